@@ -1,0 +1,60 @@
+"""What was filed: answers, attachments, signature; and the versions of it.
+
+These are the inputs of :func:`jolly_clerk.core.assess.assess`; their JSON Schemas are printed by
+``jolly-clerk schema dossier``.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
+
+Sha256 = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
+Answers = dict[str, Any]
+
+
+class Plain(BaseModel):
+    """Base of the plain values: immutable, no unknown keys."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Attachment(Plain):
+    """A file in a slot. ``id`` is stable within the case; ``size`` in bytes."""
+
+    id: str
+    slot: str
+    name: str
+    sha256: Sha256
+    size: int = Field(ge=0)
+
+
+class Signing(Plain):
+    """A typed signature: who, when, and the exact text that was signed."""
+
+    name: str
+    at: AwareDatetime
+    text: str
+
+
+class Dossier(Plain):
+    """One version, or a draft of one.
+
+    ``answers`` maps a part to its answers by question (or, for a part that repeats, to a list of
+    such maps, each with an ``id``); a date is ``YYYY-MM-DD``, an amount a number or its text, yes or
+    no a boolean or the word.
+    """
+
+    answers: Answers = {}
+    attachments: tuple[Attachment, ...] = ()
+    signature: Signing | None = None
+    note: str = ""
+
+
+class Version(Plain):
+    """A filed version: immutable, whole."""
+
+    no: int = Field(ge=1)
+    at: AwareDatetime
+    dossier: Dossier

@@ -1,0 +1,222 @@
+"""The three-valued evaluator, and the working of an expression in words.
+
+Source: house rules, *Expressions in rulebooks*: *none* makes comparisons false, counts as false,
+and swallows arithmetic; *unknown* follows Kleene through and, or and not.
+"""
+
+from __future__ import annotations
+
+import ast
+import operator
+from collections.abc import Callable, Iterator, Mapping
+from decimal import Decimal
+from typing import Any
+
+from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent, truth
+from jolly_clerk.core.rulebook.functions import AGGREGATES
+from jolly_clerk.core.say import say
+
+_BINARY: dict[type, tuple[Callable[[Any, Any], Any], str, int]] = {
+    ast.Add: (operator.add, "+", 1),
+    ast.Sub: (operator.sub, "−", 1),
+    ast.Mult: (operator.mul, "×", 2),
+    ast.Div: (operator.truediv, "÷", 2),
+    ast.FloorDiv: (operator.floordiv, "÷ (whole)", 2),
+    ast.Mod: (operator.mod, "rest of ÷", 2),
+}
+_COMPARE: dict[type, tuple[Callable[[Any, Any], Any], str]] = {
+    ast.Eq: (operator.eq, "is"),
+    ast.NotEq: (operator.ne, "is not"),
+    ast.Lt: (operator.lt, "<"),
+    ast.LtE: (operator.le, "≤"),
+    ast.Gt: (operator.gt, ">"),
+    ast.GtE: (operator.ge, "≥"),
+    ast.In: (lambda a, b: a in b, "in"),
+    ast.NotIn: (lambda a, b: a not in b, "not in"),
+}
+Functions = Mapping[str, Callable[..., Any]]
+
+
+def evaluate(tree: ast.expr, values: Mapping[str, Any], functions: Functions) -> Any:
+    """The value of a checked tree, NONE or UNKNOWN. What cannot be computed is UNKNOWN."""
+    try:
+        return _Evaluator(values, functions).visit(tree)
+    except (ArithmeticError, ValueError, TypeError):
+        return UNKNOWN
+
+
+def conjunction(parts: Iterator[Any]) -> Any:
+    """Kleene's *and* over True, False and UNKNOWN."""
+    result: Any = True
+    for part in parts:
+        if part is False:
+            return False
+        if part is UNKNOWN:
+            result = UNKNOWN
+    return result
+
+
+def negation(value: Any) -> Any:
+    """Kleene's *not*."""
+    return value if value is UNKNOWN else not value
+
+
+def disjunction(parts: Iterator[Any]) -> Any:
+    """Kleene's *or*."""
+    return negation(conjunction(negation(part) for part in parts))
+
+
+class _Evaluator:
+    def __init__(self, values: Mapping[str, Any], functions: Functions) -> None:
+        self.values, self.functions = values, functions
+        self.loops: dict[str, Mapping[str, Any]] = {}
+
+    def visit(self, node: ast.expr) -> Any:
+        method: Callable[[Any], Any] = getattr(self, f"on_{type(node).__name__}")
+        return method(node)
+
+    def on_Constant(self, node: ast.Constant) -> Any:
+        return getattr(node, "decimal", node.value)
+
+    def on_Name(self, node: ast.expr) -> Any:
+        word = getattr(node, "word", None)
+        if word is not None:
+            return word
+        name = ast.unparse(node)
+        head, _, rest = name.partition(".")
+        return self.loops[head][rest] if head in self.loops else self.values[name]
+
+    on_Attribute = on_Name
+
+    def on_List(self, node: ast.List | ast.Tuple) -> Any:
+        return tuple(self.visit(n) for n in node.elts)
+
+    on_Tuple = on_List
+
+    def on_BoolOp(self, node: ast.BoolOp) -> Any:
+        parts = (truth(self.visit(n)) for n in node.values)
+        return conjunction(parts) if isinstance(node.op, ast.And) else disjunction(parts)
+
+    def on_UnaryOp(self, node: ast.UnaryOp) -> Any:
+        value = self.visit(node.operand)
+        if isinstance(node.op, ast.Not):
+            return negation(truth(value))
+        return value if is_absent(value) else -value
+
+    def on_BinOp(self, node: ast.BinOp) -> Any:
+        return self.joined([self.visit(node.left), self.visit(node.right)], _BINARY[type(node.op)][0])
+
+    def joined(self, values: list[Any], call: Callable[..., Any]) -> Any:
+        if any(v is NONE for v in values):
+            return NONE
+        if any(v is UNKNOWN for v in values):
+            return UNKNOWN
+        return call(*values)
+
+    def on_Compare(self, node: ast.Compare) -> Any:
+        operands = [self.visit(n) for n in (node.left, *node.comparators)]
+        pairs = zip(node.ops, operands, operands[1:], strict=False)
+        return conjunction(self.compared(op, a, b) for op, a, b in pairs)
+
+    def compared(self, op: ast.cmpop, a: Any, b: Any) -> Any:
+        if a is NONE or b is NONE:
+            return False
+        if a is UNKNOWN or b is UNKNOWN:
+            return UNKNOWN
+        if isinstance(op, (ast.In, ast.NotIn)):
+            found = disjunction(UNKNOWN if m is UNKNOWN else m is not NONE and m == a for m in b)
+            return found if isinstance(op, ast.In) else negation(found)
+        return _COMPARE[type(op)][0](a, b)
+
+    def on_IfExp(self, node: ast.IfExp) -> Any:
+        test = truth(self.visit(node.test))
+        if test is not UNKNOWN:
+            return self.visit(node.body if test else node.orelse)
+        a, b = self.visit(node.body), self.visit(node.orelse)
+        return a if a is b or (not is_absent(a) and not is_absent(b) and a == b) else UNKNOWN
+
+    def on_Call(self, node: ast.Call) -> Any:
+        name = ast.unparse(node.func)
+        if name == "asked":
+            return self.visit(node.args[0]) is not NONE
+        if name in AGGREGATES:
+            return self.aggregate(name, node)
+        return self.joined([self.visit(a) for a in node.args], self.functions[name])
+
+    def aggregate(self, name: str, node: ast.Call) -> Any:
+        values = self.members(node)
+        if values is UNKNOWN:
+            return UNKNOWN
+        present = [v for v in values if v is not NONE]
+        if name in ("any", "all"):
+            parts = (truth(v) for v in present)
+            return disjunction(parts) if name == "any" else conjunction(parts)
+        if any(v is UNKNOWN for v in present):
+            return UNKNOWN
+        if name == "count":
+            return Decimal(len(present))
+        if name == "sum":
+            return sum(present, Decimal(0))
+        if not present:
+            return NONE
+        return min(present) if name == "min" else max(present)
+
+    def members(self, node: ast.Call) -> Any:
+        only = node.args[0]
+        if len(node.args) > 1:
+            return [self.visit(a) for a in node.args]
+        if isinstance(only, ast.GeneratorExp):
+            return self.each(only)
+        values = self.visit(only)
+        return [] if values is NONE else values
+
+    def each(self, node: ast.GeneratorExp) -> Any:
+        loop = node.generators[0]
+        items = self.visit(loop.iter)
+        if is_absent(items):
+            return [] if items is NONE else UNKNOWN
+        found: list[Any] = []
+        for item in items:
+            self.loops[loop.target.id] = item  # type: ignore[attr-defined]
+            test = conjunction(truth(self.visit(t)) for t in loop.ifs)
+            if test is UNKNOWN:
+                found.append(UNKNOWN)
+            elif test:
+                found.append(self.visit(node.elt))
+        self.loops.clear()
+        return found
+
+
+def working(tree: ast.expr, values: Mapping[str, Any], functions: Functions) -> str:
+    """The expression with its values put in, e.g. ``18.40 × max(0, 8 − 6)``."""
+    return _Teller(values, functions).tell(tree)
+
+
+class _Teller(_Evaluator):
+    """Says an expression with values instead of names."""
+
+    def tell(self, node: ast.expr, above: int = 0) -> str:
+        if isinstance(node, ast.BinOp):
+            _, sign, rank = _BINARY[type(node.op)]
+            text = f"{self.tell(node.left, rank)} {sign} {self.tell(node.right, rank + 1)}"
+            return f"({text})" if rank < above else text
+        if isinstance(node, ast.Compare):
+            text = self.tell(node.left, 1)
+            for op, other in zip(node.ops, node.comparators, strict=True):
+                text += f" {_COMPARE[type(op)][1]} {self.tell(other, 1)}"
+            return text
+        if isinstance(node, ast.BoolOp):
+            word = " and " if isinstance(node.op, ast.And) else " or "
+            text = word.join(self.tell(n, 1) for n in node.values)
+            return f"({text})" if above else text
+        if isinstance(node, ast.UnaryOp):
+            return ("not " if isinstance(node.op, ast.Not) else "−") + self.tell(node.operand, 3)
+        if isinstance(node, ast.Call) and not isinstance(node.args[0], ast.GeneratorExp):
+            return f"{ast.unparse(node.func)}({', '.join(self.tell(a) for a in node.args)})"
+        if isinstance(node, ast.Call):
+            members = self.members(node)
+            listed = "?" if members is UNKNOWN else ", ".join(say(m) for m in members)
+            return f"{ast.unparse(node.func)}({listed})"
+        if isinstance(node, (ast.List, ast.Tuple)):
+            return ", ".join(self.tell(n) for n in node.elts)
+        return say(self.visit(node))

@@ -1,0 +1,43 @@
+"""Texts with answers in braces: ``The consent is dated {consent.issued}.``"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from jolly_clerk.core.rulebook.expressions import Expression, Scope, compile_expression
+from jolly_clerk.core.say import money, say
+
+_BRACE = re.compile(r"\{([^{}]*)\}")
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """A compiled text. ``fill`` puts the values in, in the words of :func:`jolly_clerk.core.say.say`."""
+
+    source: str
+    pieces: tuple[str | Expression, ...]
+    money_names: frozenset[str]
+
+    def fill(self, values: Mapping[str, Any]) -> str:
+        """The text with its values; money has two decimals."""
+        return "".join(p if isinstance(p, str) else self._said(p, values) for p in self.pieces)
+
+    def _said(self, piece: Expression, values: Mapping[str, Any]) -> str:
+        value = piece.value(values)
+        if piece.source in self.money_names and hasattr(value, "quantize"):
+            return money(value)
+        return say(value)
+
+
+def compile_text(source: str, scope: Scope, money_names: frozenset[str] = frozenset()) -> Text:
+    """Compile a text; raises ExpressionError for a brace that names nothing."""
+    pieces: list[str | Expression] = []
+    at = 0
+    for found in _BRACE.finditer(source):
+        pieces += [source[at : found.start()], compile_expression(found[1], scope)]
+        at = found.end()
+    pieces.append(source[at:])
+    return Text(source, tuple(p for p in pieces if p != ""), money_names)

@@ -1,0 +1,60 @@
+"""Values in words, the one way that letters, screens and workings say them."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Any
+
+from jolly_clerk.core.absence import NONE, UNKNOWN
+from jolly_clerk.core.time.periods import Span
+
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+THIN = "\N{NO-BREAK SPACE}"
+
+
+def number(value: Decimal) -> str:
+    """Digits in groups of three, decimals as they were written: ``44 547.00``."""
+    text = f"{abs(value):,f}".replace(",", THIN)
+    return f"−{text}" if value < 0 else text
+
+
+def money(value: Decimal, currency: str = "") -> str:
+    """An amount with at least two decimals, and its currency if given: ``EUR 438.18``."""
+    exponent = value.as_tuple().exponent
+    shown = value if isinstance(exponent, int) and exponent <= -2 else value.quantize(Decimal("0.01"))
+    return f"{currency} {number(shown)}".strip()
+
+
+def day(value: date, today: date | None = None) -> str:
+    """``Tue 1 Dec``, with the year unless it is this year."""
+    text = f"{DAYS[value.weekday()]} {value.day} {MONTHS[value.month - 1]}"
+    return text if today and today.year == value.year else f"{text} {value.year}"
+
+
+def say(value: Any) -> str:
+    """Any value of the rule language in words; what is absent says so."""
+    if value is NONE:
+        return "not asked"
+    if value is UNKNOWN:
+        return "not answered"
+    if value is True or value is False:
+        return "yes" if value else "no"
+    if isinstance(value, Decimal):
+        return number(value)
+    if isinstance(value, datetime):
+        return f"{day(value.date())} {value:%H:%M}"
+    if isinstance(value, date):
+        return day(value)
+    if isinstance(value, Span):
+        parts = [f"{n} {unit}" for n, unit in ((value.months, "months"), (value.days, "days")) if n]
+        return " and ".join(parts) or "0 days"
+    if isinstance(value, (list, tuple)):
+        return ", ".join(say(v) for v in value)
+    return str(value)
+
+
+def things(count: int, one: str, many: str | None = None) -> str:
+    """``1 file`` or ``3 files``."""
+    return f"{count} {one if count == 1 else many or one + 's'}"
