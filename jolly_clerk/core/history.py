@@ -34,6 +34,7 @@ class Filed(Happened):
     edition_sha256: str = ""
     calendar_version: str = ""
     due_at_filing: Decimal
+    dossier_hash: str = ""
 
 
 class Paid(Happened):
@@ -69,7 +70,7 @@ class Judged(Happened):
     standing: GivenStanding | None
     reason: str = ""
     version: int
-    evidence: str
+    evidence: str = ""
 
 
 class PointWorded(Happened):
@@ -133,6 +134,7 @@ class Answered(Happened):
     version: int
     words: dict[int, str] = {}
     note: str = ""
+    dossier_hash: str = ""
 
 
 class PointClosed(Happened):

@@ -15,7 +15,10 @@ THIN = "\N{NO-BREAK SPACE}"
 
 
 def number(value: Decimal) -> str:
-    """Digits in groups of three, decimals as they were written: ``44 547.00``."""
+    """Digits in groups of three, decimals as they were written, without idle zeros beyond two: ``44 547.00``."""
+    exponent = value.as_tuple().exponent
+    if isinstance(exponent, int) and exponent < -2:
+        value = max(value.normalize(), value.quantize(Decimal("0.01")), key=lambda v: -int(v.as_tuple().exponent))
     text = f"{abs(value):,f}".replace(",", THIN)
     return f"−{text}" if value < 0 else text
 

@@ -13,7 +13,7 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent, truth
-from jolly_clerk.core.rulebook.functions import AGGREGATES
+from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
 from jolly_clerk.core.say import say
 
 _BINARY: dict[type, tuple[Callable[[Any, Any], Any], str, int]] = {
@@ -212,6 +212,9 @@ class _Teller(_Evaluator):
         if isinstance(node, ast.UnaryOp):
             return ("not " if isinstance(node.op, ast.Not) else "−") + self.tell(node.operand, 3)
         if isinstance(node, ast.Call) and not isinstance(node.args[0], ast.GeneratorExp):
+            name = ast.unparse(node.func)
+            if name not in BUILT_IN and name not in AGGREGATES and name != "asked":
+                return say(self.visit(node))  # a table: what it says is clearer than how it was asked
             return f"{ast.unparse(node.func)}({', '.join(self.tell(a) for a in node.args)})"
         if isinstance(node, ast.Call):
             members = self.members(node)

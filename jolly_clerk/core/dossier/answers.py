@@ -1,0 +1,141 @@
+"""One raw answer -> its typed value, or the exact complaint. Nothing typed is lost: the raw answer stays."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from datetime import date
+from decimal import Decimal, InvalidOperation
+from typing import Any
+
+from jolly_clerk.core.rulebook.compiled import AskedQuestion
+from jolly_clerk.core.rulebook.model import Question
+from jolly_clerk.core.say import MONTHS, day, number
+
+MOST_LETTERS = {"text": 500, "long text": 10_000}
+_ISO = re.compile(r"(\d{4})-(\d{1,2})-(\d{1,2})")
+_SPOKEN = re.compile(r"(\d{1,2})[ .]+([A-Za-z]{3,9}|\d{1,2})[ .]+(\d{4})")
+_NUMBER = re.compile(r"[+-]?\d+(\.\d+)?")
+_NOT_PRINTED = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff]")
+
+
+class AnswerFault(ValueError):
+    """An answer that cannot be taken as it stands; the message says what would be right."""
+
+
+def is_open(raw: Any) -> bool:
+    """True if nothing was answered."""
+    return raw is None or raw == [] or (isinstance(raw, str) and not raw.strip())
+
+
+def typed(asked: AskedQuestion, raw: Any, filed: date) -> Any:
+    """The value of a given answer. Raises :class:`AnswerFault`."""
+    return _READERS[asked.question.type](asked, raw, filed)
+
+
+def _text(asked: AskedQuestion, raw: Any, _: date) -> str:
+    if not isinstance(raw, str):
+        raise AnswerFault("Write this as text.")
+    text = raw.strip()
+    most = int(asked.question.at_most or MOST_LETTERS[asked.question.type])
+    if len(text) > most:
+        raise AnswerFault(f"This has {len(text)} characters; at most {most} fit here.")
+    if _NOT_PRINTED.search(text):
+        raise AnswerFault("This holds characters that cannot be printed; type it again by hand.")
+    return text
+
+
+def _number(asked: AskedQuestion, raw: Any, _: date) -> Decimal:
+    question = asked.question
+    text = re.sub(r"[\s\N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}]", "", str(raw)).replace("−", "-")
+    if isinstance(raw, bool) or not _NUMBER.fullmatch(text):
+        hint = " Write the decimals after a point, as in 95.8." if "," in text else ""
+        raise AnswerFault(f"“{str(raw)[:40]}” is not a number.{hint}")
+    if len(text) > 20:
+        raise AnswerFault("This number is too long to be meant.")
+    try:
+        value = Decimal(text)
+    except InvalidOperation:
+        raise AnswerFault(f"“{text[:40]}” is not a number.") from None
+    _within(question, value)
+    return value
+
+
+def _within(question: Question, value: Decimal) -> None:
+    unit = f" {question.unit}" if question.unit else ""
+    least = question.at_least if question.at_least is not None else Decimal(0)
+    if value < least:
+        raise AnswerFault(f"{number(value)}{unit} is below {number(least)}{unit}, the least that can be entered here.")
+    if question.at_most is not None and value > question.at_most:
+        raise AnswerFault(f"{number(value)}{unit} is above {number(question.at_most)}{unit}, the most that can be entered here.")
+    places = 0 if question.type == "count" else 2 if question.type == "money" else question.decimals
+    exponent = value.as_tuple().exponent
+    if isinstance(exponent, int) and -exponent > places and value != round(value, places):
+        wanted = "a whole number" if places == 0 else f"at most {places} decimal{'s' if places > 1 else ''}"
+        raise AnswerFault(f"{number(value)} has more decimals than can be kept; give {wanted}.")
+
+
+def _date(asked: AskedQuestion, raw: Any, filed: date) -> date:
+    value = raw if isinstance(raw, date) else read_date(str(raw).strip())
+    if asked.question.not_after_filing and value > filed:
+        raise AnswerFault(f"{day(value)} lies after the filing day, {day(filed)}.")
+    return value
+
+
+def read_date(text: str) -> date:
+    """Read ``2026-11-05``, ``5 Nov 2026`` or ``5.11.2026``. Raises :class:`AnswerFault`."""
+    if found := _ISO.fullmatch(text):
+        year, month, number_ = (int(g) for g in found.groups())
+    elif found := _SPOKEN.fullmatch(text):
+        number_, year = int(found[1]), int(found[3])
+        month = int(found[2]) if found[2].isdigit() else _month(found[2])
+    else:
+        raise AnswerFault(f"“{text[:40]}” is not a date. Write day, month and year, as in 5 Nov 2026.")
+    if not 1 <= month <= 12:
+        raise AnswerFault(f"“{text[:40]}” is not a date: there is no month {month}.")
+    if not 1900 <= year <= 2200:
+        raise AnswerFault(f"The year {year} cannot be meant; years from 1900 to 2200 can be entered.")
+    try:
+        return date(year, month, number_)
+    except ValueError:
+        raise AnswerFault(f"There is no {number_} {MONTHS[month - 1]} {year}.") from None
+
+
+def _month(word: str) -> int:
+    for n, name in enumerate(MONTHS, 1):
+        if word[:3].lower() == name.lower():
+            return n
+    raise AnswerFault(f"“{word}” is not a month.")
+
+
+def _yes_or_no(_: AskedQuestion, raw: Any, __: date) -> bool:
+    if isinstance(raw, bool):
+        return raw
+    word = str(raw).strip().lower()
+    if word not in ("yes", "no", "true", "false"):
+        raise AnswerFault("Answer yes or no.")
+    return word in ("yes", "true")
+
+
+def _one_of(asked: AskedQuestion, raw: Any, _: date) -> str:
+    if not isinstance(raw, str) or raw not in asked.options:
+        raise AnswerFault(f"Choose one of: {', '.join(asked.options.values())}.")
+    return raw
+
+
+def _several_of(asked: AskedQuestion, raw: Any, filed: date) -> tuple[str, ...]:
+    members = raw if isinstance(raw, (list, tuple)) else [raw]
+    return tuple(dict.fromkeys(_one_of(asked, member, filed) for member in members))
+
+
+_READERS: dict[str, Callable[[AskedQuestion, Any, date], Any]] = {
+    "text": _text,
+    "long text": _text,
+    "number": _number,
+    "count": _number,
+    "money": _number,
+    "date": _date,
+    "yes or no": _yes_or_no,
+    "one of": _one_of,
+    "several of": _several_of,
+}

@@ -1,0 +1,100 @@
+"""What changed between two versions of a dossier, place by place."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from jolly_clerk.core.dossier.answers import is_open
+from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.form import question_at
+from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.rulebook.model import Question
+from jolly_clerk.core.say import say
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """One change. ``place`` is a ref; ``was`` and ``now`` are in words, empty where there was nothing."""
+
+    place: str
+    label: str
+    kind: Literal["answer", "file added", "file removed", "file replaced", "signature"]
+    was: str
+    now: str
+
+
+def differences(rulebook: Rulebook, before: Dossier, after: Dossier) -> list[Difference]:
+    """Everything that differs, answers first, then files by slot, then the signature."""
+    return [*_answers(rulebook, before, after), *_files(rulebook, before, after), *_signature(before, after)]
+
+
+def raw_answers(dossier: Dossier) -> dict[str, Any]:
+    """The given answers by place; for repeats ``part.n.question``."""
+    flat: dict[str, Any] = {}
+    for part, given in dossier.answers.items():
+        if isinstance(given, dict):
+            flat.update({f"{part}.{q}": raw for q, raw in given.items() if not is_open(raw)})
+        elif isinstance(given, list):
+            for n, item in enumerate(given, 1):
+                if isinstance(item, dict):
+                    no = item.get("id", n)
+                    flat.update({f"{part}.{no}.{q}": raw for q, raw in item.items() if q != "id" and not is_open(raw)})
+    return flat
+
+
+def said_answer(rulebook: Rulebook, place: str, raw: Any) -> str:
+    """A raw answer in words: the title of an option, the number with its unit."""
+    if is_open(raw):
+        return ""
+    asked = question_at(rulebook, place)
+    if asked is None:
+        return str(raw)
+    if asked.options:
+        members = raw if isinstance(raw, (list, tuple)) else [raw]
+        return ", ".join(asked.options.get(str(m), str(m)) for m in members)
+    if asked.question.type == "date":
+        from jolly_clerk.core.dossier.answers import AnswerFault, read_date
+
+        try:
+            return say(read_date(str(raw)))
+        except AnswerFault:
+            return str(raw)
+    text = say(raw) if isinstance(raw, bool) else str(raw)
+    return f"{text} {_unit(asked.question)}".strip()
+
+
+def _unit(question: Question) -> str:
+    return question.unit or ("EUR" if question.type == "money" else "")
+
+
+def _answers(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Difference]:
+    old, new = raw_answers(before), raw_answers(after)
+    order = {key: n for n, key in enumerate(rulebook.questions)}
+    for place in sorted({*old, *new}, key=lambda p: (order.get(p, len(order)), p)):
+        was, now = said_answer(rulebook, place, old.get(place)), said_answer(rulebook, place, new.get(place))
+        if was != now:
+            yield Difference(place, rulebook.label(place), "answer", was, now)
+
+
+def _files(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Difference]:
+    for slot in rulebook.slots:
+        old = [a for a in before.attachments if a.slot == slot]
+        new = [a for a in after.attachments if a.slot == slot]
+        gone = [a for a in old if not any(b.sha256 == a.sha256 and b.name == a.name for b in new)]
+        come = [a for a in new if not any(b.sha256 == a.sha256 and b.name == a.name for b in old)]
+        place = f"documents.{slot}"
+        label = rulebook.label(place)
+        for a, b in zip(gone, come, strict=False):
+            yield Difference(place, label, "file replaced", a.name, b.name)
+        for a in gone[len(come) :]:
+            yield Difference(place, label, "file removed", a.name, "")
+        for b in come[len(gone) :]:
+            yield Difference(place, label, "file added", "", b.name)
+
+
+def _signature(before: Dossier, after: Dossier) -> Iterator[Difference]:
+    was, now = (s.name if s else "" for s in (before.signature, after.signature))
+    if before.signature != after.signature:
+        yield Difference("signature", "Promise and sign", "signature", was, now)

@@ -1,0 +1,30 @@
+"""Case references: kind, year, running number and a check letter, e.g. ``BW-26-00418-K``.
+
+The check letter is the weighted sum of the characters before it, modulo 23, over the letters that
+cannot be taken for digits; it finds every single wrong digit and every swap of two neighbours.
+"""
+
+from __future__ import annotations
+
+import re
+
+LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"
+_SHAPE = re.compile(r"([A-Z]{2})-(\d{2})-(\d{5})-([A-Z])")
+
+
+def check_letter(kind: str, year: int, number: int) -> str:
+    """The check letter of a reference; ``year`` has two digits."""
+    signs = [ord(c) - ord("A") for c in kind] + [int(d) for d in f"{year:02}{number:05}"]
+    return LETTERS[sum(weight * sign for weight, sign in enumerate(signs, 2)) % len(LETTERS)]
+
+
+def make_reference(kind: str, year: int, number: int) -> str:
+    """The reference of case ``number`` of its kind in a year (four digits)."""
+    short = year % 100
+    return f"{kind}-{short:02}-{number:05}-{check_letter(kind, short, number)}"
+
+
+def is_reference(text: str) -> bool:
+    """True if ``text`` is a reference with the right check letter."""
+    found = _SHAPE.fullmatch(text)
+    return bool(found) and check_letter(found[1], int(found[2]), int(found[3])) == found[4]

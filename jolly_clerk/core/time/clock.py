@@ -1,0 +1,250 @@
+"""The clock of a case: the running limit, what was used, and who held the case on each day.
+
+Source: the scenario, *Periods*, *Pausing* and *Who held it*.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Literal
+
+from jolly_clerk.core.lifecycle import CaseSoFar
+from jolly_clerk.core.rulebook.model import Clock
+from jolly_clerk.core.say import day as said_day
+from jolly_clerk.core.time.calendar import DAY, Calendar
+from jolly_clerk.core.time.periods import Period, applicant_last_day
+
+Holder = Literal["ours", "theirs", "a third party's"]
+Pause = tuple[date, date | None]
+
+
+@dataclass(frozen=True, slots=True)
+class RibbonDay:
+    """One calendar day of the ribbon: who holds it at its end, and how it is drawn."""
+
+    day: date
+    holder: Holder
+    working: bool
+    to_come: bool
+    today: bool
+    limit: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ClockView:
+    """The clock as everybody sees it.
+
+    ``limit_at`` is the last instant (for an applicant's period 24:00, given as 0:00 of the next
+    day). ``used``, ``left`` and ``of`` count ``unit``; ``left`` is negative when the limit is past.
+    """
+
+    holder: Holder
+    since: date
+    step: Literal["payment", "check", "answers", "decision"]
+    limit_day: date | None
+    limit_at: datetime | None
+    used: int
+    left: int
+    of: int
+    unit: Literal["working days", "days"]
+    said: str
+    why: tuple[str, ...]
+    paused_left: int | None
+    ribbon: tuple[RibbonDay, ...]
+
+
+def pauses(case: CaseSoFar, calendar: Calendar) -> list[Pause]:
+    """The stretches that nobody uses: from the day a letter went out to the day its answers counted as received."""
+    found: list[Pause] = []
+    for a_round in case.rounds:
+        if a_round.paused_from:
+            end = calendar.received_on(a_round.answered_at) if a_round.answered_at else None
+            found.append((calendar.local_day(a_round.paused_from), end))
+    return found
+
+
+def _paused(day: date, stretches: list[Pause]) -> bool:
+    return any(start <= day and (end is None or day <= end) for start, end in stretches)
+
+
+@dataclass(frozen=True, slots=True)
+class OfficeRun:
+    """An office period with its pauses: its last day (None while paused) and what is used and left."""
+
+    event: date
+    last_day: date | None
+    used: int
+    left: int
+
+
+def office_run(event: date, count: int, stretches: list[Pause], today: date, calendar: Calendar) -> OfficeRun:
+    """Run ``count`` working days after ``event`` around the pauses; a limit already past stays where it is."""
+    day, counted, used = event, 0, 0
+    while counted < count:
+        day += DAY
+        if _paused(day, stretches):
+            if any(end is None and start <= day for start, end in stretches):
+                return OfficeRun(event, None, counted, count - counted)
+            continue
+        if calendar.is_working(day):
+            counted += 1
+            used += day <= today
+    left = count - used if today <= day else -calendar.working_days_between(day, today)
+    return OfficeRun(event, day, used, left)
+
+
+def answers_due(sent: datetime, within: Period, calendar: Calendar, extra: Period | None = None) -> date:
+    """The last day for answers to a letter; an extension lengthens the period from its same first day."""
+    period = within.plus(extra) if extra else within
+    return applicant_last_day(calendar.local_day(sent), period, calendar)
+
+
+def clock(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) -> ClockView | None:
+    """The clock at ``now``; None for a draft."""
+    if case.filed is None:
+        return None
+    today = calendar.local_day(now)
+    stretches = pauses(case, calendar)
+    turns = _turns(case)
+    holder, since = _holder(turns, now), calendar.local_day(turns[-1][0])
+    if case.accepted:
+        event = calendar.received_on(case.accepted.at)
+        count, step = rules.decision.within.count, "decision"
+        run = office_run(event, count, [], today, calendar)
+    elif case.covered_at is None:
+        return _their_clock(case, rules, calendar, today, turns, "payment")
+    elif case.open_round and case.open_round.paused_from:
+        return _their_clock(case, rules, calendar, today, turns, "answers")
+    else:
+        event = calendar.received_on(max(case.covered_at, case.filed.at))
+        count, step = rules.check.within.count, "check"
+        run = office_run(event, count, stretches, today, calendar)
+    assert run.last_day is not None
+    verb = "decide" if step == "decision" else "check"
+    article = rules.decision.article if step == "decision" else rules.check.article
+    why = [
+        f"{count} working days to {verb} (art. {article}), counted from the day after {said_day(event, today)}.",
+        *(f"The clock stood still from {said_day(a, today)} to {said_day(b, today)}." for a, b in stretches if b),
+    ]
+    return ClockView(
+        holder=holder,
+        since=since,
+        step="decision" if step == "decision" else "check",
+        limit_day=run.last_day,
+        limit_at=calendar.office_end(run.last_day),
+        used=run.used,
+        left=run.left,
+        of=count,
+        unit="working days",
+        said=_said_ours(run, today),
+        why=tuple(why),
+        paused_left=None,
+        ribbon=_ribbon(case, calendar, turns, today, run.last_day, holder),
+    )
+
+
+def _their_clock(
+    case: CaseSoFar,
+    rules: Clock,
+    calendar: Calendar,
+    today: date,
+    turns: list[tuple[datetime, Holder]],
+    step: Literal["payment", "answers"],
+) -> ClockView:
+    assert case.filed is not None
+    latest = case.open_round
+    if step == "payment":
+        event, due = calendar.local_day(case.filed.at), applicant_last_day(calendar.local_day(case.filed.at), rules.pay.within, calendar)
+        why = [f"{rules.pay.within} to pay (art. {rules.pay.article}), counted from the day after {said_day(event, today)}."]
+        paused_left = None
+    else:
+        assert latest is not None and latest.paused_from is not None and case.covered_at is not None
+        event, due = calendar.local_day(latest.paused_from), latest.due
+        granted = f"{rules.answers.within} and {rules.answers.once_more} more" if latest.extended else str(rules.answers.within)
+        why = [f"{granted} to answer (art. {rules.answers.article}), counted from the day after {said_day(event, today)}."]
+        whole = applicant_last_day(event, rules.answers.within, calendar)
+        plain = rules.answers.within.last_day(event, calendar)
+        if not latest.extended and whole != plain:
+            why.append(f"{said_day(plain, today)} is closed ({calendar.closed_on(plain)}), so it ends on the next working day.")
+        office_event = calendar.received_on(max(case.covered_at, case.filed.at))
+        paused_left = office_run(office_event, rules.check.within.count, pauses(case, calendar), today, calendar).left
+        why.append(f"The office's clock stands still with {paused_left} of {rules.check.within} left.")
+    left = (due - today).days
+    said = f"until the end of {said_day(due, today)}" if left >= 0 else f"the period ended on {said_day(due, today)}"
+    return ClockView(
+        holder="theirs",
+        since=event,
+        step=step,
+        limit_day=due,
+        limit_at=calendar.day_end(due),
+        used=(today - event).days,
+        left=left,
+        of=(due - event).days,
+        unit="days",
+        said=said,
+        why=tuple(why),
+        paused_left=paused_left,
+        ribbon=_ribbon(case, calendar, turns, today, due, "theirs"),
+    )
+
+
+def _said_ours(run: OfficeRun, today: date) -> str:
+    assert run.last_day is not None
+    if run.left < 0:
+        return f"{-run.left} working day{'s' if run.left < -1 else ''} over, the limit was {said_day(run.last_day, today)}"
+    if run.last_day == today:
+        return "ends today at the end of the office day"
+    return f"{run.left} working day{'s' if run.left != 1 else ''} left, by {said_day(run.last_day, today)}"
+
+
+def _turns(case: CaseSoFar) -> list[tuple[datetime, Holder]]:
+    """The instants at which the case changed hands, oldest first."""
+    assert case.filed is not None
+    turns: list[tuple[datetime, Holder]] = [(case.filed.at, "theirs")]
+    if case.covered_at:
+        turns.append((case.covered_at, "ours"))
+    for a_round in case.rounds:
+        if a_round.paused_from:
+            turns.append((a_round.paused_from, "theirs"))
+        if a_round.answered_at:
+            turns.append((a_round.answered_at, "ours"))
+    return sorted(turns, key=lambda turn: turn[0])
+
+
+def _holder(turns: list[tuple[datetime, Holder]], at: datetime) -> Holder:
+    holder = turns[0][1]
+    for instant, who in turns:
+        if instant <= at:
+            holder = who
+    return holder
+
+
+def holder_by_day(case: CaseSoFar, calendar: Calendar, until: date) -> dict[date, Holder]:
+    """Who held the case on each calendar day from filing to ``until``: whoever holds at the day's end."""
+    assert case.filed is not None
+    turns = _turns(case)
+    day, found = calendar.local_day(case.filed.at), {}
+    while day <= until:
+        found[day] = _holder(turns, calendar.day_end(day))
+        day += DAY
+    return found
+
+
+def _ribbon(
+    case: CaseSoFar,
+    calendar: Calendar,
+    turns: list[tuple[datetime, Holder]],
+    today: date,
+    limit: date,
+    holder: Holder,
+) -> tuple[RibbonDay, ...]:
+    held = holder_by_day(case, calendar, today)
+    last = max(today, limit)
+    day = min(held) if held else today
+    days = []
+    while day <= last:
+        who = held.get(day, holder)
+        days.append(RibbonDay(day, who, calendar.is_working(day), day > today, day == today, day == limit))
+        day += DAY
+    return tuple(days)

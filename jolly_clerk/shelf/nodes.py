@@ -1,0 +1,107 @@
+"""YAML text -> plain nodes with line numbers. Every scalar is text; what YAML would silently change is refused."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from ruamel.yaml import YAML
+from ruamel.yaml.error import MarkedYAMLError
+from ruamel.yaml.nodes import MappingNode, Node, ScalarNode, SequenceNode
+
+Path = tuple[str | int, ...]
+MOST_BYTES = 2_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class FileFault:
+    """A fault in a rulebook file: 1-based line, 0 if it is about the whole file."""
+
+    file: str
+    line: int
+    message: str
+
+    def __str__(self) -> str:
+        return f"{self.file}:{self.line}: {self.message}" if self.line else f"{self.file}: {self.message}"
+
+
+class UnreadableRulebook(ValueError):
+    """A file that is refused, with all its faults."""
+
+    def __init__(self, faults: list[FileFault]) -> None:
+        super().__init__("\n".join(map(str, faults)))
+        self.faults = faults
+
+
+@dataclass(slots=True)
+class Nodes:
+    """The plain value of a file and the line of every path in it."""
+
+    file: str
+    value: Any
+    lines: dict[Path, int] = field(default_factory=dict)
+
+    def line(self, path: Path) -> int:
+        """The line of a path, or of the nearest one above it."""
+        while path and path not in self.lines:
+            path = path[:-1]
+        return self.lines.get(path, 1)
+
+
+def read_nodes(text: str, file: str) -> Nodes:
+    """Parse YAML 1.2. Raises :class:`UnreadableRulebook` for what cannot be read or would silently change."""
+    if len(text) > MOST_BYTES:
+        raise UnreadableRulebook([FileFault(file, 0, "this file is larger than 2 MB; a rulebook is not")])
+    try:
+        root = YAML(typ="safe", pure=True).compose(text)
+    except MarkedYAMLError as error:
+        mark = error.problem_mark or error.context_mark
+        line = mark.line + 1 if mark else 0
+        raise UnreadableRulebook([FileFault(file, line, _mend(error, text, line))]) from None
+    except (RecursionError, ValueError) as error:
+        raise UnreadableRulebook([FileFault(file, 0, f"this cannot be read as YAML: {error}")]) from None
+    nodes = Nodes(file, None)
+    faults: list[FileFault] = []
+    nodes.value = _plain(root, (), nodes, faults, set())
+    if not isinstance(nodes.value, dict):
+        faults.append(FileFault(file, 1, "a rulebook begins with keys like `kind:` and `title:`"))
+    if faults:
+        raise UnreadableRulebook(faults)
+    return nodes
+
+
+def _mend(error: MarkedYAMLError, text: str, line: int) -> str:
+    lines = text.splitlines()
+    here = lines[line - 1] if 0 < line <= len(lines) else ""
+    _, _, value = here.partition(": ")
+    if value.strip()[:1] in ("'", '"') and any(sign in value for sign in ("==", "!=", " in ", " and ", " or ")):
+        return "a condition that begins with a quote is cut short; put the whole condition on a line of its own after `>`"
+    return f"this is no YAML: {error.problem or error.context}"
+
+
+def _plain(node: Node | None, path: Path, nodes: Nodes, faults: list[FileFault], above: set[int]) -> Any:
+    if node is None:
+        return None
+    line = node.start_mark.line + 1
+    nodes.lines.setdefault(path, line)
+    if id(node) in above or node.anchor:
+        faults.append(FileFault(nodes.file, line, "write it out: references to other places (& and *) are not taken"))
+        return None
+    if isinstance(node, ScalarNode):
+        return node.value
+    if isinstance(node, SequenceNode):
+        return [_plain(child, (*path, n), nodes, faults, above | {id(node)}) for n, child in enumerate(node.value)]
+    assert isinstance(node, MappingNode)
+    found: dict[str, Any] = {}
+    for key_node, value_node in node.value:
+        key = str(key_node.value)
+        at = key_node.start_mark.line + 1
+        if key in found:
+            faults.append(FileFault(nodes.file, at, f"`{key}` stands twice here"))
+        empty = isinstance(value_node, ScalarNode) and value_node.value == "" and value_node.style is None
+        if empty and node.flow_style:
+            faults.append(FileFault(nodes.file, at, f"the comma before “{key}” splits the sentence; put the sentence in double quotes"))
+            continue
+        nodes.lines[(*path, key)] = at
+        found[key] = _plain(value_node, (*path, key), nodes, faults, above | {id(node)})
+    return found

@@ -1,0 +1,125 @@
+"""The history of a case: append-only, each entry chained to the one before by a hash.
+
+The chain covers the body of an entry and the salted hash of its personal part, so that what is
+personal can be erased by law and the chain still verifies.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import secrets
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core.dossier.model import Dossier, Version
+from jolly_clerk.core.history import ENTRY, Entry, History
+from jolly_clerk.store.tables import FiledVersion, Head, HistoryEntry
+
+#: fields that say something about a person; they stand beside the chain
+PERSONAL = ("reason", "text", "points", "words", "note", "because")
+START = "0" * 64
+
+
+def canonical(value: Any) -> str:
+    """One JSON text for one value."""
+    return json.dumps(value, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+
+
+def salted(text: str, salt: str) -> str:
+    """The salted hash of a text."""
+    return hashlib.sha256(f"{salt}\n{text}".encode()).hexdigest()
+
+
+def link(previous: str, case_id: str, no: int, body: str, personal_hash: str) -> str:
+    """The hash of an entry."""
+    return hashlib.sha256(canonical([previous, case_id, no, body, personal_hash]).encode()).hexdigest()
+
+
+def append(session: Session, case_id: str, entries: Sequence[Entry]) -> int:
+    """Append entries to a case within the caller's transaction; returns how many there are now."""
+    head = session.get(Head, case_id)
+    if head is None:
+        head = Head(case_id=case_id, count=0, hash=START)
+        session.add(head)
+    for entry in entries:
+        whole = entry.model_dump(mode="json")
+        private = {key: whole.pop(key) for key in PERSONAL if whole.get(key)}
+        salt = secrets.token_hex(16)
+        personal = canonical(private) if private else None
+        body, no = canonical(whole | {"personal_hash": salted(personal, salt) if personal else ""}), head.count + 1
+        row = HistoryEntry(case_id=case_id, no=no, body=body, personal=personal, salt=salt, previous=head.hash, hash="")
+        row.hash = link(head.hash, case_id, no, body, json.loads(body)["personal_hash"])
+        session.add(row)
+        head.count, head.hash = no, row.hash
+    return head.count
+
+
+def keep_version(session: Session, case_id: str, version: Version) -> str:
+    """Keep a filed version whole; returns the salted hash that the chain will hold."""
+    salt, text = secrets.token_hex(16), canonical(version.dossier.model_dump(mode="json"))
+    session.add(FiledVersion(case_id=case_id, no=version.no, at=version.at, dossier=text, salt=salt))
+    return salted(text, salt)
+
+
+def load_history(session: Session, case_id: str) -> History:
+    """The whole history of a case with its versions."""
+    rows = session.scalars(select(HistoryEntry).where(HistoryEntry.case_id == case_id).order_by(HistoryEntry.no))
+    entries = tuple(_entry(row) for row in rows)
+    kept = session.scalars(select(FiledVersion).where(FiledVersion.case_id == case_id).order_by(FiledVersion.no))
+    versions = tuple(Version(no=v.no, at=v.at, dossier=Dossier.model_validate_json(v.dossier)) for v in kept)
+    return History(entries=entries, versions=versions)
+
+
+def _entry(row: HistoryEntry) -> Entry:
+    body = json.loads(row.body)
+    body.pop("personal_hash", None)
+    return ENTRY.validate_python(body | (json.loads(row.personal) if row.personal else {}))
+
+
+def verify_chain(session: Session, case_id: str, reference: str) -> Iterator[str]:
+    """What is wrong with the chain of a case; nothing if it is whole."""
+    previous, count = START, 0
+    hashes: dict[int, str] = {}
+    rows = session.scalars(select(HistoryEntry).where(HistoryEntry.case_id == case_id).order_by(HistoryEntry.no))
+    for row in rows:
+        count += 1
+        where = f"history of {reference}, entry {row.no}"
+        if row.no != count:
+            yield f"{where}: entry {count} is missing before it"
+            count = row.no
+        try:
+            body = json.loads(row.body)
+            personal_hash = str(body["personal_hash"])
+        except (ValueError, KeyError, TypeError):
+            yield f"{where}: its text is damaged"
+            previous = row.hash
+            continue
+        if row.previous != previous or link(row.previous, case_id, row.no, row.body, personal_hash) != row.hash:
+            yield f"{where}: it does not fit the chain"
+        if row.personal is not None and salted(row.personal, row.salt) != personal_hash:
+            yield f"{where}: its personal part was changed"
+        if row.personal is None and personal_hash and not body.get("erased"):
+            yield f"{where}: its personal part is missing"
+        if "dossier_hash" in body:
+            hashes[int(body["version"])] = str(body["dossier_hash"])
+        previous = row.hash
+    head = session.get(Head, case_id)
+    if head is None or head.count != count:
+        yield f"history of {reference}: it has {count} entries, its head counts {head.count if head else 0}; the end is cut off"
+    elif head.hash != previous:
+        yield f"history of {reference}: its head does not match the last entry"
+    yield from _verify_versions(session, case_id, reference, hashes)
+
+
+def _verify_versions(session: Session, case_id: str, reference: str, hashes: dict[int, str]) -> Iterator[str]:
+    kept = {v.no: v for v in session.scalars(select(FiledVersion).where(FiledVersion.case_id == case_id))}
+    for no, told in sorted(hashes.items()):
+        version = kept.get(no)
+        if version is None:
+            yield f"version {no} of {reference} is missing"
+        elif salted(version.dossier, version.salt) != told:
+            yield f"version {no} of {reference} was changed"

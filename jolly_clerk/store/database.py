@@ -1,0 +1,81 @@
+"""The SQLite file: opened, brought up to date, and written in short immediate transactions."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+from alembic import command
+from alembic.config import Config
+from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from sqlalchemy import Engine, create_engine, event, select
+from sqlalchemy.orm import Session
+
+from jolly_clerk.store.tables import Counter
+
+MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+def open_database(file: Path) -> Engine:
+    """Open (or make) the database and bring its tables up to date."""
+    engine = create_engine(f"sqlite:///{file}", connect_args={"timeout": 20})
+
+    @event.listens_for(engine, "connect")
+    def _settings(connection: Any, _: object) -> None:
+        connection.isolation_level = None
+        for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "busy_timeout=20000"):
+            connection.execute(f"PRAGMA {pragma}")
+
+    @event.listens_for(engine, "begin")
+    def _begin(connection: Any) -> None:
+        kind = connection.get_execution_options().get("begin", "DEFERRED")
+        connection.exec_driver_sql(f"BEGIN {kind}")
+
+    migrate(engine)
+    return engine
+
+
+def migrate(engine: Engine) -> None:
+    """Run the migrations that are missing."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    with engine.connect() as connection:
+        current = MigrationContext.configure(connection).get_current_revision()
+        if current == ScriptDirectory.from_config(config).get_current_head():
+            return
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "head")
+
+
+@contextmanager
+def writing(engine: Engine) -> Iterator[Session]:
+    """A short write: everything or nothing. The lock is taken at once, so no reading in it goes stale."""
+    with (
+        engine.connect().execution_options(begin="IMMEDIATE") as connection,
+        connection.begin(),
+        Session(bind=connection, expire_on_commit=False) as session,
+    ):
+        yield session
+        session.flush()
+
+
+@contextmanager
+def reading(engine: Engine) -> Iterator[Session]:
+    """A look at one consistent state."""
+    with Session(engine, expire_on_commit=False) as session:
+        yield session
+
+
+def next_number(session: Session, name: str) -> int:
+    """The next number of a counter, without a gap: it is rolled back with the caller's transaction."""
+    counter = session.scalars(select(Counter).where(Counter.name == name)).first()
+    if counter is None:
+        counter = Counter(name=name, last=0)
+        session.add(counter)
+    counter.last += 1
+    session.flush()
+    return counter.last

@@ -1,0 +1,17 @@
+"""${message}"""
+
+from alembic import op
+import sqlalchemy as sa
+
+import jolly_clerk.store.tables
+${imports if imports else ""}
+revision = ${repr(up_revision)}
+down_revision = ${repr(down_revision)}
+
+
+def upgrade() -> None:
+    ${upgrades if upgrades else "pass"}
+
+
+def downgrade() -> None:
+    ${downgrades if downgrades else "pass"}

@@ -1,0 +1,200 @@
+"""The tables. What is true stands in ``entries`` and ``versions``; ``cases`` is a projection for lists."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from typing import Any
+
+from sqlalchemy import JSON, Date, DateTime, ForeignKey, Index, String, Text, UniqueConstraint
+from sqlalchemy.engine import Dialect
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+from sqlalchemy.types import TypeDecorator
+
+
+class Instant(TypeDecorator[datetime]):
+    """An instant, kept in UTC and given back with its zone."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """To UTC without a zone, as SQLite keeps it."""
+        return value.astimezone(UTC).replace(tzinfo=None) if value else None
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """From UTC."""
+        return value.replace(tzinfo=UTC) if value else None
+
+
+class Base(DeclarativeBase):
+    """Base of all tables."""
+
+    type_annotation_map = {datetime: Instant, date: Date, dict[str, Any]: JSON, list[Any]: JSON}
+
+
+class Person(Base):
+    """Somebody who can sign in."""
+
+    __tablename__ = "people"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    role: Mapped[str] = mapped_column(String(20))
+    mail: Mapped[str] = mapped_column(String(200), default="")
+
+
+class SignIn(Base):
+    """A session; only the hash of its token is kept."""
+
+    __tablename__ = "sign_ins"
+    token_hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"))
+    csrf: Mapped[str] = mapped_column(String(64))
+    until: Mapped[datetime]
+
+
+class Draft(Base):
+    """What an applicant is preparing: a new filing, or the answers of a case (``case_id``)."""
+
+    __tablename__ = "drafts"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    owner_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    kind: Mapped[str] = mapped_column(String(2))
+    case_id: Mapped[str | None] = mapped_column(ForeignKey("cases.id"), index=True)
+    own_reference: Mapped[str] = mapped_column(String(80), default="")
+    dossier: Mapped[dict[str, Any]]
+    words: Mapped[dict[str, Any]]
+    counter: Mapped[int] = mapped_column(default=1)
+    kept_at: Mapped[datetime]
+
+
+class Case(Base):
+    """The row of a case for lists: a projection of its history that can be rebuilt. It holds limits, never days left."""
+
+    __tablename__ = "cases"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    reference: Mapped[str] = mapped_column(String(20), unique=True)
+    kind: Mapped[str] = mapped_column(String(2))
+    edition_sha256: Mapped[str] = mapped_column(String(64))
+    applicant_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    officer_id: Mapped[str | None] = mapped_column(ForeignKey("people.id"), index=True)
+    title: Mapped[str] = mapped_column(String(300))
+    state: Mapped[str] = mapped_column(String(30))
+    holder: Mapped[str] = mapped_column(String(20))
+    filed_at: Mapped[datetime]
+    changed_at: Mapped[datetime]
+    version: Mapped[int]
+    limit_at: Mapped[datetime | None]
+    limit_day: Mapped[date | None]
+    step: Mapped[str] = mapped_column(String(20))
+    next_officer: Mapped[str] = mapped_column(String(200))
+    next_applicant: Mapped[str] = mapped_column(String(200))
+    squares: Mapped[list[Any]]
+    entries: Mapped[int]
+    own_reference: Mapped[str] = mapped_column(String(80), default="")
+    __table_args__ = (Index("cases_by_limit", "state", "limit_at"), Index("cases_by_officer", "officer_id", "state", "limit_at"))
+
+
+class FiledVersion(Base):
+    """A filed version, whole and immutable; the chain holds its salted hash."""
+
+    __tablename__ = "versions"
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True)
+    no: Mapped[int] = mapped_column(primary_key=True)
+    at: Mapped[datetime]
+    dossier: Mapped[str] = mapped_column(Text)
+    salt: Mapped[str] = mapped_column(String(32))
+
+
+class HistoryEntry(Base):
+    """One entry of a case's history. ``personal`` stands beside the chain, which holds its salted hash."""
+
+    __tablename__ = "entries"
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True)
+    no: Mapped[int] = mapped_column(primary_key=True)
+    body: Mapped[str] = mapped_column(Text)
+    personal: Mapped[str | None] = mapped_column(Text)
+    salt: Mapped[str] = mapped_column(String(32))
+    previous: Mapped[str] = mapped_column(String(64))
+    hash: Mapped[str] = mapped_column(String(64))
+
+
+class Head(Base):
+    """The length and last hash of a chain, kept outside it, so that a lost tail shows."""
+
+    __tablename__ = "heads"
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True)
+    count: Mapped[int]
+    hash: Mapped[str] = mapped_column(String(64))
+
+
+class StoredFile(Base):
+    """A file in the vault."""
+
+    __tablename__ = "files"
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    size: Mapped[int]
+    kept_at: Mapped[datetime]
+
+
+class StoredReading(Base):
+    """What a reader of one version read in a file."""
+
+    __tablename__ = "readings"
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    reader: Mapped[str] = mapped_column(String(40), primary_key=True)
+    reading: Mapped[str] = mapped_column(Text)
+    read_at: Mapped[datetime]
+
+
+class PublishedEdition(Base):
+    """A published edition; its text lies in the vault and is never read from the tree again."""
+
+    __tablename__ = "editions"
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(2))
+    in_force: Mapped[date]
+    published_at: Mapped[datetime]
+    calendar_sha256: Mapped[str] = mapped_column(String(64))
+    __table_args__ = (UniqueConstraint("kind", "in_force"),)
+
+
+class TerminalPayment(Base):
+    """A payment at the stand-in terminal, from asked to booked."""
+
+    __tablename__ = "terminal_payments"
+    key: Mapped[str] = mapped_column(String(40), primary_key=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
+    amount: Mapped[str] = mapped_column(String(30))
+    state: Mapped[str] = mapped_column(String(12))
+    asked_at: Mapped[datetime]
+
+
+class Outgoing(Base):
+    """Something for the post room; ``key`` makes delivering it twice harmless."""
+
+    __tablename__ = "outbox"
+    key: Mapped[str] = mapped_column(String(120), primary_key=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"))
+    to: Mapped[str] = mapped_column(String(200))
+    subject: Mapped[str] = mapped_column(String(200))
+    pdf_sha256: Mapped[str] = mapped_column(String(64))
+    put_at: Mapped[datetime]
+    delivered_at: Mapped[datetime | None]
+
+
+class Counter(Base):
+    """A running number without gaps: case numbers by kind and year, receipts by year."""
+
+    __tablename__ = "counters"
+    name: Mapped[str] = mapped_column(String(40), primary_key=True)
+    last: Mapped[int]
+
+
+class CaseRead(Base):
+    """Who read a case, and when."""
+
+    __tablename__ = "case_reads"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"))
+    at: Mapped[datetime]

@@ -1,0 +1,67 @@
+"""Files kept by their content: written to a temporary name, synced, renamed, before any row names them."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import re
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+_SHA256 = re.compile(r"[0-9a-f]{64}")
+
+
+class Vault:
+    """A folder of files by SHA-256."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        folder.mkdir(parents=True, exist_ok=True)
+
+    def path(self, sha256: str) -> Path:
+        """Where a file lies. Raises ValueError for what is no SHA-256: names are never used as paths."""
+        if not _SHA256.fullmatch(sha256):
+            raise ValueError("this is no SHA-256")
+        return self.folder / sha256[:2] / sha256
+
+    def put(self, content: bytes) -> str:
+        """Keep ``content`` and return its SHA-256; the same content twice is kept once."""
+        sha256 = hashlib.sha256(content).hexdigest()
+        target = self.path(sha256)
+        if target.exists():
+            return sha256
+        target.parent.mkdir(exist_ok=True)
+        handle, temporary = tempfile.mkstemp(dir=self.folder, prefix="incoming-")
+        try:
+            with os.fdopen(handle, "wb") as file:
+                file.write(content)
+                file.flush()
+                os.fsync(file.fileno())
+            Path(temporary).replace(target)
+        finally:
+            Path(temporary).unlink(missing_ok=True)
+        folder = os.open(target.parent, os.O_RDONLY)
+        try:
+            os.fsync(folder)
+        finally:
+            os.close(folder)
+        return sha256
+
+    def get(self, sha256: str) -> bytes:
+        """The content of a file. Raises FileNotFoundError."""
+        return self.path(sha256).read_bytes()
+
+    def check(self, sha256: str) -> str:
+        """Empty if the file is there and whole, else what is wrong."""
+        try:
+            content = self.get(sha256)
+        except OSError:
+            return "is missing from the vault"
+        return "" if hashlib.sha256(content).hexdigest() == sha256 else "does not have the content it was kept under"
+
+    def all(self) -> Iterator[str]:
+        """Every SHA-256 in the vault."""
+        for path in self.folder.glob("??/*"):
+            if _SHA256.fullmatch(path.name):
+                yield path.name
