@@ -20,7 +20,7 @@ from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import CaseSoFar, State, fold
 from jolly_clerk.core.moves import Move, WhyNot, moves, open_amount
-from jolly_clerk.core.requirements import Place, Requirement, requirements
+from jolly_clerk.core.requirements import Requirement, requirements
 from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
 from jolly_clerk.core.say import money, say, things
 from jolly_clerk.core.time.clock import ClockView, clock
@@ -178,7 +178,9 @@ def _title(rulebook: Rulebook, sheet: Sheet) -> str:
 def _parts(sheet: Sheet) -> tuple[PartView, ...]:
     made = []
     for part in sheet.rulebook.parts.values():
-        questions = tuple(_question(sheet, place, asked) for place, asked in sheet.asked.items() if place.startswith(f"{part.id}."))
+        questions = tuple(
+            _question(sheet, place, asked) for place, asked in sheet.asked.items() if place.startswith(f"{part.id}.")
+        )
         made.append(PartView(part.id, part.title, sum(q.left for q in questions), questions))
     return tuple(made)
 

@@ -69,7 +69,9 @@ class Unasked:
 
 def offers(rulebook: Rulebook, requirement: Requirement, sheet: Sheet) -> tuple[Offer, ...]:
     """The catalogue's wordings for a requirement, with this case's values put in."""
-    target = {"document": requirement.id.removeprefix("documents."), "rule": requirement.id}.get(requirement.kind, requirement.kind)
+    target = {"document": requirement.id.removeprefix("documents."), "rule": requirement.id}.get(
+        requirement.kind, requirement.kind
+    )
     return tuple(Offer(reason.id, reason.title, text.fill(sheet.values).strip()) for reason, text in rulebook.reasons_for(target))
 
 
@@ -141,7 +143,9 @@ def _point(rulebook: Rulebook, a_round: RoundSoFar, no: int, changes: list[Diffe
         needs = missing_from(point.asked.places, said, own)
         state = "open" if needs else "answered"
     places = tuple(Place(ref, rulebook.label(ref)) for ref in point.asked.places)
-    return PointView(no, point.asked.requirement, point.asked.title, point.asked.text, point.asked.article, places, state, said, own, needs)
+    return PointView(
+        no, point.asked.requirement, point.asked.title, point.asked.text, point.asked.article, places, state, said, own, needs
+    )
 
 
 def missing_from(places: Sequence[str], words: str, changes: Sequence[Difference]) -> str:

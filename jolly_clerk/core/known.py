@@ -39,9 +39,7 @@ class CalendarFile(BaseModel):
 
     def calendar(self) -> Calendar:
         """The calendar as the core uses it."""
-        rules = tuple(
-            ClosedRule(c.title, c.how, c.month, c.day, c.nth, WEEKDAYS.index(c.weekday), c.offset) for c in self.closed
-        )
+        rules = tuple(ClosedRule(c.title, c.how, c.month, c.day, c.nth, WEEKDAYS.index(c.weekday), c.offset) for c in self.closed)
         weekdays = frozenset(WEEKDAYS.index(d) for d in self.working_days)
         return Calendar(self.name, self.zone, self.office_ends, weekdays, rules, frozenset(self.declared_closed), self.version)
 

@@ -105,7 +105,11 @@ def _pay(case: CaseSoFar, fees: FeeSheet) -> Move:
 
 def _answer(case: CaseSoFar, latest: RoundView | None) -> Move:
     stops = _state_is(case, "Answers wanted")
-    needs = [WhyNot(f"Point {p.no} needs {p.needs}.", p.places[0] if p.places else None) for p in (latest.points if latest else ()) if p.needs]
+    needs = [
+        WhyNot(f"Point {p.no} needs {p.needs}.", p.places[0] if p.places else None)
+        for p in (latest.points if latest else ())
+        if p.needs
+    ]
     return _move("applicant", "send the answers", stops, *([] if stops else needs))
 
 
@@ -124,7 +128,9 @@ def _open_points(latest: RoundView | None) -> list[WhyNot]:
 
 def _untaken(latest: RoundView | None) -> list[WhyNot]:
     changes = [u.change for u in (latest.unasked if latest and latest.answered_at else ()) if not u.taken]
-    return [WhyNot(f"{c.label} was changed without being asked: take it, or ask about it.", Place(c.place, c.label)) for c in changes]
+    return [
+        WhyNot(f"{c.label} was changed without being asked: take it, or ask about it.", Place(c.place, c.label)) for c in changes
+    ]
 
 
 def _send_letter(

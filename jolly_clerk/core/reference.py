@@ -27,4 +27,4 @@ def make_reference(kind: str, year: int, number: int) -> str:
 def is_reference(text: str) -> bool:
     """True if ``text`` is a reference with the right check letter."""
     found = _SHAPE.fullmatch(text)
-    return bool(found) and check_letter(found[1], int(found[2]), int(found[3])) == found[4]
+    return found is not None and check_letter(found[1], int(found[2]), int(found[3])) == found[4]

@@ -149,7 +149,20 @@ class _Maker:
         standing = given.standing if given and given.holds else proposed
         where = tuple(self.place(p) for p in places)
         return Requirement(
-            id_, kind, title, group, says, article, proposed, given, standing, because, put_right, where, tuple(findings), tuple(files)
+            id_,
+            kind,
+            title,
+            group,
+            says,
+            article,
+            proposed,
+            given,
+            standing,
+            because,
+            put_right,
+            where,
+            tuple(findings),
+            tuple(files),
         )
 
     def given(self, judged: Judged, now: Callable[[], str]) -> Given | None:
@@ -209,7 +222,18 @@ class _Maker:
                 findings = (Finding("look" if proposed == "in doubt" else "fault", because, ""),)
         files = tuple(a for ref in must.at if ref.startswith("documents.") for a in self.files(ref.removeprefix("documents.")))
         return self.made(
-            must.id, "rule", must.title, must.part, must.says, must.article, proposed, because, put_right, must.at, findings, files
+            must.id,
+            "rule",
+            must.title,
+            must.part,
+            must.says,
+            must.article,
+            proposed,
+            because,
+            put_right,
+            must.at,
+            findings,
+            files,
         )
 
     def stated(self, at: Sequence[str]) -> str:
@@ -254,7 +278,18 @@ class _Maker:
             because = " ".join(faults) or f"{things(len(files), 'file')} attached, read without findings."
             put_right = " ".join(faults)
         return self.made(
-            ref, "document", slot.title, "documents", slot.says, slot.article, proposed, because, put_right, [ref], findings, files
+            ref,
+            "document",
+            slot.title,
+            "documents",
+            slot.says,
+            slot.article,
+            proposed,
+            because,
+            put_right,
+            [ref],
+            findings,
+            files,
         )
 
     def signature(self) -> Requirement:
@@ -264,7 +299,9 @@ class _Maker:
         because = "The declaration is not signed."
         if signed:
             zone_said = f"{signed.at:%d %b %Y %H:%M}"
-            because = f"Signed by {signed.name}, {zone_said}." if proposed == "met" else "Another text was signed than the one asked."
+            because = (
+                f"Signed by {signed.name}, {zone_said}." if proposed == "met" else "Another text was signed than the one asked."
+            )
         return self.made(
             "signature",
             "signature",
@@ -321,7 +358,7 @@ def evidence(dossier: Dossier, case: CaseSoFar, fees: FeeSheet, places: Sequence
         elif ref == "signature":
             looked.append([ref, dossier.signature.model_dump(mode="json") if dossier.signature else None])
         elif ref == "fee":
-            looked.append([ref, str(fees.total("at filing").amount), str(case.paid)])
+            looked.append([ref, str(fees.total("at filing").amount), str(sum(p.amount for p in case.payments))])
         else:
             looked.append([ref, str(flat.get(ref, ""))])
     return hashlib.sha256(json.dumps(looked, sort_keys=True).encode()).hexdigest()[:16]

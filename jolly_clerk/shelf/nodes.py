@@ -100,7 +100,9 @@ def _plain(node: Node | None, path: Path, nodes: Nodes, faults: list[FileFault],
             faults.append(FileFault(nodes.file, at, f"`{key}` stands twice here"))
         empty = isinstance(value_node, ScalarNode) and value_node.value == "" and value_node.style is None
         if empty and node.flow_style:
-            faults.append(FileFault(nodes.file, at, f"the comma before “{key}” splits the sentence; put the sentence in double quotes"))
+            faults.append(
+                FileFault(nodes.file, at, f"the comma before “{key}” splits the sentence; put the sentence in double quotes")
+            )
             continue
         nodes.lines[(*path, key)] = at
         found[key] = _plain(value_node, (*path, key), nodes, faults, above | {id(node)})

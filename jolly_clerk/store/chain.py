@@ -10,6 +10,7 @@ import hashlib
 import json
 import secrets
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import select
@@ -58,11 +59,25 @@ def append(session: Session, case_id: str, entries: Sequence[Entry]) -> int:
     return head.count
 
 
-def keep_version(session: Session, case_id: str, version: Version) -> str:
-    """Keep a filed version whole; returns the salted hash that the chain will hold."""
+@dataclass(frozen=True, slots=True)
+class Sealed:
+    """A version ready to be kept: its text, its salt, and the salted hash that the chain will hold."""
+
+    version: Version
+    text: str
+    salt: str
+    hash: str
+
+
+def seal(version: Version) -> Sealed:
+    """Make a version ready to be kept."""
     salt, text = secrets.token_hex(16), canonical(version.dossier.model_dump(mode="json"))
-    session.add(FiledVersion(case_id=case_id, no=version.no, at=version.at, dossier=text, salt=salt))
-    return salted(text, salt)
+    return Sealed(version, text, salt, salted(text, salt))
+
+
+def keep_version(session: Session, case_id: str, sealed: Sealed) -> None:
+    """Keep a filed version whole, in the caller's transaction."""
+    session.add(FiledVersion(case_id=case_id, no=sealed.version.no, at=sealed.version.at, dossier=sealed.text, salt=sealed.salt))
 
 
 def load_history(session: Session, case_id: str) -> History:

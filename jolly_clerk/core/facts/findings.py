@@ -38,10 +38,14 @@ def file_findings(attachment: Attachment, reading: Reading | None) -> Iterator[F
     if reading.opens == "password":
         yield Finding("fault", f"“{attachment.name}” is locked by a password. Send it without one.", attachment.id)
     elif reading.opens == "damaged":
-        yield Finding("fault", f"“{attachment.name}” is damaged and cannot be opened. Save it anew and send it again.", attachment.id)
+        yield Finding(
+            "fault", f"“{attachment.name}” is damaged and cannot be opened. Save it anew and send it again.", attachment.id
+        )
     if ENDINGS.get(ending) != reading.type:
         true = SAID.get(reading.type, reading.type)
-        yield Finding("look", f"The name “{attachment.name}” says {ending or 'nothing'}, but the file is a {true}.", attachment.id)
+        yield Finding(
+            "look", f"The name “{attachment.name}” says {ending or 'nothing'}, but the file is a {true}.", attachment.id
+        )
     yield from (Finding("note", f"Page {p.no} is blank.", attachment.id, p.no) for p in reading.pages if p.content == "blank")
 
 
@@ -51,7 +55,13 @@ def slot_findings(slot: Slot, files: Sequence[Attachment], readings: Mapping[str
     low, high = slot.accepts.file_range
     if len(files) > high:
         extra = files[high]
-        found.append(Finding("fault", f"{things(len(files), 'file')} here; at most {high} belong{'s' if high == 1 else ''} in this slot.", extra.id))
+        found.append(
+            Finding(
+                "fault",
+                f"{things(len(files), 'file')} here; at most {high} belong{'s' if high == 1 else ''} in this slot.",
+                extra.id,
+            )
+        )
     elif files and len(files) < low:
         found.append(Finding("fault", f"{things(len(files), 'file')} here; at least {low} are asked.", files[0].id))
     for attachment in files:
@@ -68,7 +78,9 @@ def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None)
         return
     if reading.type not in accepts.formats:
         wanted = " or ".join(SAID[f] for f in accepts.formats)
-        yield Finding("fault", f"“{attachment.name}” is a {SAID.get(reading.type, reading.type)}; {wanted} is asked.", attachment.id)
+        yield Finding(
+            "fault", f"“{attachment.name}” is a {SAID.get(reading.type, reading.type)}; {wanted} is asked.", attachment.id
+        )
         return
     pages = accepts.page_range
     if pages and reading.pages and not pages[0] <= len(reading.pages) <= pages[1]:

@@ -212,7 +212,11 @@ def _base(compiled: CompiledLine, sheet: Sheet, bases: Mapping[str, _Base]) -> _
         counted = max(value - line.steps.free, Decimal(0))
         steps = steps_in_band(BandStep(ZERO, None, ZERO, line.steps.per_started, ZERO), counted)
         adds = line.steps.adds
-        return _bounded(compiled, steps * adds, lambda: f"{number(steps)} × {money(adds)} (each started {number(line.steps.per_started)})" if line.steps else "")
+        return _bounded(
+            compiled,
+            steps * adds,
+            lambda: f"{number(steps)} × {money(adds)} (each started {number(line.steps.per_started)})" if line.steps else "",
+        )
     rule = compiled.of
     return _bounded(compiled, value, lambda: told(rule.tree, sheet.values, rule.functions))
 

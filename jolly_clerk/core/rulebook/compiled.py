@@ -8,7 +8,6 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
-from typing import Any
 
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook import types
@@ -273,7 +272,10 @@ class _Compiler:
         once(("fees",), (x.line for x in self.e.fees), "fee line")
         once(("reasons",), (r.id for r in self.e.reasons), "reason")
         reserved = {"case", "documents", "signature", "fee", "answer", *BUILT_IN}
-        tops = [*(("parts", n, p.id) for n, p in enumerate(self.e.parts)), *(("values", n, v.id) for n, v in enumerate(self.e.values))]
+        tops = [
+            *(("parts", n, p.id) for n, p in enumerate(self.e.parts)),
+            *(("values", n, v.id) for n, v in enumerate(self.e.values)),
+        ]
         for where, n, name in tops:
             if name in reserved or sum(1 for *_, other in tops if other == name) > 1:
                 self.fault((where, n, "id"), f"{name!r} already means something; choose another id")
@@ -436,7 +438,7 @@ def amount_in_band(band: BandStep, value: Decimal) -> Decimal:
 
 def steps_in_band(band: BandStep, value: Decimal) -> Decimal:
     """How many steps of ``band`` have begun at ``value``."""
-    return BUILT_IN["started"].call(value - band.low, band.step) if band.step else Decimal(0)  # type: ignore[no-any-return]
+    return BUILT_IN["started"].call(value - band.low, band.step) if band.step else Decimal(0)
 
 
 def _look_up(rows: Mapping[tuple[str, ...], Decimal]) -> Callable[..., Decimal]:

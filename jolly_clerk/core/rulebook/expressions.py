@@ -173,9 +173,13 @@ class _Checker:
 
     def on_UnaryOp(self, node: ast.UnaryOp, depth: int) -> tuple[ast.expr, str]:
         if isinstance(node.op, ast.Not):
-            return ast.UnaryOp(node.op, self.expect(node.operand, types.YES_NO, "`not` goes before a condition", depth)), types.YES_NO
+            return ast.UnaryOp(
+                node.op, self.expect(node.operand, types.YES_NO, "`not` goes before a condition", depth)
+            ), types.YES_NO
         if isinstance(node.op, ast.USub):
-            return ast.UnaryOp(node.op, self.expect(node.operand, types.NUMBER, "a minus goes before a number", depth)), types.NUMBER
+            return ast.UnaryOp(
+                node.op, self.expect(node.operand, types.NUMBER, "a minus goes before a number", depth)
+            ), types.NUMBER
         raise self.fail(node, "only `not` and a minus may go before a value")
 
     def expect(self, node: ast.expr, wanted: str, why: str, depth: int) -> ast.expr:
@@ -282,7 +286,7 @@ class _Checker:
         part = dotted(first.iter)
         if len(node.generators) > 1 or not isinstance(first.target, ast.Name) or self.loops:
             raise self.fail(node, "one `for` at a time")
-        if part not in self.scope.items or self.scope.names.get(part) != types.ITEMS + part:
+        if part is None or part not in self.scope.items or self.scope.names.get(part) != types.ITEMS + part:
             raise self.fail(first.iter, "after `in` comes the name of a part that repeats")
         self.reads.add(part)
         name = first.target.id

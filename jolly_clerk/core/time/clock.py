@@ -155,7 +155,10 @@ def _their_clock(
     assert case.filed is not None
     latest = case.open_round
     if step == "payment":
-        event, due = calendar.local_day(case.filed.at), applicant_last_day(calendar.local_day(case.filed.at), rules.pay.within, calendar)
+        event, due = (
+            calendar.local_day(case.filed.at),
+            applicant_last_day(calendar.local_day(case.filed.at), rules.pay.within, calendar),
+        )
         why = [f"{rules.pay.within} to pay (art. {rules.pay.article}), counted from the day after {said_day(event, today)}."]
         paused_left = None
     else:

@@ -1,0 +1,115 @@
+"""The line of time: what happened, in words, and what comes next."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from typing import Any, Literal
+
+from jolly_clerk.core import history as h
+from jolly_clerk.core.lifecycle import CaseSoFar
+from jolly_clerk.core.rulebook.model import Clock
+from jolly_clerk.core.say import day, money, things
+from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.core.time.clock import ClockView
+
+Paper = Literal["", "filing receipt", "payment receipt", "letter", "acceptance letter"]
+
+
+@dataclass(frozen=True, slots=True)
+class Moment:
+    """Something that happened. ``no`` is the number of its entry; ``paper`` names a PDF that goes with it."""
+
+    no: int
+    at: datetime
+    text: str
+    holder: Literal["ours", "theirs"]
+    paper: Paper
+    inner: bool
+
+
+@dataclass(frozen=True, slots=True)
+class NextStep:
+    """Something that comes: on a day, or so many working days after the case is back with the office."""
+
+    day: date | None
+    after: str
+    text: str
+
+
+def story(entries: Sequence[h.Entry], names: Mapping[str, str], currency: str, today: date) -> tuple[Moment, ...]:
+    """Every entry in words, oldest first; ``inner`` moments are the office's alone."""
+    moments = []
+    for no, entry in enumerate(entries, 1):
+        told = _TOLD.get(entry.what)
+        if told is None:
+            continue
+        text, holder, paper, inner = told(entry, names.get(entry.who, entry.who), currency, today)
+        moments.append(Moment(no, entry.at, text, holder, paper, inner))
+    return tuple(moments)
+
+
+_Told = tuple[str, Literal["ours", "theirs"], Paper, bool]
+_TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
+    "filed": lambda e, who, c, t: (f"Filed by {who}", "theirs", "filing receipt", False),
+    "paid": lambda e, who, c, t: (f"{money(e.amount, c)} paid by {e.means}", "ours", "payment receipt", False),
+    "paid back": lambda e, who, c, t: (f"{money(e.amount, c)} paid back: {e.because}", "ours", "", False),
+    "checking began": lambda e, who, c, t: (f"{who} began checking", "ours", "", False),
+    "judged": lambda e, who, c, t: (
+        f"{who} judged {e.requirement}: {e.standing or 'taken back'}" + (f" ({e.reason})" if e.reason else ""),
+        "ours",
+        "",
+        True,
+    ),
+    "letter sent": lambda e, who, c, t: (
+        f"The office asked {things(len(e.points), 'thing')}; answers are due {day(e.due, t)}",
+        "theirs",
+        "letter",
+        False,
+    ),
+    "letter returned": lambda e, who, c, t: ("The letter came back undelivered; the clock never stood still", "ours", "", False),
+    "letter sent again": lambda e, who, c, t: (
+        f"The letter went out again; answers are due {day(e.due, t)}",
+        "theirs",
+        "",
+        False,
+    ),
+    "extended": lambda e, who, c, t: (f"More time was given, until {day(e.due, t)}", "theirs", "", False),
+    "answered": lambda e, who, c, t: (f"{who} answered; version {e.version}", "ours", "", False),
+    "point closed": lambda e, who, c, t: (f"{who} closed point {e.no}", "ours", "", True),
+    "point asked again": lambda e, who, c, t: (f"{who} asks point {e.no} again", "ours", "", True),
+    "change taken": lambda e, who, c, t: (f"{who} took the change at {e.place}", "ours", "", True),
+    "accepted": lambda e, who, c, t: (
+        f"Accepted as complete; the decision is planned by {day(e.target, t)}",
+        "ours",
+        "acceptance letter",
+        False,
+    ),
+}
+
+
+def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar: Calendar, now: datetime) -> tuple[NextStep, ...]:
+    """What comes next for the applicant, soonest first."""
+    if clock is None or clock.limit_day is None:
+        return ()
+    today = calendar.local_day(now)
+    decision = NextStep(None, f"+ {rules.decision.within.count}", "Decision, working days after it is complete")
+    if clock.step == "payment":
+        remind = calendar.local_day(case.filed.at) + timedelta(days=rules.pay.remind_after) if case.filed else today
+        steps = [NextStep(remind, "", "A reminder, if nothing was paid")] if remind > today else []
+        return (*steps, NextStep(clock.limit_day, "", "Last day to pay; after it the application lapses"), decision)
+    if clock.step == "answers":
+        reminders = [clock.limit_day - timedelta(days=n) for n in rules.answers.remind]
+        more = rules.answers.once_more
+        extended = case.open_round.extended if case.open_round else True
+        ask = f" You may ask once for {more} more." if more and not extended else ""
+        return (
+            *(NextStep(d, "", "A reminder, if nothing came") for d in reminders if d > today),
+            NextStep(clock.limit_day, "", f"Your answers are due.{ask}"),
+            NextStep(None, f"+ {clock.paused_left}", "Working days the office has left to check"),
+            decision,
+        )
+    if clock.step == "check":
+        return (NextStep(clock.limit_day, "", "The office has checked whether it is complete"), decision)
+    return (NextStep(clock.limit_day, "", "The decision is planned by this day"),)

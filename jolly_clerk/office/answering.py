@@ -1,0 +1,64 @@
+"""Answering a letter: in a draft of the next version, point by point, sent as a whole."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core.dossier.model import Version
+from jolly_clerk.core.history import Answered, Entry
+from jolly_clerk.office.casework import Loaded, act, load_case
+from jolly_clerk.office.drafts import open_draft, start_answering
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.store.chain import seal
+from jolly_clerk.store.tables import Case, Draft
+
+
+def begin_answering(office: Office, who: Who, reference: str) -> str:
+    """The draft in which the letter of a case is answered; the same one each time."""
+    loaded = load_case(office, who, reference)
+    if loaded.case.applicant_id != who.id:
+        raise NotAllowed("Only the applicant answers for this case.")
+    if loaded.assessment.state != "Answers wanted":
+        raise NotReady(f"The case is “{loaded.assessment.state}”; nothing is asked of you now.")
+    return start_answering(office, who, loaded.case, loaded.dossier)
+
+
+def send_answers(office: Office, who: Who, draft_id: str, counter: int | None = None) -> str:
+    """Send the answers: they become the next version. Returns the reference; NotReady lists what a point still needs."""
+    ready = open_draft(office, who, draft_id)
+    if ready.case is None:
+        raise Invalid("This is a new filing; it is filed, not sent as an answer.")
+    move = ready.assessment.move("applicant", "send the answers")
+    if not move.allowed:
+        raise NotReady(move.why_not[0].text, move.why_not[0].place.ref if move.why_not[0].place else "", move.why_not)
+    round_no = ready.assessment.rounds[-1].no
+    number = ready.history.versions[-1].no + 1
+    sealed = seal(Version(no=number, at=office.now(), dossier=ready.dossier))
+    expected = ready.draft.counter if counter is None else counter
+
+    def entries(_: Loaded) -> Sequence[Entry]:
+        return [
+            Answered(
+                at=sealed.version.at,
+                who=who.id,
+                role="applicant",
+                round=round_no,
+                version=number,
+                words=ready.words,
+                note=ready.dossier.note,
+                dossier_hash=sealed.hash,
+            )
+        ]
+
+    def finish(session: Session, _: Case, made: Sequence[Entry]) -> Sequence[Entry]:
+        draft = session.get(Draft, draft_id)
+        if draft is None or draft.counter != expected:
+            raise Stale("These answers were changed or sent in another window. Look at them again before you send.")
+        session.delete(draft)
+        return made
+
+    act(office, who, ready.case.reference, entries, sealed=sealed, finish=finish)
+    return ready.case.reference

@@ -1,0 +1,234 @@
+"""Checking: begun, judged, points worded, the letter sent, points closed or asked again, accepted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core import history as h
+from jolly_clerk.core.requirements import Requirement, evidence
+from jolly_clerk.core.time.clock import answers_due
+from jolly_clerk.office.casework import Loaded, act, load_case, need_move, need_officer
+from jolly_clerk.office.errors import Invalid, NotFound, NotReady
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.papers import acceptance_letter, correction_letter, deliver_waiting, put_out, subject_of
+from jolly_clerk.store.tables import Case
+
+
+def begin_checking(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
+    """The officer's own word that checking begins; the case is this officer's from then on."""
+    need_officer(who)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "begin checking")
+        return [h.CheckingBegan(at=office.now(), who=who.id, role=_role(who))]
+
+    return act(office, who, reference, entries, seen)
+
+
+def _role(who: Who) -> h.Role:
+    return "lead" if who.role == "lead" else "officer"
+
+
+def judge(
+    office: Office,
+    who: Who,
+    reference: str,
+    requirement: str,
+    standing: h.GivenStanding | None,
+    reason: str = "",
+    seen: int | None = None,
+) -> Loaded:
+    """Give a requirement its standing; None takes it back. A waiver needs a reason."""
+    need_officer(who)
+    if standing == "waived" and len(reason.strip()) < 3:
+        raise Invalid("A waiver needs a reason: say in a few words why this is not asked here.", requirement)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "judge")
+        found = _requirement(loaded, requirement)
+        return [_judged(office, who, loaded, found, standing, reason)]
+
+    return act(office, who, reference, entries, seen)
+
+
+def _requirement(loaded: Loaded, id_: str) -> Requirement:
+    found = loaded.assessment.requirement(id_)
+    if found is None:
+        raise NotFound("This requirement is not on the checklist.")
+    return found
+
+
+def _judged(
+    office: Office, who: Who, loaded: Loaded, found: Requirement, standing: h.GivenStanding | None, reason: str = ""
+) -> h.Judged:
+    looked = evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees, [p.ref for p in found.places])
+    return h.Judged(
+        at=office.now(),
+        who=who.id,
+        role=_role(who),
+        requirement=found.id,
+        standing=standing,
+        reason=reason.strip()[:2000],
+        version=loaded.assessment.version,
+        evidence=looked,
+    )
+
+
+def word_point(office: Office, who: Who, reference: str, requirement: str, text: str, seen: int | None = None) -> Loaded:
+    """Keep the officer's own words for a point."""
+    need_officer(who)
+    if not text.strip() or len(text) > 4000:
+        raise Invalid("Write what would put it right, in at most 4000 characters.", requirement)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "judge")
+        _requirement(loaded, requirement)
+        return [h.PointWorded(at=office.now(), who=who.id, role=_role(who), requirement=requirement, text=text.strip())]
+
+    return act(office, who, reference, entries, seen)
+
+
+def due_if_sent_now(office: Office, loaded: Loaded) -> date:
+    """The day on which answers would be due if the letter went out now."""
+    return answers_due(office.now(), loaded.rulebook.edition.clock.answers.within, loaded.known.calendar)
+
+
+def preview_letter(office: Office, who: Who, reference: str) -> bytes:
+    """The letter as it would be sent now."""
+    need_officer(who)
+    loaded = load_case(office, who, reference)
+    if not loaded.assessment.points:
+        raise NotReady("There is no point to ask yet: judge something wanting first.")
+    return correction_letter(office, loaded, who, loaded.assessment.points, due_if_sent_now(office, loaded))
+
+
+def send_letter(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
+    """Send the letter with all its points and pause the clock. The PDF is made before anything is written."""
+    need_officer(who)
+    loaded = load_case(office, who, reference)
+    need_move(loaded, who.role, "send the letter")
+    points, due = loaded.assessment.points, due_if_sent_now(office, loaded)
+    sha256 = office.vault.put(correction_letter(office, loaded, who, points, due))
+    number = len(loaded.so_far.rounds) + 1
+
+    def entries(now: Loaded) -> Sequence[h.Entry]:
+        need_move(now, who.role, "send the letter")
+        asked = tuple(
+            h.AskedPoint(
+                no=p.no,
+                requirement=p.requirement,
+                title=p.title,
+                text=p.text,
+                places=tuple(x.ref for x in p.places),
+                article=p.article,
+            )
+            for p in points
+        )
+        return [
+            h.LetterSent(
+                at=office.now(),
+                who=who.id,
+                role=_role(who),
+                round=number,
+                version=now.assessment.version,
+                points=asked,
+                due=due,
+                letter_sha256=sha256,
+            )
+        ]
+
+    def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
+        subject = subject_of(loaded.rulebook, "correction", len(points))
+        put_out(session, case, f"{reference}-letter-{number}", subject, sha256, office.now())
+        return made
+
+    done = act(office, who, reference, entries, loaded.entries if seen is None else seen, finish=out)
+    deliver_waiting(office)
+    return done
+
+
+def close_point(office: Office, who: Who, reference: str, no: int, seen: int | None = None) -> Loaded:
+    """An answered point is good: it is closed and its requirement given as met."""
+    need_officer(who)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        number, requirement = _answered_point(loaded, who, no)
+        found = _requirement(loaded, requirement)
+        closed = h.PointClosed(at=office.now(), who=who.id, role=_role(who), round=number, no=no)
+        return [closed, _judged(office, who, loaded, found, "met")]
+
+    return act(office, who, reference, entries, seen)
+
+
+def ask_again(office: Office, who: Who, reference: str, no: int, text: str, seen: int | None = None) -> Loaded:
+    """An answered point is still wanting: it goes into the next letter."""
+    need_officer(who)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        number, requirement = _answered_point(loaded, who, no)
+        found = _requirement(loaded, requirement)
+        point = loaded.so_far.rounds[number - 1].points[no]
+        again = h.PointAskedAgain(
+            at=office.now(), who=who.id, role=_role(who), round=number, no=no, text=text.strip()[:4000] or point.asked.text
+        )
+        return [again, _judged(office, who, loaded, found, "wanting")]
+
+    return act(office, who, reference, entries, seen)
+
+
+def _answered_point(loaded: Loaded, who: Who, no: int) -> tuple[int, str]:
+    need_move(loaded, who.role, "judge")
+    latest = loaded.so_far.round
+    if latest is None or no not in latest.points or latest.points[no].state == "open":
+        raise NotFound("There is no such answered point.")
+    return latest.no, latest.points[no].asked.requirement
+
+
+def take_change(office: Office, who: Who, reference: str, place: str, seen: int | None = None) -> Loaded:
+    """A change that nobody asked for is fine as it is."""
+    need_officer(who)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "judge")
+        rounds = loaded.assessment.rounds
+        if not any(u.change.place == place for u in (rounds[-1].unasked if rounds else ())):
+            raise NotFound("Nothing was changed there without being asked.")
+        return [h.ChangeTaken(at=office.now(), who=who.id, role=_role(who), place=place, version=loaded.assessment.version)]
+
+    return act(office, who, reference, entries, seen)
+
+
+def accept(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
+    """Accept as complete: what was paid too much goes back, the decision day is told, the letter goes out."""
+    need_officer(who)
+    loaded = load_case(office, who, reference)
+    need_move(loaded, who.role, "accept as complete")
+    calendar = loaded.known.calendar
+    within = loaded.rulebook.edition.clock.decision.within
+    target = within.last_day(calendar.received_on(office.now()), calendar)
+    sha256 = office.vault.put(acceptance_letter(office, loaded, who, target))
+
+    def entries(now: Loaded) -> Sequence[h.Entry]:
+        need_move(now, who.role, "accept as complete")
+        made: list[h.Entry] = []
+        over = now.assessment.account.over
+        if over:
+            because = "the fee due at filing, reckoned again at acceptance, is lower"
+            made.append(
+                h.PaidBack(
+                    at=office.now(), who=who.id, role=_role(who), amount=over, because=because, key=f"{reference}-acceptance"
+                )
+            )
+        made.append(h.Accepted(at=office.now(), who=who.id, role=_role(who), target=target, letter_sha256=sha256))
+        return made
+
+    def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
+        put_out(session, case, f"{reference}-complete", subject_of(loaded.rulebook, "complete", 0), sha256, office.now())
+        return made
+
+    done = act(office, who, reference, entries, loaded.entries if seen is None else seen, finish=out)
+    deliver_waiting(office)
+    return done

@@ -1,0 +1,53 @@
+"""Errors that a person can meet, each with the exact place and the way on."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from jolly_clerk.core.moves import WhyNot
+
+
+class OfficeError(Exception):
+    """Base: ``detail`` is a sentence for the person, ``place`` a ref like ``works.area``."""
+
+    title = "This did not work"
+
+    def __init__(self, detail: str, place: str = "", reasons: Sequence[WhyNot] = ()) -> None:
+        super().__init__(detail)
+        self.detail, self.place, self.reasons = detail, place, tuple(reasons)
+
+
+class NotAllowed(OfficeError):
+    """Not this person's to do."""
+
+    title = "You may not do this"
+
+
+class NotFound(OfficeError):
+    """Nothing there, or nothing that this person may see."""
+
+    title = "Nothing is here"
+
+
+class Stale(OfficeError):
+    """Somebody else was faster; look again, then decide."""
+
+    title = "Somebody else changed this"
+
+
+class NotReady(OfficeError):
+    """Something stands in the way; ``reasons`` say what, each with its place."""
+
+    title = "Not yet"
+
+
+class Invalid(OfficeError):
+    """What was sent cannot be taken as it is."""
+
+    title = "This cannot be taken"
+
+
+class TooLarge(OfficeError):
+    """More than can be taken at once."""
+
+    title = "This is too large"

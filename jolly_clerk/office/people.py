@@ -1,0 +1,94 @@
+"""People and their sessions. In a demo, one click signs a person in."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from dataclasses import dataclass
+from datetime import timedelta
+
+from sqlalchemy import delete, select
+
+from jolly_clerk.office.errors import NotAllowed, NotFound
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.tables import CaseRead, Person, SignIn
+
+SESSION_LASTS = timedelta(hours=12)
+
+
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """A session just begun: the secret for the cookie and the token that each change must carry."""
+
+    secret: str
+    csrf: str
+
+
+@dataclass(frozen=True, slots=True)
+class SignedIn:
+    """Who a session belongs to."""
+
+    who: Who
+    csrf: str
+
+
+def _hash(secret: str) -> str:
+    return hashlib.sha256(secret.encode()).hexdigest()
+
+
+def add_person(office: Office, id_: str, name: str, role: str, mail: str = "") -> Who:
+    """Add a person, or put name and role right if the id is there."""
+    with writing(office.engine) as session:
+        session.merge(Person(id=id_, name=name, role=role, mail=mail))
+    return Who(id_, name, role)
+
+
+def people(office: Office) -> list[Who]:
+    """Everybody, as the demo's sign-in page shows them."""
+    with reading(office.engine) as session:
+        return [Who(p.id, p.name, p.role) for p in session.scalars(select(Person).order_by(Person.role, Person.name))]
+
+
+def person(office: Office, id_: str) -> Who:
+    """One person. Raises NotFound."""
+    with reading(office.engine) as session:
+        found = session.get(Person, id_)
+    if found is None:
+        raise NotFound("There is no such person.")
+    return Who(found.id, found.name, found.role)
+
+
+def sign_in_by_click(office: Office, id_: str) -> Begun:
+    """Begin a session without a password; only in a demo."""
+    if not office.demo:
+        raise NotAllowed("Sign-in by one click exists only in the demo.")
+    who = person(office, id_)
+    secret, csrf = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
+    now = office.now()
+    with writing(office.engine) as session:
+        session.execute(delete(SignIn).where(SignIn.until < now))
+        session.add(SignIn(token_hash=_hash(secret), person_id=who.id, csrf=csrf, until=now + SESSION_LASTS))
+    return Begun(secret, csrf)
+
+
+def signed_in(office: Office, secret: str) -> SignedIn | None:
+    """The session of a cookie, or None if there is none or it is over."""
+    with reading(office.engine) as session:
+        row = session.get(SignIn, _hash(secret))
+        found = session.get(Person, row.person_id) if row else None
+    if row is None or found is None or row.until < office.now():
+        return None
+    return SignedIn(Who(found.id, found.name, found.role), row.csrf)
+
+
+def sign_out(office: Office, secret: str) -> None:
+    """End a session."""
+    with writing(office.engine) as session:
+        session.execute(delete(SignIn).where(SignIn.token_hash == _hash(secret)))
+
+
+def note_reading(office: Office, who: Who, case_id: str) -> None:
+    """Note that somebody read a case."""
+    with writing(office.engine) as session:
+        session.add(CaseRead(case_id=case_id, person_id=who.id, at=office.now()))

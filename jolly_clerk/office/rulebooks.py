@@ -1,0 +1,121 @@
+"""Editions of the office: published into the vault, found by the filing day, compiled once."""
+
+from __future__ import annotations
+
+from datetime import date
+from pathlib import Path
+
+from sqlalchemy import select
+
+from jolly_clerk.core.facts.reading import Reading
+from jolly_clerk.core.known import Known
+from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.office.errors import Invalid, NotFound
+from jolly_clerk.office.office import Office
+from jolly_clerk.shelf.rulebooks import calendar_beside, read_calendar, read_rulebook
+from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.tables import PublishedEdition, StoredReading
+
+
+def publish(office: Office, file: Path) -> str:
+    """Publish an edition file: checked whole, kept in the vault, in force from its day. Returns its SHA-256.
+
+    Raises UnreadableRulebook with every fault, Invalid if the kind has another edition from that day.
+    """
+    text = file.read_text("utf-8")
+    shelved = read_rulebook(text, str(file))
+    edition = shelved.rulebook.edition
+    calendar = calendar_beside(file, edition.calendar)
+    calendar_sha = office.vault.put(_calendar_text(file, edition.calendar))
+    sha256 = office.vault.put(text.encode())
+    with writing(office.engine) as session:
+        same_day = select(PublishedEdition).where(
+            PublishedEdition.kind == edition.kind, PublishedEdition.in_force == edition.in_force
+        )
+        there = session.scalars(same_day).first()
+        if there and there.sha256 != sha256:
+            raise Invalid(f"{edition.kind} already has another edition in force from {edition.in_force}; choose a later day.")
+        if there is None:
+            session.add(
+                PublishedEdition(
+                    sha256=sha256,
+                    kind=edition.kind,
+                    in_force=edition.in_force,
+                    published_at=office.now(),
+                    calendar_sha256=calendar_sha,
+                )
+            )
+    office.rulebooks[sha256] = shelved.rulebook
+    office.calendars[calendar_sha] = calendar
+    return sha256
+
+
+def _calendar_text(file: Path, name: str) -> bytes:
+    from jolly_clerk.shelf.rulebooks import SHIPPED
+
+    for parent in [*file.resolve().parents, SHIPPED]:
+        place = parent / "calendars" / f"{name}.yaml"
+        if place.is_file():
+            return place.read_bytes()
+    raise Invalid(f"No calendar is called {name!r}.")
+
+
+def edition_on(office: Office, kind: str, day: date) -> str:
+    """The SHA-256 of the edition of a kind that is in force on a day. Raises NotFound."""
+    with reading(office.engine) as session:
+        wanted = (
+            select(PublishedEdition.sha256)
+            .where(PublishedEdition.kind == kind, PublishedEdition.in_force <= day)
+            .order_by(PublishedEdition.in_force.desc())
+        )
+        sha256 = session.scalars(wanted).first()
+    if sha256 is None:
+        raise NotFound(f"No rulebook of kind {kind} is in force on {day}.")
+    return sha256
+
+
+def kinds(office: Office, day: date) -> list[Rulebook]:
+    """The rulebook in force of every kind."""
+    with reading(office.engine) as session:
+        names = session.scalars(select(PublishedEdition.kind).where(PublishedEdition.in_force <= day).distinct())
+        return [rulebook(office, edition_on(office, kind, day)) for kind in sorted(names)]
+
+
+def rulebook(office: Office, sha256: str) -> Rulebook:
+    """The compiled edition, from the vault."""
+    found = office.rulebooks.get(sha256)
+    if found is None:
+        found = read_rulebook(office.vault.get(sha256).decode(), f"edition {sha256[:12]}").rulebook
+        office.rulebooks[sha256] = found
+    return found
+
+
+def calendar_of(office: Office, edition_sha256: str) -> Calendar:
+    """The calendar that was published with an edition."""
+    with reading(office.engine) as session:
+        edition = session.get(PublishedEdition, edition_sha256)
+    if edition is None:
+        raise NotFound("This edition was never published.")
+    found = office.calendars.get(edition.calendar_sha256)
+    if found is None:
+        found = read_calendar(office.vault.get(edition.calendar_sha256).decode(), "calendar")
+        office.calendars[edition.calendar_sha256] = found
+    return found
+
+
+def office_calendar(office: Office) -> Calendar:
+    """The calendar of the newest edition, for greetings and lists."""
+    with reading(office.engine) as session:
+        sha256 = session.scalars(select(PublishedEdition.sha256).order_by(PublishedEdition.in_force.desc())).first()
+    if sha256 is None:
+        raise NotFound("No rulebook is published yet.")
+    return calendar_of(office, sha256)
+
+
+def known_for(office: Office, edition_sha256: str, hashes: set[str]) -> Known:
+    """What is known for a case: its edition's calendar and the readings of these files."""
+    with reading(office.engine) as session:
+        rows = session.scalars(select(StoredReading).where(StoredReading.sha256.in_(hashes)).order_by(StoredReading.read_at))
+        readings = {row.sha256: Reading.model_validate_json(row.reading) for row in rows}
+    return Known(calendar_of(office, edition_sha256), readings)

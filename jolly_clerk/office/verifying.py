@@ -1,0 +1,99 @@
+"""``jolly-clerk verify``: is everything there and whole? Each line names what is wrong."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.office.casework import assessed, project, projection
+from jolly_clerk.office.office import Office
+from jolly_clerk.store.chain import load_history, verify_chain
+from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.tables import Case, Draft, FiledVersion, Head, HistoryEntry, Outgoing, PublishedEdition, StoredFile
+
+
+def verify(office: Office) -> Iterator[str]:
+    """Everything that is wrong, one sentence each; nothing if all is well."""
+    with reading(office.engine) as session:
+        named = dict(_named_files(session))
+        cases = list(session.scalars(select(Case).order_by(Case.reference)))
+        yield from _lost_rows(session, {case.id for case in cases})
+    for sha256, where in sorted(named.items(), key=lambda pair: pair[1]):
+        wrong = office.vault.check(sha256)
+        if wrong:
+            yield f"file {sha256[:12]}… ({where}) {wrong}"
+    receipts: dict[str, str] = {}
+    for case in cases:
+        with reading(office.engine) as session:
+            broken = list(verify_chain(session, case.id, case.reference))
+        yield from broken
+        if not broken:
+            yield from _projection(office, case, receipts)
+    yield from _receipts(receipts)
+
+
+def _named_files(session: Session) -> Iterator[tuple[str, str]]:
+    for row in session.scalars(select(StoredFile)):
+        yield row.sha256, "kept upload"
+    for edition in session.scalars(select(PublishedEdition)):
+        yield edition.sha256, f"edition {edition.kind} {edition.in_force}"
+        yield edition.calendar_sha256, f"calendar of {edition.kind} {edition.in_force}"
+    for out in session.scalars(select(Outgoing)):
+        yield out.pdf_sha256, f"letter {out.key}"
+    for draft in session.scalars(select(Draft)):
+        for a in Dossier.model_validate(draft.dossier).attachments:
+            yield a.sha256, f"“{a.name}” in a draft"
+    for version, reference in session.execute(select(FiledVersion, Case.reference).join(Case, Case.id == FiledVersion.case_id)):
+        try:
+            dossier = Dossier.model_validate_json(version.dossier)
+        except ValueError:
+            continue  # the chain of the case names it
+        for a in dossier.attachments:
+            yield a.sha256, f"“{a.name}” in {reference}, version {version.no}"
+
+
+def _lost_rows(session: Session, cases: set[str]) -> Iterator[str]:
+    chained = {*session.scalars(select(HistoryEntry.case_id).distinct()), *session.scalars(select(Head.case_id))}
+    yield from (f"history {case_id[:12]}… has no row in the list of cases" for case_id in sorted(chained - cases))
+
+
+def _projection(office: Office, case: Case, receipts: dict[str, str]) -> Iterator[str]:
+    with reading(office.engine) as session:
+        history = load_history(session, case.id)
+    for entry in history.entries:
+        if entry.what == "paid" and entry.receipt:
+            if entry.receipt in receipts:
+                yield f"receipt {entry.receipt} stands in {receipts[entry.receipt]} and in {case.reference}"
+            receipts[entry.receipt] = case.reference
+    loaded = assessed(office, case, history, len(history.entries))
+    for column, told in projection(loaded).items():
+        if getattr(case, column) != told:
+            yield f"list row of {case.reference}: {column} is {getattr(case, column)!r}, its history says {told!r}"
+
+
+def _receipts(receipts: dict[str, str]) -> Iterator[str]:
+    by_year: dict[str, list[int]] = {}
+    for number in receipts:
+        year, _, running = number.partition("-")
+        by_year.setdefault(year, []).append(int(running))
+    for year, numbers in sorted(by_year.items()):
+        missing = sorted(set(range(1, max(numbers) + 1)) - set(numbers))
+        yield from (f"receipt {year}-{n:05} is missing" for n in missing)
+
+
+def rebuild(office: Office) -> int:
+    """Write every list row anew from its history; returns how many rows changed."""
+    changed = 0
+    with reading(office.engine) as session:
+        cases = list(session.scalars(select(Case)))
+    for case in cases:
+        with writing(office.engine) as session:
+            history = load_history(session, case.id)
+            loaded = assessed(office, case, history, len(history.entries))
+            row = session.get_one(Case, case.id)
+            changed += any(getattr(row, column) != told for column, told in projection(loaded).items())
+            project(row, loaded)
+    return changed

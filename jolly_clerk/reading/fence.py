@@ -1,0 +1,103 @@
+"""Readers in processes of their own, fenced by time and memory: a file can hurt its reader, never the server."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import queue
+import selectors
+import subprocess
+import sys
+import threading
+from pathlib import Path
+
+from jolly_clerk.core.facts.reading import Reading
+from jolly_clerk.reading.read import READER
+
+SECONDS = 30.0
+
+
+class _Worker:
+    def __init__(self) -> None:
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "jolly_clerk.reading.worker"],
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            env={key: value for key, value in os.environ.items() if key in ("PATH", "LANG", "PYTHONPATH", "HOME")},
+            text=True,
+            bufsize=1,
+        )
+
+    def read(self, path: Path, seconds: float) -> dict[str, object] | str:
+        """The reading as a mapping, or why there is none."""
+        assert self.process.stdin and self.process.stdout
+        try:
+            self.process.stdin.write(json.dumps(str(path)) + "\n")
+            self.process.stdin.flush()
+        except OSError:
+            return "its reader stopped"
+        with selectors.DefaultSelector() as waiting:
+            waiting.register(self.process.stdout, selectors.EVENT_READ)
+            if not waiting.select(seconds):
+                return f"it took longer than {seconds:.0f} seconds"
+        line = self.process.stdout.readline()
+        if not line:
+            return "its reader stopped"
+        found: dict[str, object] = json.loads(line)
+        return str(found["trouble"]) if "sha256" not in found else found
+
+    def end(self) -> None:
+        self.process.kill()
+        self.process.wait()
+        for pipe in (self.process.stdin, self.process.stdout):
+            if pipe:
+                pipe.close()
+
+
+class Readers:
+    """As many readers as there are cores, started when first needed; a reader that failed is replaced."""
+
+    def __init__(self, count: int | None = None, seconds: float = SECONDS) -> None:
+        self.seconds = seconds
+        self.count = count or os.cpu_count() or 1
+        self._free: queue.LifoQueue[_Worker | None] = queue.LifoQueue()
+        for _ in range(self.count):
+            self._free.put(None)
+        self._lock = threading.Lock()
+
+    def read(self, path: Path) -> Reading:
+        """Read a file. Waits for a free reader; a file that cannot be read gives a reading that says so."""
+        worker = self._free.get()
+        found: dict[str, object] | str = "its reader stopped"
+        try:
+            worker = worker or _Worker()
+            found = worker.read(path, self.seconds)
+            if isinstance(found, str):
+                worker.end()
+                worker = None
+        finally:
+            self._free.put(worker)
+        if isinstance(found, str):
+            return self._not_read(path, found)
+        return Reading.model_validate(found)
+
+    def _not_read(self, path: Path, why: str) -> Reading:
+        content = path.read_bytes()
+        sha256 = hashlib.sha256(content).hexdigest()
+        return Reading(sha256=sha256, reader=READER, size=len(content), type="unknown type", opens="not read", trouble=why)
+
+    def warm(self) -> None:
+        """Start one reader ahead of the first file."""
+        worker = self._free.get()
+        self._free.put(worker or _Worker())
+
+    def end(self) -> None:
+        """Stop all readers."""
+        for _ in range(self.count):
+            worker = self._free.get()
+            if worker:
+                worker.end()
+        for _ in range(self.count):
+            self._free.put(None)

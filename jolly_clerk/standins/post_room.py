@@ -1,0 +1,40 @@
+"""The post room stand-in: what is delivered lies in a folder, one PDF and one slip of paper an item."""
+
+from __future__ import annotations
+
+import json
+import re
+from dataclasses import asdict, dataclass
+from pathlib import Path
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """Something to deliver. The same key delivered twice is one item."""
+
+    key: str
+    reference: str
+    to: str
+    subject: str
+    put_at: str
+
+
+class PostRoom:
+    """Delivers into a folder."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        folder.mkdir(parents=True, exist_ok=True)
+
+    def deliver(self, item: Item, pdf: bytes) -> Path:
+        """Put the item into the folder; twice is harmless, the name is made from its key."""
+        name = re.sub(r"[^A-Za-z0-9.-]+", "-", item.key)
+        target = self.folder / f"{name}.pdf"
+        target.write_bytes(pdf)
+        (self.folder / f"{name}.json").write_text(json.dumps(asdict(item), indent=2, ensure_ascii=False), "utf-8")
+        return target
+
+    def items(self) -> list[Item]:
+        """Everything that was delivered, oldest first."""
+        found = [Item(**json.loads(p.read_text("utf-8"))) for p in self.folder.glob("*.json")]
+        return sorted(found, key=lambda item: item.put_at)

@@ -1,0 +1,83 @@
+"""The application: routes, headers, and the built front end."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator, Awaitable, Callable
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI, Request, Response
+from fastapi.middleware.gzip import GZipMiddleware
+from fastapi.responses import FileResponse
+from fastapi.staticfiles import StaticFiles
+
+from jolly_clerk.office.office import Office
+from jolly_clerk.office.papers import deliver_waiting
+from jolly_clerk.web import applicant, cases, officer, problems, sign_in
+
+STATIC = Path(__file__).parent / "static"
+CSP = (
+    "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
+    "font-src 'self' data:; worker-src 'self' blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+)
+HEADERS = {
+    "Content-Security-Policy": CSP,
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "same-origin",
+    "X-Frame-Options": "DENY",
+}
+
+
+def create_app(office: Office | None = None) -> FastAPI:
+    """The application over an office; without one it can only tell its OpenAPI document."""
+
+    @asynccontextmanager
+    async def life(app: FastAPI) -> AsyncIterator[None]:
+        if office:
+            deliver_waiting(office)
+            office.readers.warm()
+        yield
+        if office:
+            office.close()
+
+    app = FastAPI(title="Jolly Clerk", version="1", docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", lifespan=life)
+    app.state.office = office
+    problems.install(app)
+    app.add_middleware(GZipMiddleware, minimum_size=1500)
+
+    @app.middleware("http")
+    async def headers(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
+        response = await call_next(request)
+        for name, value in HEADERS.items():
+            response.headers.setdefault(name, value)
+        if request.url.path.startswith("/api/"):
+            response.headers.setdefault("Cache-Control", "no-store")
+        elif request.url.path.startswith("/assets/"):
+            response.headers.setdefault("Cache-Control", "public, max-age=31536000, immutable")
+        return response
+
+    for router in (sign_in.router, applicant.router, cases.router, officer.router):
+        app.include_router(router)
+
+    @app.get("/health", tags=["health"])
+    def health() -> dict[str, str]:
+        """Alive."""
+        return {"status": "ok"}
+
+    if STATIC.is_dir():
+        _front_end(app)
+    return app
+
+
+def _front_end(app: FastAPI) -> None:
+    app.mount("/assets", StaticFiles(directory=STATIC / "assets"), name="assets")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        """Every other address is a page of the front end, which knows its own ways."""
+        if path.startswith("api/"):
+            return problems._answer(problems.Problem(title="Nothing is here", status=404, detail="There is no such address."))
+        icon = STATIC / "favicon.svg"
+        if path == "favicon.svg" and icon.is_file():
+            return FileResponse(icon)
+        return FileResponse(STATIC / "index.html", headers={"Cache-Control": "no-cache"})

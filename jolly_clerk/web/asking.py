@@ -1,0 +1,46 @@
+"""Who asks: the session behind a request, and the token that every change must carry."""
+
+from __future__ import annotations
+
+import hmac
+from typing import Annotated
+
+from fastapi import Depends, HTTPException, Request
+
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people import SignedIn, signed_in
+
+COOKIE = "jolly_clerk"
+CSRF_HEADER = "X-Jolly-Clerk"
+
+
+def the_office(request: Request) -> Office:
+    """The office that this application serves."""
+    office: Office = request.app.state.office
+    return office
+
+
+TheOffice = Annotated[Office, Depends(the_office)]
+
+
+def the_session(request: Request, office: TheOffice) -> SignedIn:
+    """The session of a request; 401 if there is none, 403 if a change lacks its token."""
+    found = signed_in(office, request.cookies.get(COOKIE, ""))
+    if found is None:
+        raise HTTPException(401, "Please sign in.")
+    if request.method not in ("GET", "HEAD") and not hmac.compare_digest(
+        request.headers.get(CSRF_HEADER, "").encode(), found.csrf.encode()
+    ):
+        raise HTTPException(403, "This request did not come from our own pages.")
+    return found
+
+
+TheSession = Annotated[SignedIn, Depends(the_session)]
+
+
+def the_asker(session: TheSession) -> Who:
+    """Who asks."""
+    return session.who
+
+
+Asker = Annotated[Who, Depends(the_asker)]

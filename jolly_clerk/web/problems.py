@@ -1,0 +1,93 @@
+"""Errors as RFC 9457 problem documents, with the exact place and the way on."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from jolly_clerk.office import errors as e
+
+STATUS = {e.NotAllowed: 403, e.NotFound: 404, e.Stale: 409, e.NotReady: 409, e.Invalid: 422, e.TooLarge: 413}
+
+
+class Reason(BaseModel):
+    """One thing in the way, and the place that puts it right (a ref like ``works.area``)."""
+
+    text: str
+    place: str = ""
+    label: str = ""
+
+
+class Problem(BaseModel):
+    """A problem document (RFC 9457). ``place`` is a ref; ``reasons`` are all that is in the way."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    place: str = ""
+    reasons: list[Reason] = []
+
+
+def _answer(problem: Problem) -> JSONResponse:
+    return JSONResponse(problem.model_dump(), problem.status, media_type="application/problem+json")
+
+
+def _printable(text: str) -> str:
+    return text.encode("utf-8", "replace").decode()
+
+
+async def _office_error(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, e.OfficeError)
+    reasons = [
+        Reason(text=r.text, place=r.place.ref if r.place else "", label=r.place.label if r.place else "") for r in error.reasons
+    ]
+    status = next(code for kind, code in STATUS.items() if isinstance(error, kind))
+    detail = _printable(error.detail)
+    return _answer(Problem(title=error.title, status=status, detail=detail, place=_printable(error.place), reasons=reasons))
+
+
+async def _invalid(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError)
+    reasons = []
+    for problem in error.errors():
+        place = ".".join(str(p) for p in problem["loc"] if p != "body")
+        reasons.append(Reason(text=_printable(str(problem["msg"])), place=_printable(place)))
+    first = reasons[0]
+    return _answer(Problem(title="This cannot be taken", status=422, detail=first.text, place=first.place, reasons=reasons))
+
+
+async def _http(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, HTTPException)
+    return _answer(Problem(title=str(error.detail), status=error.status_code, detail=str(error.detail)))
+
+
+async def _unforeseen(_: Request, error: Exception) -> JSONResponse:
+    detail = "Something went wrong on our side. Nothing that was confirmed is lost. Please try again."
+    return _answer(Problem(title="This did not work", status=500, detail=detail))
+
+
+def install(app: FastAPI) -> None:
+    """Answer every error of the application with a problem document."""
+    app.add_exception_handler(e.OfficeError, _office_error)
+    app.add_exception_handler(RequestValidationError, _invalid)
+    app.add_exception_handler(HTTPException, _http)
+    app.add_exception_handler(Exception, _unforeseen)
+
+
+RESPONSES: dict[int | str, dict[str, Any]] = {
+    code: {"model": Problem, "description": text}
+    for code, text in (
+        (401, "Nobody is signed in"),
+        (403, "Not this person's to do"),
+        (404, "Nothing there that this person may see"),
+        (409, "Somebody was faster, or something is in the way"),
+        (413, "More than can be taken at once"),
+        (422, "What was sent cannot be taken"),
+    )
+}
