@@ -168,10 +168,11 @@ def assess(
 
 
 def _title(rulebook: Rulebook, sheet: Sheet) -> str:
-    pieces = [p if isinstance(p, str) else p.value(sheet.values) for p in rulebook.case_title.pieces]
-    if all(is_absent(p) for p in pieces if not isinstance(p, str)):
+    pieces = rulebook.case_title.pieces
+    values = [None if isinstance(p, str) else p.value(sheet.values) for p in pieces]
+    if all(v is None or is_absent(v) for v in values):
         return rulebook.edition.title
-    said = ["" if is_absent(p) else p if isinstance(p, str) else say(p) for p in pieces]
+    said = [p if isinstance(p, str) else "" if is_absent(v) else say(v) for p, v in zip(pieces, values, strict=True)]
     return "".join(said).strip(" ,") or rulebook.edition.title
 
 
@@ -212,10 +213,16 @@ def _computed(sheet: Sheet) -> tuple[ComputedView, ...]:
 def _left(sheet: Sheet, found: tuple[Requirement, ...]) -> tuple[WhyNot, ...]:
     """Everything the applicant has still to do, each with its very place."""
     return tuple(
-        WhyNot(f"{r.title}: {r.because}" if r.kind != "answer" or r.places[0].ref in sheet.faults else r.title, r.places[0])
+        WhyNot(_left_words(r, sheet), r.places[0])
         for r in found
         if r.proposed == "wanting" and r.kind in ("answer", "document", "rule", "signature")
     )
+
+
+def _left_words(r: Requirement, sheet: Sheet) -> str:
+    if r.kind == "signature":
+        return r.because
+    return r.title if r.kind == "answer" and r.places[0].ref not in sheet.faults else f"{r.title}: {r.because}"
 
 
 def _next_officer(
@@ -237,7 +244,7 @@ def _next_officer(
             return f"Read {things(len(waiting), 'answer')}" + (f", {things(fresh, 'new file')}" if fresh else "")
         unjudged = [r for r in found if r.asked and not r.judged]
         if unjudged:
-            return f"Judge {things(len(unjudged), 'requirement')}, next: {unjudged[0].title}"
+            return f"Judge {len(unjudged)}, next: {unjudged[0].title}"
         if points:
             return f"Send the letter, {things(len(points), 'point')}"
         doubt = next((r for r in found if r.standing == "in doubt"), None)

@@ -33,23 +33,23 @@ def site_plan(
     left, bottom = 200 - w / 2, 150
     c.rect(left * unit, bottom * unit, w * unit, d * unit, fill=1)
     c.setFillColorRGB(0.1, 0.15, 0.17)
-    c.setFont("Helvetica", 9 * unit / 2.2)
+    c.setFont("Helvetica", 8 * unit)
     c.drawCentredString(200 * unit, (bottom + d + 5) * unit, f"{what} {width:g} x {depth:g} m")
     c.line(200 * unit, bottom * unit, 200 * unit, 42 * unit)
-    c.drawString(204 * unit, 95 * unit, f"{distance:g} m")
+    c.drawString(206 * unit, 95 * unit, f"{distance:g} m")
     path = c.beginPath()
     path.moveTo(20 * unit, 40 * unit)
     for n in range(8):
         x = 20 + n * 47
         path.curveTo((x + 15) * unit, 52 * unit, (x + 30) * unit, 28 * unit, (x + 47) * unit, 40 * unit)
     c.drawPath(path)
-    c.drawString(300 * unit, 30 * unit, "mean high water")
+    c.drawString(292 * unit, 54 * unit, "mean high water")
     if scale_bar:
         c.line(24 * unit, 18 * unit, 124 * unit, 18 * unit)
         for n in range(5):
             c.line((24 + 25 * n) * unit, 15 * unit, (24 + 25 * n) * unit, 21 * unit)
-        c.drawString(24 * unit, 8 * unit, "Scale 1:200")
-    _title_block(c, page_width, f"Site plan  {place}", unit)
+        c.drawString(24 * unit, 6 * unit, "Scale 1:200")
+    _title_block(c, page_width, f"Site plan, {place}", unit)
     c.save()
     return buffer.getvalue()
 

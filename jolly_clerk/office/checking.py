@@ -201,6 +201,34 @@ def take_change(office: Office, who: Who, reference: str, place: str, seen: int 
     return act(office, who, reference, entries, seen)
 
 
+def ask_about(office: Office, who: Who, reference: str, place: str, text: str, seen: int | None = None) -> Loaded:
+    """A change that nobody asked for becomes a point: the requirement it bears on is wanting, in the officer's words."""
+    need_officer(who)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "judge")
+        rounds = loaded.assessment.rounds
+        change = next((u.change for u in (rounds[-1].unasked if rounds else ()) if u.change.place == place), None)
+        if change is None:
+            raise NotFound("Nothing was changed there without being asked.")
+        bearing = [r for r in loaded.assessment.requirements if r.asked and any(p.ref == place for p in r.places)]
+        id_ = bearing[0].id if bearing else f"answer.{place}"
+        places = [p.ref for p in bearing[0].places] if bearing else [place]
+        looked = evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees, places)
+        words = (
+            text.strip()
+            or f"You changed “{change.label}” from {change.was or 'nothing'} to {change.now or 'nothing'}. Please say why."
+        )
+        role, version = _role(who), loaded.assessment.version
+        now = office.now()
+        return [
+            h.Judged(at=now, who=who.id, role=role, requirement=id_, standing="wanting", version=version, evidence=looked),
+            h.PointWorded(at=now, who=who.id, role=role, requirement=id_, text=words[:4000]),
+        ]
+
+    return act(office, who, reference, entries, seen)
+
+
 def accept(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
     """Accept as complete: what was paid too much goes back, the decision day is told, the letter goes out."""
     need_officer(who)

@@ -51,6 +51,12 @@ class Take(Seen):
     place: str = Field(max_length=120)
 
 
+class AskAbout(Take):
+    """Ask about a change that nobody asked for."""
+
+    text: str = Field(default="", max_length=4000)
+
+
 @router.get("/tray")
 def tray(
     office: TheOffice, who: Asker, whose: lists.Whose = "mine", words: Annotated[str, Query(max_length=100)] = ""
@@ -117,6 +123,12 @@ def again(reference: str, no: int, body: AskAgain, office: TheOffice, who: Asker
 def take(reference: str, body: Take, office: TheOffice, who: Asker) -> looking.CaseView:
     """Take a change that nobody asked for."""
     return _view(office, who, checking.take_change(office, who, reference, body.place, body.seen))
+
+
+@router.post("/cases/{reference}/questions")
+def ask_about(reference: str, body: AskAbout, office: TheOffice, who: Asker) -> looking.CaseView:
+    """Ask about a change that nobody asked for."""
+    return _view(office, who, checking.ask_about(office, who, reference, body.place, body.text, body.seen))
 
 
 @router.post("/cases/{reference}/acceptance")

@@ -58,7 +58,7 @@ def _number(asked: AskedQuestion, raw: Any, _: date) -> Decimal:
     except InvalidOperation:
         raise AnswerFault(f"“{text[:40]}” is not a number.") from None
     _within(question, value)
-    return value
+    return value.quantize(Decimal("0.01")) if question.type == "money" else value
 
 
 def _within(question: Question, value: Decimal) -> None:

@@ -215,6 +215,9 @@ class _Teller(_Evaluator):
             name = ast.unparse(node.func)
             if name not in BUILT_IN and name not in AGGREGATES and name != "asked":
                 return say(self.visit(node))  # a table: what it says is clearer than how it was asked
+            if name in ("min", "max") and len(node.args) == 2:
+                first, second = (self.tell(a) for a in node.args)
+                return f"the {'higher' if name == 'max' else 'lower'} of {first} and {second}"
             return f"{ast.unparse(node.func)}({', '.join(self.tell(a) for a in node.args)})"
         if isinstance(node, ast.Call):
             members = self.members(node)

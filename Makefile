@@ -1,0 +1,68 @@
+# make demo: install, build, lay the demo data, serve on http://localhost:8321
+# make test: everything that must hold; make bench: the figures
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+export PATH := $(CURDIR)/$(BIN):$(PATH)
+SOURCES := $(shell find frontend/src frontend/index.html frontend/public frontend/package.json frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
+DEBIAN_TEST := chromium tesseract-ocr shared-mime-info
+PORT ?= 8321
+
+.PHONY: demo test bench install front clean debian lint format shots
+
+demo: install front
+	$(BIN)/jolly-clerk demo --data data/demo
+	$(BIN)/jolly-clerk serve --data data/demo --demo --port $(PORT)
+
+install: $(VENV)/.installed
+
+$(VENV)/.installed: requirements.txt requirements-dev.txt pyproject.toml
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	touch $@
+
+frontend/node_modules/.package-lock.json: frontend/package.json frontend/package-lock.json $(VENV)/.installed
+	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+build/openapi.json: $(shell find jolly_clerk -name '*.py' 2>/dev/null) $(VENV)/.installed
+	mkdir -p build
+	$(BIN)/jolly-clerk openapi > $@.new
+	cmp -s $@.new $@ && rm $@.new && touch $@ || mv $@.new $@
+
+frontend/src/api/schema.d.ts: build/openapi.json frontend/node_modules/.package-lock.json
+	cd frontend && npm run --silent api -- --silent 2>/dev/null || (cd frontend && npm run api)
+	touch $@
+
+front: jolly_clerk/web/static/index.html
+
+jolly_clerk/web/static/index.html: frontend/node_modules/.package-lock.json frontend/src/api/schema.d.ts $(SOURCES)
+	cd frontend && npm run --silent build -- --logLevel warn
+	touch $@
+
+debian:
+	sh tools/debian-packages $(DEBIAN_TEST)
+
+lint: install front
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	cd frontend && npm run --silent lint && npm run --silent types
+
+format: install
+	$(BIN)/ruff check --fix . ; $(BIN)/ruff format .
+	cd frontend && npm run --silent format
+
+test: debian install front lint
+	$(BIN)/python tools/run_tests.py
+
+bench: install front
+	$(BIN)/python -m bench
+
+shots: install front
+	$(BIN)/python tools/screenshots.py
+
+clean:
+	rm -rf build jolly_clerk/web/static frontend/node_modules $(VENV) data

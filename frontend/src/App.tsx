@@ -1,0 +1,61 @@
+// Which place a person is in. A place that a role may not use is not there.
+import { lazy, Suspense } from "react";
+import { Navigate, Route, Routes } from "react-router";
+import { MyCases } from "./cases/MyCases";
+import { Filing } from "./filing/Filing";
+import { NewFiling } from "./filing/NewFiling";
+import { Frame } from "./shared/Frame";
+import { Skeleton } from "./shared/Notes";
+import { useSession } from "./shared/session";
+import { SignIn } from "./signin/SignIn";
+import { Tray } from "./tray/Tray";
+
+const ReadOver = lazy(() => import("./filing/ReadOver").then((m) => ({ default: m.ReadOver })));
+const Terminal = lazy(() => import("./till/Terminal").then((m) => ({ default: m.Terminal })));
+const MyCase = lazy(() => import("./cases/MyCase").then((m) => ({ default: m.MyCase })));
+const Desk = lazy(() => import("./desk/Desk").then((m) => ({ default: m.Desk })));
+const Letter = lazy(() => import("./desk/Letter").then((m) => ({ default: m.Letter })));
+
+const OFFICE = ["officer", "lead", "auditor", "reviewer"];
+
+export function App() {
+  const session = useSession();
+  if (!session.data) return <Skeleton lines={6} />;
+  const role = session.data.person?.role;
+  if (!role) return <SignIn session={session.data} />;
+  return (
+    <Frame>
+      <Suspense fallback={<Skeleton lines={8} />}>
+        {role === "applicant" ? (
+          <Routes>
+            <Route path="/" element={<Navigate to="/cases" replace />} />
+            <Route path="/cases" element={<MyCases />} />
+            <Route path="/cases/:reference" element={<MyCase />} />
+            <Route path="/cases/:reference/pay" element={<Terminal />} />
+            <Route path="/new" element={<NewFiling />} />
+            <Route path="/filing/:draft" element={<Filing />} />
+            <Route path="/filing/:draft/read-over" element={<ReadOver />} />
+            <Route path="/filing/:draft/:part" element={<Filing />} />
+            <Route path="*" element={<Navigate to="/cases" replace />} />
+          </Routes>
+        ) : OFFICE.includes(role) ? (
+          <Routes>
+            <Route path="/" element={<Navigate to="/tray" replace />} />
+            <Route path="/tray" element={<Tray />} />
+            <Route path="/desk/:reference" element={<Desk />} />
+            <Route path="/desk/:reference/letter" element={<Letter />} />
+            <Route path="*" element={<Navigate to="/tray" replace />} />
+          </Routes>
+        ) : (
+          <main className="jc-empty">
+            <h1>Rulebooks</h1>
+            <p>
+              Editions are checked and published with the command <code>jolly-clerk rulebook</code>; see the guide for
+              the rule-keeper. There is no screen for it yet.
+            </p>
+          </main>
+        )}
+      </Suspense>
+    </Frame>
+  );
+}

@@ -1,0 +1,66 @@
+// The one way to the server: typed by its OpenAPI document, with the session's token on every change.
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Problem = Schemas["Problem"];
+
+/** A problem document that the server sent, or that nothing could be reached. */
+export class ProblemError extends Error {
+  readonly problem: Problem;
+  constructor(problem: Problem) {
+    super(problem.detail);
+    this.problem = problem;
+  }
+}
+
+let csrf = "";
+/** Set the token of the session that is signed in. */
+export function setToken(token: string): void {
+  csrf = token;
+}
+
+const token: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-Jolly-Clerk", csrf);
+    return request;
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: "" });
+api.use(token);
+
+const OFFLINE: Problem = {
+  type: "about:blank",
+  title: "The office cannot be reached",
+  status: 0,
+  detail: "There is no connection to the office just now. What you typed is still here; it will be tried again.",
+  place: "",
+  reasons: [],
+};
+
+/** Unwrap an answer: its data, or a thrown ProblemError. */
+export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer: { data?: T; error?: unknown; response: Response };
+  try {
+    answer = await call;
+  } catch {
+    throw new ProblemError(OFFLINE);
+  }
+  if (answer.response.ok) return answer.data as T;
+  const problem = answer.error as Partial<Problem> | undefined;
+  throw new ProblemError({
+    ...OFFLINE,
+    title: problem?.title ?? "This did not work",
+    status: answer.response.status,
+    detail: problem?.detail ?? "Please try again.",
+    place: problem?.place ?? "",
+    reasons: problem?.reasons ?? [],
+  });
+}
+
+export function problemOf(error: unknown): Problem {
+  return error instanceof ProblemError
+    ? error.problem
+    : { ...OFFLINE, title: "This did not work", detail: String(error) };
+}

@@ -1,0 +1,240 @@
+// Answering a letter, point by point: words, changed answers, new files; what changed besides is said.
+import { Textarea } from "@mantine/core";
+import { useMutation } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { api, ask, type Schemas } from "../api/client";
+import { SlotBox } from "../filing/Documents";
+import { useDraft } from "../filing/draft";
+import { Questions } from "../filing/Questions";
+import { SignPart } from "../filing/SignPart";
+import { Tab } from "../shared/Marks";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+import { Slip } from "../shared/Slip";
+import { since, things } from "../shared/say";
+import { WhoHasIt } from "./MyCase";
+
+type Work = ReturnType<typeof useDraft>;
+
+export function Answering({
+  view,
+  id,
+  side,
+  onSent,
+}: {
+  view: Schemas["CaseView"];
+  id: string;
+  side: ReactNode;
+  onSent: () => void;
+}) {
+  const work = useDraft(id);
+  const draft = work.view;
+  const send = useMutation({
+    mutationFn: async () => {
+      await work.flush();
+      return ask(
+        api.POST("/api/drafts/{draft}/answers", { params: { path: { draft: id } }, body: { take_gaps: false } }),
+      );
+    },
+    onSuccess: onSent,
+  });
+  if (work.draft.error) return <ProblemNote error={work.draft.error} />;
+  if (!draft) return <Skeleton lines={9} />;
+  const round = draft.assessment.rounds.at(-1);
+  if (!round) return null;
+  const words = (work.typed.words ?? draft.words) as Record<string, string>;
+  const answered = round.points.filter((p) => !p.needs).length;
+  const move = draft.assessment.moves.find((m) => m.move === "send the answers");
+  const letter = view.story.findLast((m) => m.paper === "letter");
+
+  async function drop(place: string) {
+    await work.change(() =>
+      ask(api.POST("/api/drafts/{draft}/drop", { params: { path: { draft: id } }, body: { place } })),
+    );
+    work.forget();
+  }
+
+  return (
+    <div className="my-case">
+      <aside className="my-case-story">{side}</aside>
+      <main>
+        <div className="answering-head">
+          <h1>{things(round.points.length, "thing")} to put right</h1>
+          <p className="second">
+            {answered} answered, {round.points.length - answered} left
+          </p>
+          {letter && (
+            <a href={`/api/cases/${view.reference}/papers/${letter.no}`} target="_blank" rel="noreferrer">
+              The letter (PDF)
+            </a>
+          )}
+        </div>
+        {round.points.map((point) => (
+          <section
+            key={point.no}
+            className={`answering-point${point.needs ? "" : " answered"}`}
+            aria-label={`Point ${point.no}`}
+          >
+            <Tab standing={point.needs ? "wanting" : "to read"} given />
+            <h2>
+              <span>{point.no}</span> {point.title} {point.article && <small>art. {point.article}</small>}
+            </h2>
+            <p>{point.text}</p>
+            <Textarea
+              label="Your answer in words"
+              autosize
+              minRows={2}
+              value={words[String(point.no)] ?? ""}
+              onChange={(e) => work.type({ words: { ...words, [point.no]: e.target.value } })}
+            />
+            {point.places.map((place) => (
+              <PlaceField key={place.ref} work={work} id={id} place={place} />
+            ))}
+            {point.changes.map((c) => (
+              <Change key={c.place + c.now} change={c} onDrop={() => drop(c.place)} />
+            ))}
+            <p className={point.needs ? "madder" : "moss"} role="status">
+              {point.needs ? `still needs ${point.needs}` : "answered"}
+            </p>
+          </section>
+        ))}
+        {round.unasked.length > 0 && (
+          <section className="answering-point" aria-label="Also changed">
+            <Tab standing="in doubt" given />
+            <h2>Also changed, not asked for</h2>
+            {round.unasked.map((u) => (
+              <Change
+                key={u.change.place + u.change.now}
+                change={u.change}
+                onDrop={() => drop(u.change.place)}
+                unasked
+              />
+            ))}
+            <p className="second">Allowed, and the officer will be told.</p>
+          </section>
+        )}
+        <Others work={work} id={id} points={round.points} />
+      </main>
+      <aside className="my-case-side">
+        <WhoHasIt view={view} />
+        <h2>What it changes</h2>
+        <Slip fees={draft.assessment.fees} linkTo={() => null} filed account={draft.assessment.account} />
+        <h2>A word to the officer</h2>
+        <Textarea
+          aria-label="A word to the officer"
+          autosize
+          minRows={2}
+          placeholder="Anything the points do not cover"
+          value={work.typed.note ?? draft.dossier.note ?? ""}
+          onChange={(e) => work.type({ note: e.target.value })}
+        />
+        <ProblemNote error={send.error ?? work.trouble} />
+        <button
+          type="button"
+          className="jc-button wide apart"
+          disabled={!move?.allowed || send.isPending}
+          onClick={() => send.mutate()}
+        >
+          Send the answers
+        </button>
+        {move && !move.allowed && (
+          <p>
+            <b>Not yet:</b> {move.why_not.map((w) => w.text.charAt(0).toLowerCase() + w.text.slice(1)).join("; ").replaceAll(".;", ";")}
+          </p>
+        )}
+        <p className="second" role="status">
+          {work.state === "kept"
+            ? `Kept ${since(draft.kept_at)}.`
+            : work.state === "not kept"
+              ? "Not kept yet; it will be tried again."
+              : "Keeping…"}
+        </p>
+      </aside>
+    </div>
+  );
+}
+
+function Change({ change, onDrop, unasked }: { change: Schemas["Difference"]; onDrop: () => void; unasked?: boolean }) {
+  return (
+    <p className={`cases-change${unasked ? " unasked" : ""}`}>
+      <span>
+        {change.label}: {change.was && <s>{change.was}</s>} <b>{change.now || "taken out"}</b>
+      </span>
+      <button type="button" className="jc-link" onClick={onDrop}>
+        drop this change
+      </button>
+    </p>
+  );
+}
+
+/** The field or slot at a place, to be changed right where the point speaks of it. */
+function PlaceField({ work, id, place }: { work: Work; id: string; place: Schemas["Place"] }) {
+  const draft = work.view;
+  if (!draft) return null;
+  const [head = "", rest = ""] = place.ref.split(".");
+  if (head === "documents") {
+    const slot = draft.form.slots.find((s) => s.slot === rest);
+    return slot ? (
+      <div className="answering-place">
+        <p className="answering-label">{place.label}</p>
+        <SlotBox work={work} id={id} slot={slot} bare />
+      </div>
+    ) : null;
+  }
+  if (head === "signature") return <SignPart work={work} id={id} />;
+  const part = draft.form.parts.find((p) => p.id === head);
+  if (!part) return null;
+  return (
+    <div className="answering-place">
+      <Questions
+        view={draft}
+        part={part}
+        only={place.ref}
+        answers={work.answers}
+        onAnswer={(question, value) =>
+          work.type({ answers: { ...work.answers, [head]: { ...work.answers[head], [question]: value } } })
+        }
+      />
+    </div>
+  );
+}
+
+/** Everything the letter did not ask about: open, but flagged to the officer. */
+function Others({ work, id, points }: { work: Work; id: string; points: Schemas["PointView"][] }) {
+  const draft = work.view;
+  if (!draft) return null;
+  const asked = new Set(points.flatMap((p) => p.places.map((x) => x.ref)));
+  return (
+    <details className="answering-others">
+      <summary>Change something the letter did not ask about</summary>
+      {draft.form.parts.map((part) => (
+        <section key={part.id}>
+          <h3>{part.title}</h3>
+          {part.questions
+            .filter((q) => !asked.has(`${part.id}.${q.id}`))
+            .map((q) => (
+              <Questions
+                key={q.id}
+                view={draft}
+                part={part}
+                only={`${part.id}.${q.id}`}
+                answers={work.answers}
+                onAnswer={(question, value) =>
+                  work.type({
+                    answers: { ...work.answers, [part.id]: { ...work.answers[part.id], [question]: value } },
+                  })
+                }
+              />
+            ))}
+        </section>
+      ))}
+      <section>
+        <h3>Documents</h3>
+        {draft.form.slots
+          .filter((s) => !asked.has(`documents.${s.slot}`))
+          .map((slot) => (
+            <SlotBox key={slot.slot} work={work} id={id} slot={slot} />
+          ))}
+      </section>
+    </details>
+  );
+}

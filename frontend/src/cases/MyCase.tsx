@@ -1,0 +1,186 @@
+// My case: what happened and what comes next, the points to answer, who has it, what it costs.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, ask, type Schemas } from "../api/client";
+import { AnswerList, FileList } from "../filing/Filed";
+import { Stamp } from "../shared/Marks";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+import { clockWords, Ribbon } from "../shared/Ribbon";
+import { Slip } from "../shared/Slip";
+import { exactly, shortDay, things } from "../shared/say";
+import { Answering } from "./Answering";
+import "./cases.css";
+import "../filing/filing.css";
+
+type CaseView = Schemas["CaseView"];
+
+export function MyCase() {
+  const { reference = "" } = useParams();
+  const looked = useQuery({
+    queryKey: ["case", reference],
+    queryFn: () => ask(api.GET("/api/cases/{reference}", { params: { path: { reference } } })),
+    refetchInterval: 60_000,
+  });
+  const [draftId, setDraftId] = useState("");
+  const queries = useQueryClient();
+  const begin = useMutation({
+    mutationFn: () => ask(api.POST("/api/cases/{reference}/answering", { params: { path: { reference } } })),
+    onSuccess: ({ id }) => setDraftId(id),
+  });
+  const wanted = looked.data?.assessment.state === "Answers wanted";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: begun once when answers are wanted
+  useEffect(() => {
+    if (wanted && !draftId && !begin.isPending) begin.mutate();
+  }, [wanted]);
+
+  if (looked.error)
+    return (
+      <main className="jc-page">
+        <ProblemNote error={looked.error} />
+      </main>
+    );
+  const view = looked.data;
+  if (!view) return <Skeleton lines={9} />;
+  if (wanted && draftId)
+    return (
+      <Answering
+        view={view}
+        id={draftId}
+        side={<Story view={view} />}
+        onSent={() => {
+          setDraftId("");
+          queries.invalidateQueries();
+        }}
+      />
+    );
+  return (
+    <div className="my-case">
+      <aside className="my-case-story">
+        <Story view={view} />
+      </aside>
+      <main>
+        <ProblemNote error={begin.error} />
+        <h1>{view.assessment.next_applicant}</h1>
+        {Number(view.assessment.account.open) > 0 && (
+          <p>
+            <Link to={`/cases/${reference}/pay`} className="jc-button">
+              Pay now
+            </Link>
+          </p>
+        )}
+        {view.assessment.rounds.map((r) => (
+          <section key={r.no} className="my-case-round">
+            <h2>
+              {things(r.points.length, "thing")} the office asked{" "}
+              <small>{r.answered_at ? `answered ${exactly(r.answered_at)}` : ""}</small>
+            </h2>
+            <ol>
+              {r.points.map((p) => (
+                <li key={p.no}>
+                  <b>{p.title}</b> {p.text}
+                  {p.words && <q>{p.words}</q>}
+                  {p.changes.map((c) => (
+                    <p key={c.place + c.now} className="cases-change">
+                      {c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || "taken out"}</b>
+                    </p>
+                  ))}
+                </li>
+              ))}
+            </ol>
+          </section>
+        ))}
+        <h2>What you filed</h2>
+        <p className="second">
+          Version {view.assessment.version}, under the edition of {view.form.edition.slice(3)}.
+        </p>
+        <AnswerList
+          form={view.form}
+          assessment={view.assessment}
+          answers={view.versions.at(-1)?.dossier.answers ?? {}}
+        />
+        <section className="filed-part">
+          <h2>Documents</h2>
+          <FileList
+            form={view.form}
+            files={view.versions.at(-1)?.files ?? []}
+            url={(f) => `/api/cases/${reference}/files/${f.attachment.sha256}`}
+          />
+        </section>
+      </main>
+      <aside className="my-case-side">
+        <WhoHasIt view={view} />
+        <h2>What it costs</h2>
+        <Slip fees={view.assessment.fees} linkTo={() => null} filed account={view.assessment.account} />
+      </aside>
+    </div>
+  );
+}
+
+export function WhoHasIt({ view }: { view: CaseView }) {
+  const clock = view.assessment.clock;
+  if (!clock) return null;
+  const [now, by] = clockWords(clock);
+  const who =
+    clock.holder === "theirs" ? `You, since ${shortDay(clock.since)}.` : `The office, since ${shortDay(clock.since)}.`;
+  return (
+    <section className="my-case-clock">
+      <h2>Who has it</h2>
+      <Ribbon clock={clock} />
+      <p>
+        <b>{who}</b>{" "}
+        {clock.holder === "theirs"
+          ? `${things(Math.max(0, clock.left), "day")} left, ${clock.said}.`
+          : `${now}, ${by}.`}
+      </p>
+      {clock.why.slice(1).map((w) => (
+        <p key={w} className="second">
+          {w}
+        </p>
+      ))}
+    </section>
+  );
+}
+
+function Story({ view }: { view: CaseView }) {
+  const { reference } = view;
+  return (
+    <>
+      <p className="mono">{reference}</p>
+      <p className="my-case-title">{view.assessment.title}</p>
+      <Stamp state={view.assessment.state} />
+      <h2>What has happened</h2>
+      <ol className="story">
+        {view.story.map((m) => (
+          <li key={m.no} className={m.holder} title={exactly(m.at)}>
+            <time dateTime={m.at}>{shortDay(m.at)}</time>
+            <span>
+              {m.text}
+              {m.paper && (
+                <>
+                  {" "}
+                  <a href={`/api/cases/${reference}/papers/${m.no}`} target="_blank" rel="noreferrer">
+                    {m.paper}
+                  </a>
+                </>
+              )}
+            </span>
+          </li>
+        ))}
+      </ol>
+      {view.next_steps.length > 0 && (
+        <>
+          <h2>What comes next</h2>
+          <ol className="story to-come">
+            {view.next_steps.map((s) => (
+              <li key={`${s.day}${s.text}`}>
+                <time>{s.day ? shortDay(s.day) : s.after}</time>
+                <span>{s.text}</span>
+              </li>
+            ))}
+          </ol>
+        </>
+      )}
+    </>
+  );
+}

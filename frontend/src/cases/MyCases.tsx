@@ -1,0 +1,106 @@
+// What waits for one, what runs, and what one is preparing.
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, ask } from "../api/client";
+import { Stamp, TimeLeft } from "../shared/Marks";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+import { day, since, things } from "../shared/say";
+import { useSession } from "../shared/session";
+import "./cases.css";
+
+export function MyCases() {
+  const session = useSession();
+  const cases = useQuery({ queryKey: ["my-cases"], queryFn: () => ask(api.GET("/api/my-cases")) });
+  const drafts = useQuery({ queryKey: ["drafts"], queryFn: () => ask(api.GET("/api/drafts")), staleTime: 0 });
+  const waiting = (cases.data ?? []).filter((c) => c.holder === "theirs");
+  const running = (cases.data ?? []).filter((c) => c.holder !== "theirs");
+  return (
+    <main className="jc-page cases">
+      <h1>Hello, {session.data?.person?.name.split(" ")[0]}</h1>
+      <ProblemNote error={cases.error ?? drafts.error} />
+      {cases.isPending && <Skeleton lines={6} />}
+      {cases.data && (
+        <section aria-label="Waiting for you">
+          <h2>
+            Waiting for you <span>{waiting.length}</span>
+          </h2>
+          {waiting.length === 0 && (
+            <p className="second">Nothing waits for you. The office tells you when something does.</p>
+          )}
+          {waiting.map((c) => (
+            <Link
+              key={c.reference}
+              to={c.state === "Waiting for payment" ? `/cases/${c.reference}/pay` : `/cases/${c.reference}`}
+              className="cases-row urgent"
+            >
+              <span className="cases-what">
+                <b>{c.next}</b>
+                <small>{c.title}</small>
+              </span>
+              <span className="mono">{c.reference}</span>
+              <Stamp state={c.state} small />
+              <span className="cases-left">
+                <TimeLeft row={c} mine />
+                <small>{c.limit_day && `until the end of ${day(c.limit_day)}`}</small>
+              </span>
+            </Link>
+          ))}
+        </section>
+      )}
+      {drafts.data && drafts.data.length > 0 && (
+        <section aria-label="You are preparing">
+          <h2>
+            You are preparing <span>{drafts.data.length}</span>
+          </h2>
+          {drafts.data.map((d) => (
+            <Link key={d.id} to={`/filing/${d.id}`} className="cases-row">
+              <span className="cases-what">
+                <b>{d.title}</b>
+                <small>
+                  {d.kind_title}
+                  {d.own_reference && ` · “${d.own_reference}”`}
+                </small>
+              </span>
+              <span className="second">kept {since(d.kept_at)}</span>
+              <Stamp state="Draft" small />
+              <span className="cases-left">
+                {d.left ? (
+                  <b className="madder">{things(d.left, "thing")} left</b>
+                ) : (
+                  <b className="moss">ready to file</b>
+                )}
+              </span>
+            </Link>
+          ))}
+        </section>
+      )}
+      {cases.data && (
+        <section aria-label="With the office">
+          <h2>
+            With the office <span>{running.length}</span>
+          </h2>
+          {running.length === 0 && (
+            <p className="second">
+              Nothing yet. <Link to="/new">Begin a filing</Link>
+            </p>
+          )}
+          {running.map((c) => (
+            <Link key={c.reference} to={`/cases/${c.reference}`} className="cases-row">
+              <span className="cases-what">
+                <b>{c.title}</b>
+                <small>{c.next}</small>
+              </span>
+              <span className="mono">{c.reference}</span>
+              <Stamp state={c.state} small />
+              <span className="cases-left">
+                <small>
+                  {c.limit_day && `${c.step === "decision" ? "decision planned by" : "checked by"} ${day(c.limit_day)}`}
+                </small>
+              </span>
+            </Link>
+          ))}
+        </section>
+      )}
+    </main>
+  );
+}

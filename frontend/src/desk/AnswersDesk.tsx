@@ -1,0 +1,455 @@
+// When answers came back: what was asked and answered, what changed without being asked, both versions side by side.
+import { useState } from "react";
+import { api, ask, type Schemas } from "../api/client";
+import { useHotkey } from "../shared/keys";
+import { Key, Tab } from "../shared/Marks";
+import { FileLook } from "../shared/PdfView";
+import { amount, dayOf, size } from "../shared/say";
+import { useSession } from "../shared/session";
+import { DeskFoot } from "./Desk";
+import { type CaseView, type OnDesk, path } from "./useCase";
+
+type Item = { key: string; point?: Schemas["PointView"]; unasked?: Schemas["Unasked"]; places: string[] };
+
+export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseView; onWhole: () => void }) {
+  const session = useSession();
+  const role = session.data?.person?.role ?? "";
+  const a = view.assessment;
+  const round = a.rounds.at(-1);
+  const items: Item[] = [
+    ...(round?.points ?? []).map((point) => ({ key: `p${point.no}`, point, places: point.places.map((x) => x.ref) })),
+    ...(round?.unasked ?? []).map((unasked) => ({
+      key: `u${unasked.change.place}`,
+      unasked,
+      places: [unasked.change.place],
+    })),
+  ];
+  const first = items.find((i) => i.point?.state === "answered" || (i.unasked && !i.unasked.taken));
+  const [chosen, setChosen] = useState((first ?? items[0])?.key ?? "");
+  const [again, setAgain] = useState<string | null>(null);
+  const at = Math.max(
+    0,
+    items.findIndex((i) => i.key === chosen),
+  );
+  const item = items[at];
+  const may = !!a.moves.find((m) => m.role === role && m.move === "judge")?.allowed;
+  const go = (by: number) => {
+    const next = items[Math.max(0, Math.min(items.length - 1, at + by))];
+    if (next) setChosen(next.key);
+    setAgain(null);
+  };
+  const after = () => {
+    setAgain(null);
+    const rest = [...items.slice(at + 1), ...items.slice(0, at)];
+    const next = rest.find((i) => i.point?.state === "answered" || (i.unasked && !i.unasked.taken));
+    if (next) setChosen(next.key);
+  };
+  async function close() {
+    const no = item?.point?.no;
+    if (!no || !may) return;
+    const done = await desk.move((seen) =>
+      ask(
+        api.POST("/api/cases/{reference}/points/{no}/close", {
+          params: { path: { reference: view.reference, no } },
+          body: { seen },
+        }),
+      ),
+    );
+    if (done) after();
+  }
+  async function askAgain(text: string) {
+    const no = item?.point?.no;
+    if (!no || !may) return;
+    const done = await desk.move((seen) =>
+      ask(
+        api.POST("/api/cases/{reference}/points/{no}/again", {
+          params: { path: { reference: view.reference, no } },
+          body: { seen, text },
+        }),
+      ),
+    );
+    if (done) after();
+  }
+  async function doubt() {
+    const requirement = item?.point?.requirement;
+    if (!requirement || !may) return;
+    await desk.move((seen) =>
+      ask(
+        api.POST("/api/cases/{reference}/judgements", {
+          params: path(view.reference),
+          body: { requirement, standing: "in doubt", reason: "", seen },
+        }),
+      ),
+    );
+  }
+  async function take() {
+    const place = item?.unasked?.change.place;
+    if (!place || !may) return;
+    const done = await desk.move((seen) =>
+      ask(api.POST("/api/cases/{reference}/changes", { params: path(view.reference), body: { place, seen } })),
+    );
+    if (done) after();
+  }
+  async function question(text: string) {
+    const place = item?.unasked?.change.place;
+    if (!place || !may) return;
+    const done = await desk.move((seen) =>
+      ask(api.POST("/api/cases/{reference}/questions", { params: path(view.reference), body: { place, text, seen } })),
+    );
+    if (done) after();
+  }
+  useHotkey("n", () => go(1));
+  useHotkey("b", () => go(-1));
+  useHotkey("ArrowDown", () => go(1));
+  useHotkey("ArrowUp", () => go(-1));
+  useHotkey("c", close, may && !!item?.point);
+  useHotkey("a", () => setAgain(item?.point?.text ?? ""), may && !!item?.point);
+  useHotkey("d", doubt, may && !!item?.point);
+  useHotkey("t", take, may && !!item?.unasked);
+  useHotkey("q", () => setAgain(""), may && !!item?.unasked);
+
+  const closed = (round?.points ?? []).filter((p) => p.state === "closed").length;
+  const open = a.requirements.filter((r) => !r.given?.holds && !["not asked", "not known yet"].includes(r.proposed));
+  return (
+    <>
+      <div className="desk-body answers">
+        <nav className="desk-list" aria-label="Asked and answered">
+          <h2>
+            Asked, and answered{" "}
+            <span>
+              {closed} of {round?.points.length ?? 0} closed
+            </span>
+          </h2>
+          {items
+            .filter((i) => i.point)
+            .map((i) => (
+              <Point
+                key={i.key}
+                item={i}
+                chosen={i.key === chosen}
+                may={may}
+                onChoose={() => setChosen(i.key)}
+                onClose={close}
+                onAgain={() => setAgain(i.point?.text ?? "")}
+                onDoubt={doubt}
+                doubt={standingOf(view, i) === "in doubt"}
+              />
+            ))}
+          {again !== null && item && (
+            <form
+              className="desk-again"
+              onSubmit={(e) => {
+                e.preventDefault();
+                if (item.point) askAgain(again);
+                else question(again);
+              }}
+            >
+              <label htmlFor="again">
+                {item.point ? "Ask again, in these words" : "What do you want to know about it?"}
+              </label>
+              <textarea id="again" value={again} onChange={(e) => setAgain(e.target.value)} rows={4} autoFocus />
+              <button type="submit" className="jc-button small">
+                Put it into the next letter
+              </button>{" "}
+              <button type="button" className="jc-link" onClick={() => setAgain(null)}>
+                leave it
+              </button>
+            </form>
+          )}
+          <h2>
+            Changed without being asked{" "}
+            <span className={round?.unasked.length ? "ochre" : ""}>{round?.unasked.length ?? 0}</span>
+          </h2>
+          {items
+            .filter((i) => i.unasked)
+            .map((i) => (
+              <Unasked
+                key={i.key}
+                item={i}
+                chosen={i.key === chosen}
+                may={may}
+                onChoose={() => setChosen(i.key)}
+                onTake={take}
+                onQuestion={() => setAgain("")}
+              />
+            ))}
+          <section className="desk-fee">
+            <h2>
+              The fee now <span>paid {amount(a.account.paid as string)}</span>
+            </h2>
+            <ul>
+              {a.fees.lines
+                .filter((l) => l.stage === "at filing" && l.state !== "not asked")
+                .map((l) => (
+                  <li key={l.id} title={l.working}>
+                    {l.title} <span className="mono">{l.amount !== null ? amount(l.amount) : "open"}</span>
+                  </li>
+                ))}
+              {Number(a.account.over) > 0 && (
+                <li>
+                  <b>To pay back on acceptance</b> <b className="mono">{amount(a.account.over as string)}</b>
+                </li>
+              )}
+              {Number(a.account.open) > 0 && (
+                <li className="madder">
+                  <b>Still to be paid</b> <b className="mono">{amount(a.account.open as string)}</b>
+                </li>
+              )}
+            </ul>
+          </section>
+          <section className="desk-rest">
+            {open.length > 0 && <p>Not judged since: {open.map((r) => r.title).join(", ")}.</p>}
+            <button type="button" className="jc-button plain small" onClick={onWhole}>
+              The whole checklist
+            </button>
+          </section>
+        </nav>
+        <main className="desk-evidence">{item && <Compare view={view} item={item} version={round} />}</main>
+      </div>
+      <DeskFoot desk={desk} view={view} role={role} />
+    </>
+  );
+}
+
+function standingOf(view: CaseView, item: Item): string {
+  return view.assessment.requirements.find((r) => r.id === item.point?.requirement)?.standing ?? "";
+}
+
+const POINT_TAB: Record<string, string> = {
+  closed: "met",
+  "asked again": "wanting",
+  answered: "to read",
+  open: "wanting",
+};
+
+function Point({
+  item,
+  chosen,
+  may,
+  doubt,
+  onChoose,
+  onClose,
+  onAgain,
+  onDoubt,
+}: {
+  item: Item;
+  chosen: boolean;
+  may: boolean;
+  doubt: boolean;
+  onChoose: () => void;
+  onClose: () => void;
+  onAgain: () => void;
+  onDoubt: () => void;
+}) {
+  const p = item.point;
+  if (!p) return null;
+  return (
+    <section className={`desk-answer${chosen ? " chosen" : ""}`} aria-label={`Point ${p.no}`}>
+      <Tab standing={doubt ? "in doubt" : (POINT_TAB[p.state] ?? "to read")} given={p.state !== "answered" || doubt} />
+      <button type="button" className="desk-answer-head" onClick={onChoose} aria-expanded={chosen}>
+        <b>
+          {p.no} {p.title}
+        </b>
+        <span className={p.state === "closed" ? "moss" : p.state === "asked again" ? "madder" : "second"}>
+          {doubt ? "in doubt" : p.state}
+        </span>
+      </button>
+      <p className="second">{p.text}</p>
+      <div className="desk-quote">
+        {p.words && <p>“{p.words}”</p>}
+        {p.changes.map((c) => (
+          <p key={c.place + c.now}>
+            {c.kind === "answer" ? `${c.label}: ` : `${c.label.replace("Documents, ", "")}: `}
+            {c.was && <s>{c.was}</s>} <b>{c.now || "taken out"}</b>
+          </p>
+        ))}
+      </div>
+      {chosen && may && (
+        <p className="desk-answer-keys">
+          <button type="button" className="met" aria-pressed={p.state === "closed"} onClick={onClose}>
+            Close <Key>C</Key>
+          </button>
+          <button type="button" aria-pressed={p.state === "asked again"} onClick={onAgain}>
+            Ask again <Key>A</Key>
+          </button>
+          <button type="button" aria-pressed={doubt} onClick={onDoubt}>
+            Doubt <Key>D</Key>
+          </button>
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Unasked({
+  item,
+  chosen,
+  may,
+  onChoose,
+  onTake,
+  onQuestion,
+}: {
+  item: Item;
+  chosen: boolean;
+  may: boolean;
+  onChoose: () => void;
+  onTake: () => void;
+  onQuestion: () => void;
+}) {
+  const u = item.unasked;
+  if (!u) return null;
+  return (
+    <section className={`desk-answer${chosen ? " chosen" : ""}`} aria-label={`Changed: ${u.change.label}`}>
+      <Tab standing={u.taken ? "met" : "in doubt"} given />
+      <button type="button" className="desk-answer-head" onClick={onChoose} aria-expanded={chosen}>
+        <b>{u.change.label}</b>
+        {u.taken && <span className="moss">taken</span>}
+      </button>
+      <div className="desk-quote">
+        <p>
+          {u.change.was && <s>{u.change.was}</s>} <b>{u.change.now || "taken out"}</b>
+        </p>
+      </div>
+      {chosen && may && !u.taken && (
+        <p className="desk-answer-keys">
+          <button type="button" className="met" onClick={onTake}>
+            Take it <Key>T</Key>
+          </button>
+          <button type="button" onClick={onQuestion}>
+            Ask about it <Key>Q</Key>
+          </button>
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** The evidence of one point in the version before and after. */
+function Compare({ view, item, version }: { view: CaseView; item: Item; version?: Schemas["RoundView"] }) {
+  const after = view.versions.at(-1);
+  const before = view.versions.at(-2) ?? after;
+  const slot = item.places.find((p) => p.startsWith("documents."))?.replace("documents.", "");
+  const old = before?.files.filter((f) => f.attachment.slot === slot) ?? [];
+  const now = after?.files.filter((f) => f.attachment.slot === slot) ?? [];
+  const sides: [string, Schemas["FileView"] | undefined, Schemas["VersionView"] | undefined][] = [
+    ["before", old.at(-1), before],
+    ["now", now.at(-1), after],
+  ];
+  const title = item.point?.title ?? item.unasked?.change.label ?? "";
+  if (!slot)
+    return (
+      <>
+        <div className="desk-bar">
+          <p>
+            <b>{title}</b>
+          </p>
+        </div>
+        <table className="desk-table compare">
+          <thead>
+            <tr>
+              <th scope="col">Question</th>
+              <th scope="col">Version {before?.no}</th>
+              <th scope="col">Version {after?.no}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {item.places.map((place) => {
+              const all = [
+                ...(version?.points.flatMap((p) => p.changes) ?? []),
+                ...(version?.unasked.map((u) => u.change) ?? []),
+              ];
+              const change = all.find((c) => c.place === place);
+              const [part = "", question = ""] = place.split(".");
+              const asked = view.form.parts.find((p) => p.id === part)?.questions.find((q) => q.id === question);
+              const same = String(
+                (after?.dossier.answers[part] as Record<string, unknown> | undefined)?.[question] ?? "not answered",
+              );
+              return (
+                <tr key={place}>
+                  <th scope="row">{asked?.ask ?? place}</th>
+                  <td>{change ? change.was || "nothing" : same}</td>
+                  <td className={change ? "changed" : ""}>{change ? change.now || "nothing" : "unchanged"}</td>
+                </tr>
+              );
+            })}
+            {view.assessment.computed
+              .filter((c) => c.beside.some((b) => item.places.includes(b)))
+              .map((c) => (
+                <tr key={c.id}>
+                  <th scope="row">{c.title}, now</th>
+                  <td colSpan={2}>{c.working}</td>
+                </tr>
+              ))}
+          </tbody>
+        </table>
+      </>
+    );
+  return (
+    <>
+      <div className="desk-bar">
+        <p>
+          <b>{title}</b> <span className="second">side by side</span>
+        </p>
+      </div>
+      <div className="desk-sides">
+        {sides.map(([side, file, v]) => (
+          <section key={side} aria-label={side === "now" ? "The version now" : "The version before"}>
+            <p>
+              <b>{file?.attachment.name ?? "nothing"}</b>, version {v?.no}, {v && dayOf(v.at)}{" "}
+            </p>
+            {file ? (
+              <FileLook
+                url={`/api/cases/${view.reference}/files/${file.attachment.sha256}`}
+                file={file}
+                keys={side === "now"}
+              />
+            ) : (
+              <p className="jc-pdf-trouble">Nothing was attached here.</p>
+            )}
+          </section>
+        ))}
+      </div>
+      <ReadInBoth before={old.at(-1)} now={now.at(-1)} changes={item.point?.changes ?? []} />
+    </>
+  );
+}
+
+/** What was read in the file before and in the file now, line by line, what differs marked. */
+function ReadInBoth({
+  before,
+  now,
+  changes,
+}: {
+  before?: Schemas["FileView"];
+  now?: Schemas["FileView"];
+  changes: Schemas["Difference"][];
+}) {
+  const lines: [string, string, string][] = [
+    ["Name", before?.attachment.name ?? "nothing", now?.attachment.name ?? "nothing"],
+    ["Read as", before?.said ?? "", now?.said ?? ""],
+    ["Size", before ? size(before.attachment.size) : "", now ? size(now.attachment.size) : ""],
+    ...changes
+      .filter((c) => c.kind === "answer")
+      .map((c): [string, string, string] => [c.label, c.was || "nothing", c.now || "nothing"]),
+  ];
+  return (
+    <table className="desk-table compare beneath">
+      <thead>
+        <tr>
+          <th scope="col">What was read</th>
+          <th scope="col">before</th>
+          <th scope="col">now</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map(([label, a, b]) => (
+          <tr key={label}>
+            <th scope="row">{label}</th>
+            <td>{a}</td>
+            <td className={a === b ? "" : "changed"}>{b}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

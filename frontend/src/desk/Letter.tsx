@@ -1,0 +1,106 @@
+// The letter before it goes: its points in words that can still be changed, and the very PDF that will be sent.
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, ask } from "../api/client";
+import { Stamp } from "../shared/Marks";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+import { PdfView } from "../shared/PdfView";
+import { things } from "../shared/say";
+import { useSession } from "../shared/session";
+import { PointText } from "./Desk";
+import { path, useCase } from "./useCase";
+import "./desk.css";
+
+export function Letter() {
+  const { reference = "" } = useParams();
+  const desk = useCase(reference);
+  const session = useSession();
+  const navigate = useNavigate();
+  const [sent, setSent] = useState(false);
+  const view = desk.view;
+  if (desk.looked.error && !view)
+    return (
+      <main className="jc-page">
+        <ProblemNote error={desk.looked.error} />
+      </main>
+    );
+  if (!view) return <Skeleton lines={8} />;
+  const points = view.assessment.points;
+  const move = view.assessment.moves.find((m) => m.role === session.data?.person?.role && m.move === "send the letter");
+  async function send() {
+    const done = await desk.move((seen) =>
+      ask(api.POST("/api/cases/{reference}/letter", { params: path(reference), body: { seen } })),
+    );
+    if (done) setSent(true);
+  }
+  if (sent)
+    return (
+      <main className="jc-page">
+        <p className="mono">{reference}</p>
+        <h1>The letter is sent</h1>
+        <Stamp state={view.assessment.state} />
+        <p>
+          It lies with the post room and in the applicant's case. {view.assessment.clock?.why.join(" ")} Answers are due{" "}
+          {view.assessment.clock?.said}.
+        </p>
+        <p>
+          <Link to="/tray" className="jc-button">
+            To the in-tray
+          </Link>{" "}
+          <Link to={`/desk/${reference}`}>Back to the case</Link>
+        </p>
+      </main>
+    );
+  return (
+    <div className="letter">
+      <main>
+        <p>
+          <Link to={`/desk/${reference}`}>Back to the desk</Link> · <span className="mono">{reference}</span>
+        </p>
+        <h1>The letter, {things(points.length, "point")}</h1>
+        <p className="second">
+          If it is sent today, answers are due {view.due_if_sent}. The clock stands still from today.
+        </p>
+        <ProblemNote error={desk.trouble} onAgain={desk.again} />
+        {points.length === 0 && <p>There is no point to ask: judge something wanting first.</p>}
+        {points.map((p) => (
+          <section key={p.requirement} className="letter-point">
+            <h2>
+              {p.no} {p.title} <small>art. {p.article}</small>
+            </h2>
+            <PointText key={`${p.requirement}${p.text}`} desk={desk} view={view} point={p} />
+          </section>
+        ))}
+        {move?.warnings?.map((w) => (
+          <p key={w.text} className="ochre">
+            {w.text}
+          </p>
+        ))}
+        {move && !move.allowed && (
+          <ul className="madder">
+            {move.why_not.map((w) => (
+              <li key={w.text}>{w.text}</li>
+            ))}
+          </ul>
+        )}
+        <p>
+          <button type="button" className="jc-button" disabled={!move?.allowed || desk.busy} onClick={send}>
+            Send and pause the clock
+          </button>{" "}
+          <button type="button" className="jc-link" onClick={() => navigate(`/desk/${reference}`)}>
+            Not yet
+          </button>
+        </p>
+      </main>
+      <aside className="letter-paper" aria-label="The letter as it will be sent">
+        {points.length > 0 && (
+          <PdfView
+            key={view.seen}
+            url={`/api/cases/${reference}/letter?seen=${view.seen}`}
+            label="The letter as it will be sent"
+          />
+        )}
+      </aside>
+    </div>
+  );
+}

@@ -1,0 +1,154 @@
+// Documents: one slot after the other; drop a file, it is read at once, and what was noticed stands beside it.
+import { useRef, useState } from "react";
+import { api, ask, problemOf, type Schemas } from "../api/client";
+import { Tab } from "../shared/Marks";
+import { Findings } from "../shared/Notes";
+import { size } from "../shared/say";
+import type { Work } from "./draft";
+
+type Uploading = { name: string; trouble: string };
+
+export function Documents({ work, id }: { work: Work; id: string }) {
+  const view = work.view;
+  if (!view) return null;
+  return (
+    <>
+      <h1>Documents</h1>
+      <p className="second filing-intro">
+        Drop a file on its slot, or choose it. It is read at once, and you are told what the office will see in it.
+      </p>
+      {view.form.slots.map((slot) => (
+        <SlotBox key={slot.slot} work={work} id={id} slot={slot} />
+      ))}
+    </>
+  );
+}
+
+export function SlotBox({
+  work,
+  id,
+  slot,
+  bare,
+}: {
+  work: Work;
+  id: string;
+  slot: Schemas["SlotForm"];
+  bare?: boolean;
+}) {
+  const view = work.view;
+  const [uploads, setUploads] = useState<Uploading[]>([]);
+  const [over, setOver] = useState(false);
+  const choose = useRef<HTMLInputElement>(null);
+  if (!view) return null;
+  const ref = `documents.${slot.slot}`;
+  const requirement = view.assessment.requirements.find((r) => r.id === ref);
+  const standing = requirement?.proposed ?? "not asked";
+  const asked = standing !== "not asked" || (requirement?.files.length ?? 0) > 0;
+  const files = view.files.filter((f) => f.attachment.slot === slot.slot);
+
+  async function send(list: FileList | File[]) {
+    const chosen = [...list];
+    setUploads(chosen.map((f) => ({ name: f.name, trouble: "" })));
+    const troubles: Uploading[] = [];
+    for (const [n, file] of chosen.entries()) {
+      try {
+        await work.change(() =>
+          ask(
+            api.POST("/api/drafts/{draft}/files", {
+              params: { path: { draft: id } },
+              body: { slot: slot.slot, file: file as unknown as string },
+              bodySerializer: (body) => {
+                const form = new FormData();
+                form.append("slot", body.slot);
+                form.append("file", file, file.name);
+                return form;
+              },
+            }),
+          ),
+        );
+      } catch (error) {
+        troubles.push({ name: file.name, trouble: problemOf(error).detail });
+      }
+      setUploads([...troubles, ...chosen.slice(n + 1).map((f) => ({ name: f.name, trouble: "" }))]);
+    }
+    if (choose.current) choose.current.value = "";
+  }
+
+  function remove(attachment: string) {
+    return work.change(() =>
+      ask(api.DELETE("/api/drafts/{draft}/files/{attachment}", { params: { path: { draft: id, attachment } } })),
+    );
+  }
+
+  return (
+    <section
+      id={ref}
+      className={`filing-slot${over ? " over" : ""}${asked ? "" : " quiet"}${bare ? " bare" : ""}`}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setOver(false);
+        send(e.dataTransfer.files);
+      }}
+    >
+      {!bare && (
+        <>
+          <Tab standing={standing === "to read" ? "met" : standing} given />
+          <h2>
+            {slot.title} <small>art. {slot.article}</small>
+          </h2>
+          <p>{slot.says}</p>
+          <p className="second">
+            {asked ? slot.accepts : requirement?.because}
+            {standing === "not known yet" && ` ${requirement?.because}`}
+          </p>
+        </>
+      )}
+      {files.map((file) => {
+        const findings = (requirement?.findings ?? []).filter((f) => f.file === file.attachment.id);
+        return (
+          <div key={file.attachment.id} className="filing-file">
+            <p>
+              <a href={`/api/drafts/${id}/files/${file.attachment.id}`} target="_blank" rel="noreferrer">
+                <b>{file.attachment.name}</b>
+              </a>{" "}
+              <span className="second">
+                {size(file.attachment.size)} · {file.said}
+              </span>
+              <button type="button" className="jc-link" onClick={() => remove(file.attachment.id)}>
+                take it out<span className="jc-hidden"> {file.attachment.name}</span>
+              </button>
+            </p>
+            {findings.length > 0 ? <Findings findings={findings} /> : <p className="filing-clean">read, no findings</p>}
+          </div>
+        );
+      })}
+      {uploads.map((u) => (
+        <p key={u.name} className={u.trouble ? "madder" : "second"} role={u.trouble ? "alert" : "status"}>
+          {u.trouble || `${u.name} is being read…`}
+        </p>
+      ))}
+      {(asked || bare) && (
+        <p className="filing-drop">
+          Drop a file here, or{" "}
+          <button type="button" className="jc-link" onClick={() => choose.current?.click()}>
+            choose a file<span className="jc-hidden"> for {slot.title}</span>
+          </button>
+          <input
+            ref={choose}
+            type="file"
+            multiple
+            className="jc-hidden"
+            tabIndex={-1}
+            aria-label={`File for ${slot.title}`}
+            onChange={(e) => e.target.files && e.target.files.length > 0 && send(e.target.files)}
+          />
+        </p>
+      )}
+    </section>
+  );
+}

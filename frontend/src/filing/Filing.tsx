@@ -1,0 +1,218 @@
+// The filing: parts on the left, questions in the middle with their help, the slip and what to bring on the right.
+import { TextInput } from "@mantine/core";
+import { useMutation } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useLocation, useNavigate, useParams } from "react-router";
+import { api, ask } from "../api/client";
+import { Left, Tab } from "../shared/Marks";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+import { Slip } from "../shared/Slip";
+import { since, things } from "../shared/say";
+import { Documents } from "./Documents";
+import { type DraftView, placeLink, useDraft } from "./draft";
+import { Questions } from "./Questions";
+import { SignPart } from "./SignPart";
+import "./filing.css";
+
+function leftIn(view: DraftView, id: string): number {
+  if (id === "documents")
+    return view.assessment.requirements.filter((r) => r.kind === "document" && r.proposed === "wanting").length;
+  if (id === "sign")
+    return view.assessment.requirements.some((r) => r.kind === "signature" && r.proposed !== "met") ? 1 : 0;
+  return view.assessment.parts.find((p) => p.id === id)?.left ?? 0;
+}
+
+export function Filing() {
+  const { draft: id = "", part: named } = useParams();
+  const work = useDraft(id);
+  const view = work.view;
+  const location = useLocation();
+  const navigate = useNavigate();
+  const base = `/filing/${id}`;
+  const throwAway = useMutation({
+    mutationFn: () => ask(api.DELETE("/api/drafts/{draft}", { params: { path: { draft: id } } })),
+    onSuccess: () => navigate("/cases"),
+  });
+
+  const loaded = view !== undefined;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the page of another part is another place to look in
+  useEffect(() => {
+    const target = loaded && location.hash ? document.getElementById(decodeURIComponent(location.hash.slice(1))) : null;
+    if (!target) return;
+    target.scrollIntoView({ block: "center" });
+    const field = target.matches("input, textarea, select")
+      ? target
+      : target.querySelector<HTMLElement>("input, textarea, select, button");
+    (field as HTMLElement | null)?.focus();
+  }, [location.hash, location.pathname, loaded]);
+
+  if (work.draft.error)
+    return (
+      <main className="jc-page">
+        <ProblemNote error={work.draft.error} />
+      </main>
+    );
+  if (!view) return <Skeleton lines={9} />;
+  const parts: [string, string][] = [
+    ...view.form.parts.map((p): [string, string] => [p.id, p.title]),
+    ["documents", "Documents"],
+    ["sign", "Promise and sign"],
+  ];
+  const now = named ?? parts[0]?.[0] ?? "";
+  const at = parts.findIndex(([p]) => p === now);
+  const part = view.form.parts.find((p) => p.id === now);
+  const link = placeLink(view, base);
+  const left = view.assessment.left;
+  const first = left[0]?.place ? link(left[0].place.ref) : null;
+  const next = parts[at + 1];
+  const before = parts[at - 1];
+
+  function answer(question: string, value: unknown) {
+    const answers = { ...work.answers, [now]: { ...work.answers[now], [question]: value } };
+    work.type({ answers });
+  }
+
+  return (
+    <div className="filing">
+      <aside className="filing-parts">
+        <p className="mono second">draft</p>
+        <p className="filing-kind">{view.form.title}</p>
+        <nav aria-label="Parts of the filing">
+          {parts.map(([pid, title]) => (
+            <Link
+              key={pid}
+              to={`${base}/${pid}`}
+              className={pid === now ? "now" : ""}
+              aria-current={pid === now ? "step" : undefined}
+            >
+              <span>{title}</span>
+              <i aria-hidden="true" />
+              <Left count={leftIn(view, pid)} />
+            </Link>
+          ))}
+        </nav>
+        <div className="filing-left">
+          {left.length > 0 ? (
+            <>
+              <b>{things(left.length, "thing")} left.</b>{" "}
+              {first && (
+                <>
+                  First: <Link to={first[0]}>{first[1]}</Link>
+                </>
+              )}
+            </>
+          ) : (
+            <b>Nothing is left.</b>
+          )}
+          <p>
+            <Link to={`${base}/read-over`} className="jc-button small">
+              Read it over
+            </Link>
+          </p>
+        </div>
+        <OwnReference work={work} />
+        <p className="filing-kept" role="status">
+          {work.state === "not kept" ? (
+            <b className="madder">Not kept yet; it will be tried again. Do not close this window.</b>
+          ) : work.state === "kept" ? (
+            <KeptAgo at={view.kept_at} />
+          ) : (
+            "Keeping…"
+          )}
+        </p>
+        <button
+          type="button"
+          className="jc-link quiet"
+          onClick={() => window.confirm("Throw this draft away? It cannot be brought back.") && throwAway.mutate()}
+        >
+          Throw this draft away
+        </button>
+      </aside>
+      <main className="filing-main">
+        <ProblemNote error={work.trouble} />
+        {part && (
+          <>
+            <h1>{part.title}</h1>
+            <Questions view={view} part={part} answers={work.answers} onAnswer={answer} />
+          </>
+        )}
+        {now === "documents" && <Documents work={work} id={id} />}
+        {now === "sign" && <SignPart work={work} id={id} />}
+        <div className="filing-on">
+          {before ? <Link to={`${base}/${before[0]}`}>Back to {before[1]}</Link> : <span />}
+          {next ? (
+            <Link to={`${base}/${next[0]}`} className="jc-button">
+              On to {next[1]}
+            </Link>
+          ) : (
+            <Link to={`${base}/read-over`} className="jc-button">
+              Read it over
+            </Link>
+          )}
+        </div>
+      </main>
+      <aside className="filing-slip">
+        <h2>What it costs</h2>
+        <Slip fees={view.assessment.fees} linkTo={link} />
+        <p className="filing-assumed">Reckoned as if you filed today.</p>
+        <h2>What to bring</h2>
+        <Bring view={view} base={base} />
+      </aside>
+    </div>
+  );
+}
+
+function KeptAgo({ at }: { at: string }) {
+  const [, tick] = useState(0);
+  useEffect(() => {
+    const timer = window.setInterval(() => tick((n) => n + 1), 5000);
+    return () => window.clearInterval(timer);
+  }, []);
+  return <>Kept {since(at)}. You can leave and come back.</>;
+}
+
+function OwnReference({ work }: { work: ReturnType<typeof useDraft> }) {
+  return (
+    <TextInput
+      label="A reference of your own"
+      size="xs"
+      value={work.typed.own_reference ?? work.view?.own_reference ?? ""}
+      onChange={(e) => work.type({ own_reference: e.target.value })}
+      maxLength={80}
+      placeholder="if you like"
+    />
+  );
+}
+
+export function Bring({ view, base }: { view: DraftView; base: string }) {
+  return (
+    <ul className="filing-bring">
+      {view.assessment.requirements
+        .filter((r) => r.kind === "document")
+        .map((r) => {
+          const shown = r.proposed === "to read" ? "met" : r.proposed;
+          const names = r.files.map((f) => f.name).join(", ");
+          return (
+            <li key={r.id} className={shown === "not asked" ? "quiet" : ""}>
+              <Tab standing={shown} given />
+              <Link to={`${base}/documents#${r.id}`}>
+                {r.title}
+                {shown === "not asked" && ", not asked"}
+              </Link>
+              {shown !== "not asked" && (
+                <small className={shown === "wanting" ? "madder" : ""}>
+                  {r.files.length === 0
+                    ? shown === "wanting"
+                      ? "nothing yet"
+                      : r.because
+                    : r.proposed === "to read"
+                      ? `${names}, read`
+                      : r.because}
+                </small>
+              )}
+            </li>
+          );
+        })}
+    </ul>
+  );
+}

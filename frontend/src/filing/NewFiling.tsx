@@ -1,0 +1,47 @@
+// Which application to begin.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { api, ask } from "../api/client";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+
+export function NewFiling() {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const kinds = useQuery({ queryKey: ["kinds"], queryFn: () => ask(api.GET("/api/kinds")) });
+  const begin = useMutation({
+    mutationFn: (kind: string) => ask(api.POST("/api/drafts", { body: { kind } })),
+    onSuccess: (started) => {
+      queries.invalidateQueries({ queryKey: ["drafts"] });
+      navigate(`/filing/${started.id}`);
+    },
+  });
+  return (
+    <main className="jc-page">
+      <h1>New filing</h1>
+      <p className="second">
+        Everything you type is kept. You can leave and come back; nothing is sent before you file it.
+      </p>
+      <ProblemNote error={kinds.error ?? begin.error} />
+      {kinds.isPending && <Skeleton lines={4} />}
+      <ul className="jc-cards">
+        {kinds.data?.map((kind) => (
+          <li key={kind.kind}>
+            <h2>{kind.title}</h2>
+            <p>{kind.about}</p>
+            <p className="second">
+              {kind.law}, edition in force from {kind.edition.slice(3)}
+            </p>
+            <button
+              type="button"
+              className="jc-button"
+              disabled={begin.isPending}
+              onClick={() => begin.mutate(kind.kind)}
+            >
+              Begin
+            </button>
+          </li>
+        ))}
+      </ul>
+    </main>
+  );
+}

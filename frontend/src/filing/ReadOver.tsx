@@ -1,0 +1,115 @@
+// Reading it over: everything on one page as the officer will see it, then filing.
+import { Checkbox } from "@mantine/core";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, ask } from "../api/client";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+import { Slip } from "../shared/Slip";
+import { exactly, things } from "../shared/say";
+import { placeLink, useDraft } from "./draft";
+import { AnswerList, FileList } from "./Filed";
+import { Bring } from "./Filing";
+import "./filing.css";
+
+export function ReadOver() {
+  const { draft: id = "" } = useParams();
+  const work = useDraft(id);
+  const [gaps, setGaps] = useState(false);
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const view = work.view;
+  const file = useMutation({
+    mutationFn: () =>
+      ask(
+        api.POST("/api/drafts/{draft}/filing", {
+          params: { path: { draft: id } },
+          body: { take_gaps: gaps, counter: view?.counter },
+        }),
+      ),
+    onSuccess: ({ reference }) => {
+      queries.invalidateQueries({ queryKey: ["drafts"] });
+      queries.invalidateQueries({ queryKey: ["my-cases"] });
+      navigate(`/cases/${reference}/pay`, { replace: true });
+    },
+  });
+  if (work.draft.error)
+    return (
+      <main className="jc-page">
+        <ProblemNote error={work.draft.error} />
+      </main>
+    );
+  if (!view) return <Skeleton lines={9} />;
+  const base = `/filing/${id}`;
+  const link = placeLink(view, base);
+  const left = view.assessment.left;
+  return (
+    <div className="read-over">
+      <main>
+        <p>
+          <Link to={base}>Back to the form</Link>
+        </p>
+        <h1>Read it over</h1>
+        <p className="second">
+          This is what the officer will see: {view.form.title}, {view.assessment.title}.
+        </p>
+        {left.length > 0 && (
+          <section className="read-over-gaps">
+            <h2>{things(left.length, "thing")} still missing</h2>
+            <ul>
+              {left.map((gap) => {
+                const to = gap.place ? link(gap.place.ref) : null;
+                return <li key={gap.text}>{to ? <Link to={to[0]}>{gap.text}</Link> : gap.text}</li>;
+              })}
+            </ul>
+            {view.form.incomplete_filing === "warn" ? (
+              <p>You can file it like this. The office will then ask for what is missing, which takes longer.</p>
+            ) : (
+              <p>This kind of application can be filed only when nothing is missing.</p>
+            )}
+          </section>
+        )}
+        <AnswerList form={view.form} assessment={view.assessment} answers={view.dossier.answers} />
+        <h2>Documents</h2>
+        <FileList form={view.form} files={view.files} url={(f) => `/api/drafts/${id}/files/${f.attachment.id}`} />
+        <h2>Promise and signature</h2>
+        <blockquote className="filing-promise">{view.form.signature.text}</blockquote>
+        <p>
+          {view.dossier.signature
+            ? `Signed by ${view.dossier.signature.name}, ${exactly(view.dossier.signature.at)}.`
+            : "Not signed yet."}
+        </p>
+      </main>
+      <aside className="filing-slip">
+        <h2>What it costs</h2>
+        <Slip fees={view.assessment.fees} linkTo={link} />
+        <h2>What you bring</h2>
+        <Bring view={view} base={base} />
+        <div className="read-over-file">
+          <p>
+            <b>Once filed it cannot be changed.</b> The filing day is today; it decides which rules and prices hold.
+          </p>
+          {left.length > 0 && view.form.incomplete_filing === "warn" && (
+            <Checkbox
+              checked={gaps}
+              onChange={(e) => setGaps(e.target.checked)}
+              label={`I have read what is missing (${left.length}). File it like this.`}
+            />
+          )}
+          <ProblemNote error={file.error} />
+          <button
+            type="button"
+            className="jc-button wide"
+            disabled={file.isPending || (left.length > 0 && !gaps) || work.state !== "kept"}
+            onClick={() => file.mutate()}
+          >
+            File this application
+          </button>
+          {left.length > 0 && view.form.incomplete_filing === "refuse" && (
+            <p className="madder">Not yet: see what is missing.</p>
+          )}
+        </div>
+      </aside>
+    </div>
+  );
+}

@@ -1,0 +1,112 @@
+// A draft being worked on: kept as one types, one change after the other, nothing typed ever lost.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { api, ask, type Schemas } from "../api/client";
+
+export type DraftView = Schemas["DraftView"];
+export type Answers = Record<string, Record<string, unknown>>;
+const QUIET = 450;
+const AGAIN = 4000;
+
+type Typed = { answers?: Answers; note?: string; own_reference?: string; words?: Record<string, string> };
+
+export function useDraft(id: string) {
+  const queries = useQueryClient();
+  const key = ["draft", id];
+  const draft = useQuery({
+    queryKey: key,
+    queryFn: () => ask(api.GET("/api/drafts/{draft}", { params: { path: { draft: id } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+    enabled: id !== "",
+  });
+  const [typed, setTyped] = useState<Typed>({});
+  const [state, setState] = useState<"kept" | "typing" | "keeping" | "not kept">("kept");
+  const [trouble, setTrouble] = useState<unknown>(null);
+  const waiting = useRef<Typed>({});
+  const timer = useRef<number>(undefined);
+  const line = useRef<Promise<unknown>>(Promise.resolve());
+
+  const show = useCallback((view: DraftView) => queries.setQueryData(["draft", id], view), [queries, id]);
+
+  /** Do one thing after the other, so that each starts from the state the last one left. */
+  const inLine = useCallback(<T>(work: () => Promise<T>): Promise<T> => {
+    const next = line.current.then(work, work);
+    line.current = next.catch(() => undefined);
+    return next;
+  }, []);
+
+  const flush = useCallback((): Promise<unknown> => {
+    window.clearTimeout(timer.current);
+    const body = waiting.current;
+    if (Object.keys(body).length === 0) return line.current;
+    waiting.current = {};
+    setState("keeping");
+    return inLine(() => ask(api.PUT("/api/drafts/{draft}", { params: { path: { draft: id } }, body })))
+      .then((view) => {
+        show(view);
+        setTrouble(null);
+        if (Object.keys(waiting.current).length === 0) setState("kept");
+      })
+      .catch((error: unknown) => {
+        waiting.current = { ...body, ...waiting.current };
+        setState("not kept");
+        setTrouble(error);
+        timer.current = window.setTimeout(flush, AGAIN);
+      });
+  }, [id, inLine, show]);
+
+  const type = useCallback(
+    (change: Typed) => {
+      setTyped((now) => ({ ...now, ...change }));
+      waiting.current = { ...waiting.current, ...change };
+      setState("typing");
+      window.clearTimeout(timer.current);
+      timer.current = window.setTimeout(flush, QUIET);
+    },
+    [flush],
+  );
+
+  useEffect(() => {
+    const leave = () => {
+      if (document.visibilityState === "hidden") flush();
+    };
+    document.addEventListener("visibilitychange", leave);
+    return () => {
+      document.removeEventListener("visibilitychange", leave);
+      flush();
+    };
+  }, [flush]);
+
+  /** Any other change of the draft: first what was typed, then this. */
+  const change = useCallback(
+    async (work: () => Promise<DraftView>) => {
+      await flush();
+      const view = await inLine(work);
+      show(view);
+      return view;
+    },
+    [flush, inLine, show],
+  );
+
+  const answers = (typed.answers ?? draft.data?.dossier.answers ?? {}) as Answers;
+  /** Forget what was typed over: the server's state is the truth again (after a change was dropped). */
+  const forget = useCallback(() => setTyped({}), []);
+  return { draft, view: draft.data, answers, typed, type, flush, change, state, trouble, forget };
+}
+
+export type Work = ReturnType<typeof useDraft>;
+
+/** The address of a place in a filing, and its words. */
+export function placeLink(view: DraftView, base: string) {
+  return (ref: string): [string, string] | null => {
+    const [head = "", rest = ""] = ref.split(".");
+    if (head === "documents") {
+      const slot = view.form.slots.find((s) => s.slot === rest);
+      return [`${base}/documents#documents.${rest}`, slot?.title ?? "Documents"];
+    }
+    if (head === "signature") return [`${base}/sign#signature`, "Promise and sign"];
+    const part = view.form.parts.find((p) => p.id === head);
+    const question = part?.questions.find((q) => q.id === ref.split(".").at(-1));
+    return part ? [`${base}/${part.id}#${ref}`, question?.ask ?? part.title] : null;
+  };
+}

@@ -1,0 +1,130 @@
+// The top of every page: the mark, the places of the role, the search, who is signed in.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+import { Link, NavLink, useLocation, useNavigate } from "react-router";
+import { api, ask } from "../api/client";
+import { Stamp } from "./Marks";
+import { useSession } from "./session";
+
+const PLACES: Record<string, [string, string][]> = {
+  applicant: [
+    ["/cases", "My cases"],
+    ["/new", "New filing"],
+  ],
+  officer: [["/tray", "In-tray"]],
+};
+
+export function Mark() {
+  return (
+    <svg className="jc-mark" viewBox="0 0 20 20" aria-hidden="true">
+      <path className="jc-mark-head" d="M0 7a7 7 0 0 1 7-7h6a7 7 0 0 1 7 7v10a3 3 0 0 1-3 3H3a3 3 0 0 1-3-3z" />
+      <path className="jc-mark-smile" d="M4.5 8.500c2 4.500 9 4.500 11 0" />
+    </svg>
+  );
+}
+
+export function Frame({ children }: { children: ReactNode }) {
+  const session = useSession();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const location = useLocation();
+  const person = session.data?.person;
+  const office = person && person.role !== "applicant" && person.role !== "rule-keeper";
+  const places = PLACES[person?.role === "applicant" ? "applicant" : office ? "officer" : "none"] ?? [];
+  const onDesk = location.pathname.startsWith("/desk");
+
+  async function leave() {
+    await ask(api.DELETE("/api/session"));
+    navigate("/");
+    queries.clear();
+  }
+
+  return (
+    <>
+      <a className="jc-skip" href="#main">
+        To the page
+      </a>
+      <header className="jc-top">
+        <Link to="/" className="jc-brand">
+          <Mark /> Jolly Clerk
+        </Link>
+        <nav aria-label="Places">
+          {places.map(([to, label]) => (
+            <NavLink key={to} to={to} className="jc-place">
+              {label}
+            </NavLink>
+          ))}
+          {office && onDesk && (
+            <span className="jc-place active" aria-current="page">
+              Desk
+            </span>
+          )}
+        </nav>
+        <div className="jc-top-right">
+          {office && <Find />}
+          <span className="jc-who">{person?.name}</span>
+          <button type="button" className="jc-leave" onClick={leave}>
+            Sign out
+          </button>
+        </div>
+      </header>
+      <div id="main">{children}</div>
+    </>
+  );
+}
+
+function Find() {
+  const [words, setWords] = useState("");
+  const field = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const found = useQuery({
+    queryKey: ["search", words],
+    queryFn: () => ask(api.GET("/api/search", { params: { query: { words } } })),
+    enabled: words.trim().length > 1,
+  });
+  useEffect(() => {
+    function onKey(event: KeyboardEvent) {
+      const inField = event.target instanceof HTMLElement && event.target.matches("input, textarea, select");
+      if (event.key.toLowerCase() === "f" && !inField && !event.ctrlKey && !event.metaKey && !event.altKey) {
+        event.preventDefault();
+        field.current?.focus();
+      }
+    }
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+  const rows = words.trim().length > 1 ? (found.data ?? []) : [];
+  function open(reference: string) {
+    setWords("");
+    navigate(`/desk/${reference}`);
+  }
+  return (
+    <search className="jc-find">
+      <input
+        ref={field}
+        aria-label="Find a case, person or place"
+        placeholder="Find a case, person, place…"
+        value={words}
+        onChange={(e) => setWords(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key === "Escape") setWords("");
+          if (e.key === "Enter" && rows[0]) open(rows[0].reference);
+        }}
+      />
+      <kbd>F</kbd>
+      {words.trim().length > 1 && (
+        <ul className="jc-found">
+          {rows.map((row) => (
+            <li key={row.reference}>
+              <button type="button" onClick={() => open(row.reference)}>
+                <span className="mono">{row.reference}</span> {row.title} <small>{row.applicant}</small>{" "}
+                <Stamp state={row.state} small />
+              </button>
+            </li>
+          ))}
+          {found.isSuccess && rows.length === 0 && <li className="jc-none">Nothing is called that.</li>}
+        </ul>
+      )}
+    </search>
+  );
+}

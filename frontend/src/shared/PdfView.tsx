@@ -1,0 +1,168 @@
+// A file of the case as it is: PDFs by pdf.js with its worker served by us, pictures as pictures, the rest as a download.
+import { useEffect, useRef, useState } from "react";
+import { useHotkey } from "./keys";
+import { Key } from "./Marks";
+import { size } from "./say";
+
+type PdfModule = typeof import("pdfjs-dist");
+let loading: Promise<PdfModule> | undefined;
+
+function pdfjs(): Promise<PdfModule> {
+  loading ??= Promise.all([import("pdfjs-dist"), import("pdfjs-dist/build/pdf.worker.min.mjs?url")]).then(
+    ([module, worker]) => {
+      module.GlobalWorkerOptions.workerSrc = worker.default;
+      return module;
+    },
+  );
+  return loading;
+}
+
+type Document = import("pdfjs-dist").PDFDocumentProxy;
+
+export function PdfView({
+  url,
+  label,
+  keys,
+  compact,
+}: {
+  url: string;
+  label: string;
+  keys?: boolean;
+  compact?: boolean;
+}) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const box = useRef<HTMLDivElement>(null);
+  const [pdf, setPdf] = useState<Document | null>(null);
+  const [page, setPage] = useState(1);
+  const [zoom, setZoom] = useState(1);
+  const [trouble, setTrouble] = useState("");
+  const [drawn, setDrawn] = useState(false);
+
+  useEffect(() => {
+    let gone = false;
+    let task: { destroy: () => Promise<void> } | undefined;
+    setPdf(null);
+    setPage(1);
+    setTrouble("");
+    setDrawn(false);
+    pdfjs()
+      .then((module) => {
+        const opening = module.getDocument({ url });
+        task = opening;
+        return opening.promise;
+      })
+      .then((found) => !gone && setPdf(found))
+      .catch((error: Error) => {
+        if (!gone)
+          setTrouble(
+            error.name === "PasswordException" ? "This file is locked by a password." : "This file cannot be opened.",
+          );
+      });
+    return () => {
+      gone = true;
+      task?.destroy();
+    };
+  }, [url]);
+
+  useEffect(() => {
+    if (!pdf || !canvas.current || !box.current) return;
+    let cancelled: (() => void) | undefined;
+    let gone = false;
+    pdf
+      .getPage(Math.min(page, pdf.numPages))
+      .then((sheet) => {
+        const target = canvas.current;
+        if (gone || !target || !box.current) return;
+        const natural = sheet.getViewport({ scale: 1 });
+        const room = box.current;
+        const fit = Math.min(
+          (room.clientWidth - 2) / natural.width,
+          compact ? 9 : (room.clientHeight - 4) / natural.height,
+        );
+        const ratio = window.devicePixelRatio || 1;
+        const viewport = sheet.getViewport({ scale: Math.max(0.1, fit) * zoom * ratio });
+        target.width = viewport.width;
+        target.height = viewport.height;
+        target.style.width = `${viewport.width / ratio}px`;
+        target.style.height = `${viewport.height / ratio}px`;
+        const job = sheet.render({ canvas: target, viewport });
+        cancelled = () => job.cancel();
+        return job.promise.then(() => setDrawn(true));
+      })
+      .catch((error: Error) => {
+        if (error.name !== "RenderingCancelledException") setTrouble("This page cannot be drawn.");
+      });
+    return () => {
+      gone = true;
+      cancelled?.();
+    };
+  }, [pdf, page, zoom, compact]);
+
+  const count = pdf?.numPages ?? 0;
+  const turn = (by: number) => setPage((now) => Math.max(1, Math.min(count || 1, now + by)));
+  useHotkey(",", () => turn(-1), !!keys);
+  useHotkey(".", () => turn(1), !!keys);
+  useHotkey("+", () => setZoom((z) => Math.min(4, z * 1.25)), !!keys);
+  useHotkey("-", () => setZoom((z) => Math.max(0.5, z / 1.25)), !!keys);
+
+  return (
+    <figure className={`jc-pdf${compact ? " compact" : ""}`}>
+      <div ref={box} className="jc-pdf-room" tabIndex={0} role="group" aria-label={label}>
+        {trouble ? (
+          <p className="jc-pdf-trouble">
+            {trouble} <a href={url}>Take the file as it is</a>
+          </p>
+        ) : (
+          <canvas
+            ref={canvas}
+            role="img"
+            aria-label={`${label}, sheet ${page} of ${count || "?"}`}
+            data-drawn={drawn}
+          />
+        )}
+      </div>
+      {count > 1 && (
+        <figcaption>
+          <button type="button" onClick={() => turn(-1)} disabled={page === 1} aria-label="Sheet before">
+            {keys ? <Key>,</Key> : "‹"}
+          </button>
+          sheet {page} of {count}
+          <button type="button" onClick={() => turn(1)} disabled={page === count} aria-label="Next sheet">
+            {keys ? <Key>.</Key> : "›"}
+          </button>
+        </figcaption>
+      )}
+    </figure>
+  );
+}
+
+/** Whatever the file is, the best way to see it. */
+export function FileLook({
+  url,
+  file,
+  keys,
+  compact,
+}: {
+  url: string;
+  file: { attachment: { name: string; size: number }; type: string; opens: string; said: string };
+  keys?: boolean;
+  compact?: boolean;
+}) {
+  const { name } = file.attachment;
+  if (file.type === "pdf" && file.opens === "yes")
+    return <PdfView url={url} label={name} keys={keys} compact={compact} />;
+  if (["png", "jpeg"].includes(file.type) && file.opens === "yes")
+    return (
+      <figure className="jc-pdf">
+        <div className="jc-pdf-room" tabIndex={0} role="group" aria-label={name}>
+          <img src={url} alt={`The file ${name}`} />
+        </div>
+      </figure>
+    );
+  return (
+    <p className="jc-pdf-trouble">
+      {name}: {file.said}, {size(file.attachment.size)}. It cannot be shown here.{" "}
+      <a href={url}>Take the file as it is</a>
+    </p>
+  );
+}

@@ -1,0 +1,80 @@
+// The ribbon: one tick a calendar day, drawn from what the assessment says; past weeks fold when it is long.
+import type { Schemas } from "../api/client";
+import { day } from "./say";
+
+type Day = Schemas["RibbonDay"];
+const FOLD_OVER = 30;
+
+const TALL: Record<string, string> = { ours: "ours", theirs: "theirs", "a third party's": "third" };
+
+type Piece = { kind: "day"; day: Day } | { kind: "weeks"; holder: string; weeks: number; from: string; to: string };
+
+/** Past whole weeks of one holder become one labelled block once the ribbon has over 30 days. */
+export function folded(days: Day[]): Piece[] {
+  const single = days.map((d): Piece => ({ kind: "day", day: d }));
+  if (days.length <= FOLD_OVER) return single;
+  const pieces: Piece[] = [];
+  let at = 0;
+  while (at < days.length) {
+    const first = days[at];
+    if (!first) break;
+    let end = at;
+    while (end < days.length && !days[end]?.to_come && !days[end]?.today && days[end]?.holder === first.holder)
+      end += 1;
+    const weeks = Math.floor((end - at) / 7);
+    if (weeks > 0) {
+      const last = days[at + weeks * 7 - 1];
+      pieces.push({ kind: "weeks", holder: first.holder, weeks, from: first.day, to: last?.day ?? first.day });
+      at += weeks * 7;
+    } else {
+      const until = Math.max(end, at + 1);
+      pieces.push(...single.slice(at, until));
+      at = until;
+    }
+  }
+  return pieces;
+}
+
+export function Ribbon({ clock }: { clock: Schemas["ClockView"] }) {
+  const words = `${clock.holder} since ${day(clock.since)}; ${clock.said}`;
+  return (
+    <span className="jc-ribbon" role="img" aria-label={`Who holds the case: ${words}`}>
+      {folded(clock.ribbon).map((piece) =>
+        piece.kind === "weeks" ? (
+          <i
+            key={`w${piece.from}`}
+            className={`weeks ${TALL[piece.holder]}`}
+            title={`${day(piece.from)} to ${day(piece.to)}: ${piece.holder}`}
+          >
+            {piece.weeks} wk
+          </i>
+        ) : (
+          <i
+            key={piece.day.day}
+            className={[
+              TALL[piece.day.holder],
+              piece.day.working ? "" : "closed",
+              piece.day.to_come ? "to-come" : "",
+              piece.day.today ? "today" : "",
+              piece.day.limit ? "limit" : "",
+            ].join(" ")}
+            title={`${day(piece.day.day)}: ${piece.day.holder}${piece.day.working ? "" : ", closed"}${piece.day.limit ? ", the limit" : ""}`}
+          />
+        ),
+      )}
+    </span>
+  );
+}
+
+/** The clock in words, as it stands above the desk. */
+export function clockWords(clock: Schemas["ClockView"]): [string, string] {
+  const by = clock.limit_day ? day(clock.limit_day) : "";
+  if (clock.step === "check" || clock.step === "decision") {
+    const verb = clock.step === "check" ? "check" : "decide";
+    if (clock.left < 0) return [`${-clock.left} working days over, ours`, `${verb} by ${by}`];
+    return [`${clock.left} of ${clock.of} working days left, ours`, `${verb} by ${by}`];
+  }
+  const what = clock.step === "payment" ? "payment due" : "answers due";
+  if (clock.left < 0) return [`theirs, ${-clock.left} days over`, `${what} ${by}`];
+  return [`theirs, ${clock.left} days left`, `${what} ${by}`];
+}

@@ -1,0 +1,56 @@
+// Values in words. Numbers and dates come computed from the server; here they only get their clothes.
+const DAYS = ["Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"];
+const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+
+/** `Tue 1 Dec`, with the year where it is not this year. Takes `YYYY-MM-DD`. */
+export function day(iso: string): string {
+  const [year = 0, month = 1, date = 1] = iso.slice(0, 10).split("-").map(Number);
+  const weekday = DAYS[new Date(Date.UTC(year, month - 1, date)).getUTCDay()];
+  const text = `${weekday} ${date} ${MONTHS[month - 1]}`;
+  return year === new Date().getFullYear() ? text : `${text} ${year}`;
+}
+
+const lisbon = new Intl.DateTimeFormat("en-CA", { timeZone: "Europe/Lisbon", dateStyle: "short" });
+const lisbonTime = new Intl.DateTimeFormat("en-GB", { timeZone: "Europe/Lisbon", timeStyle: "short" });
+
+/** The office's calendar day of an instant. */
+export function dayOf(instant: string): string {
+  return day(lisbon.format(new Date(instant)));
+}
+
+/** `5 Nov`. */
+export function shortDay(iso: string): string {
+  const [year = 0, month = 1, date = 1] = (iso.length > 10 ? lisbon.format(new Date(iso)) : iso).split("-").map(Number);
+  return `${date} ${MONTHS[month - 1]}${year === new Date().getFullYear() ? "" : ` ${year}`}`;
+}
+
+/** Day and time, for hovering. */
+export function exactly(instant: string): string {
+  return `${dayOf(instant)} ${lisbonTime.format(new Date(instant))}`;
+}
+
+/** `31 000.00` from a decimal text. */
+export function amount(value: string | number | null | undefined): string {
+  if (value === null || value === undefined) return "";
+  const [whole = "0", cents = "00"] = String(value).replace("-", "−").split(".");
+  return `${whole.replace(/\B(?=(\d{3})+(?!\d))/g, "\u00a0")}.${cents.padEnd(2, "0")}`;
+}
+
+export function things(count: number, one: string, many = `${one}s`): string {
+  return `${count} ${count === 1 ? one : many}`;
+}
+
+export function size(bytes: number): string {
+  if (bytes >= 1_000_000) return `${(bytes / 1_000_000).toFixed(1)} MB`;
+  return bytes === 0 ? "0 bytes" : `${Math.max(1, Math.round(bytes / 1000))} kB`;
+}
+
+/** How long ago, in words. */
+export function since(instant: string): string {
+  const seconds = Math.max(0, Math.round((Date.now() - new Date(instant).getTime()) / 1000));
+  if (seconds < 5) return "a moment ago";
+  if (seconds < 60) return `${seconds} seconds ago`;
+  if (seconds < 3600) return `${things(Math.round(seconds / 60), "minute")} ago`;
+  if (seconds < 86_400) return `${things(Math.round(seconds / 3600), "hour")} ago`;
+  return `on ${dayOf(instant)}`;
+}

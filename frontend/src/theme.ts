@@ -1,0 +1,103 @@
+// The one theme: the desk's colours as tokens, once for light and once for dark. Components name tokens only.
+import { type CSSVariablesResolver, createTheme, type MantineColorsTuple } from "@mantine/core";
+
+const petrol: MantineColorsTuple = [
+  "#e6f2f2",
+  "#cfe4e5",
+  "#a5cbce",
+  "#78b1b5",
+  "#539ba0",
+  "#3a8c93",
+  "#2a7f87",
+  "#1a6a71",
+  "#0e4f55",
+  "#0a3f44",
+];
+
+export const theme = createTheme({
+  fontFamily: "'Atkinson Hyperlegible Next', sans-serif",
+  fontFamilyMonospace: "'IBM Plex Mono', monospace",
+  headings: { fontFamily: "Bitter, serif", fontWeight: "700" },
+  colors: { petrol },
+  primaryColor: "petrol",
+  primaryShade: { light: 8, dark: 5 },
+  defaultRadius: "sm",
+  black: "#1c2a2c",
+  cursorType: "pointer",
+});
+
+const light = {
+  "--paper": "#f5f1e6",
+  "--sheet": "#fffdf7",
+  "--fold": "#ece5d3",
+  "--line": "#d9d0bb",
+  "--edge": "#8a8f8c",
+  "--ink": "#1c2a2c",
+  "--ink-2": "#56646a",
+  "--petrol": "#0e4f55",
+  "--petrol-deep": "#0a3f44",
+  "--petrol-pale": "#dbeae8",
+  "--on-petrol": "#fffdf7",
+  "--madder": "#a22c26",
+  "--madder-pale": "#f6e0da",
+  "--ochre": "#855600",
+  "--ochre-pale": "#f8e8c6",
+  "--moss": "#2b6639",
+  "--moss-pale": "#dfeada",
+  "--moss-soft": "#9db89f",
+  "--slate": "#5b6470",
+  "--slate-pale": "#e6e6e3",
+  "--brass": "#f3c969",
+  "--brass-deep": "#9a6a10",
+  "--desk": "#eae3d1",
+};
+
+const dark: typeof light = {
+  "--paper": "#1b2324",
+  "--sheet": "#222c2d",
+  "--fold": "#2a3536",
+  "--line": "#3d4a4b",
+  "--edge": "#7d8a8b",
+  "--ink": "#efe9da",
+  "--ink-2": "#b2bcbb",
+  "--petrol": "#8fd0d3",
+  "--petrol-deep": "#123a3e",
+  "--petrol-pale": "#1d4448",
+  "--on-petrol": "#10201f",
+  "--madder": "#f0958c",
+  "--madder-pale": "#4a2523",
+  "--ochre": "#e8b75c",
+  "--ochre-pale": "#44361a",
+  "--moss": "#8fcf9c",
+  "--moss-pale": "#22402a",
+  "--moss-soft": "#5c8466",
+  "--slate": "#b5bdc6",
+  "--slate-pale": "#343d40",
+  "--brass": "#f3c969",
+  "--brass-deep": "#d9a540",
+  "--desk": "#151c1d",
+};
+
+export const resolver: CSSVariablesResolver = () => ({
+  variables: {},
+  light: {
+    ...light,
+    "--mantine-color-body": light["--paper"],
+    "--mantine-color-text": light["--ink"],
+    "--mantine-color-dimmed": light["--ink-2"],
+    "--mantine-color-error": light["--madder"],
+    "--mantine-color-placeholder": light["--ink-2"],
+    "--mantine-color-default-border": light["--edge"],
+    "--input-placeholder-color": light["--ink-2"],
+  },
+  dark: {
+    ...dark,
+    "--mantine-color-body": dark["--paper"],
+    "--mantine-color-text": dark["--ink"],
+    "--mantine-color-dimmed": dark["--ink-2"],
+    "--mantine-color-error": dark["--madder"],
+    "--mantine-color-placeholder": dark["--ink-2"],
+    "--mantine-color-default-border": dark["--edge"],
+    "--input-placeholder-color": dark["--ink-2"],
+  },
+});

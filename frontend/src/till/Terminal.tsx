@@ -1,0 +1,135 @@
+// Paying at the stand-in terminal: every outcome a card can have, said in words.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, ask, type Schemas } from "../api/client";
+import { Stamp } from "../shared/Marks";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+import { Slip } from "../shared/Slip";
+import { amount, day } from "../shared/say";
+import "./till.css";
+
+export function Terminal() {
+  const { reference = "" } = useParams();
+  const queries = useQueryClient();
+  const [asked, setAsked] = useState<Schemas["TerminalOut"] | null>(null);
+  const looked = useQuery({
+    queryKey: ["case", reference],
+    queryFn: () => ask(api.GET("/api/cases/{reference}", { params: { path: { reference } } })),
+  });
+  const begin = useMutation({
+    mutationFn: () => ask(api.POST("/api/cases/{reference}/payments", { params: { path: { reference } } })),
+    onSuccess: setAsked,
+  });
+  const card = useMutation({
+    mutationFn: (outcome: Schemas["TerminalIn"]["outcome"]) =>
+      ask(api.POST("/api/terminal/{key}", { params: { path: { key: asked?.key ?? "" } }, body: { outcome } })),
+    onSuccess: (told) => {
+      setAsked(told);
+      queries.invalidateQueries({ queryKey: ["case", reference] });
+      queries.invalidateQueries({ queryKey: ["my-cases"] });
+    },
+  });
+  if (looked.error)
+    return (
+      <main className="jc-page">
+        <ProblemNote error={looked.error} />
+      </main>
+    );
+  const view = looked.data;
+  if (!view) return <Skeleton lines={6} />;
+  const a = view.assessment;
+  const open = Number(a.account.open) > 0;
+  const filed = view.story.find((m) => m.paper === "filing receipt");
+  const paid = view.story.filter((m) => m.paper === "payment receipt").at(-1);
+  const done = asked?.state === "approved" || (!open && !asked);
+  return (
+    <div className="till">
+      <main>
+        <p className="mono">{view.reference}</p>
+        <h1>{done ? "Paid. The office has it now." : "Your application is filed"}</h1>
+        <Stamp state={a.state} />
+        <p>
+          {view.form.title}, {a.title}. Filed on {day(a.filing_day)} under the edition of{" "}
+          {day(view.form.edition.slice(3))}.{" "}
+          {filed && (
+            <a href={`/api/cases/${reference}/papers/${filed.no}`} target="_blank" rel="noreferrer">
+              Receipt of the filing, with every file and its checksum (PDF)
+            </a>
+          )}
+        </p>
+        <Slip fees={a.fees} linkTo={() => null} filed account={a.account} />
+      </main>
+      <section className="till-side" aria-label="Payment terminal">
+        <div className="till-machine">
+          <div className="till-screen" role="status">
+            {done ? (
+              <>
+                <b>Approved</b>
+                <span>€ {amount(a.account.paid as string)}</span>
+                <small>Take your receipt.</small>
+              </>
+            ) : asked && asked.state !== "asked" ? (
+              <>
+                <b>{asked.state === "declined" ? "Declined" : "Cancelled"}</b>
+                <small>{asked.said}</small>
+              </>
+            ) : asked ? (
+              <>
+                <b>Hold your card here</b>
+                <span>€ {amount(asked.amount)}</span>
+              </>
+            ) : (
+              <>
+                <b>To pay</b>
+                <span>€ {amount(a.account.open as string)}</span>
+              </>
+            )}
+          </div>
+          <ProblemNote error={begin.error ?? card.error} />
+          {!done && asked?.state !== "asked" && (
+            <button
+              type="button"
+              className="jc-button wide"
+              onClick={() => begin.mutate()}
+              disabled={begin.isPending || !open}
+            >
+              {asked ? "Try again" : "Pay by card"}
+            </button>
+          )}
+          {asked?.state === "asked" && (
+            <div className="till-cards">
+              <button
+                type="button"
+                className="jc-button wide"
+                onClick={() => card.mutate("approved")}
+                disabled={card.isPending}
+              >
+                Hold a good card to it
+              </button>
+              <button type="button" className="jc-button plain wide" onClick={() => card.mutate("declined")}>
+                Hold a card without money to it
+              </button>
+              <button type="button" className="jc-button plain wide" onClick={() => card.mutate("abandoned")}>
+                Walk away
+              </button>
+            </div>
+          )}
+          <p className="till-note">This terminal is a stand-in that ships with the program. No money moves.</p>
+        </div>
+        {done && paid && (
+          <p>
+            <a href={`/api/cases/${reference}/papers/${paid.no}`} target="_blank" rel="noreferrer">
+              Receipt of the payment (PDF)
+            </a>
+          </p>
+        )}
+        <p>
+          <Link to={`/cases/${reference}`} className={done ? "jc-button" : ""}>
+            {done ? "To my case" : "Pay later, go to my case"}
+          </Link>
+        </p>
+      </section>
+    </div>
+  );
+}

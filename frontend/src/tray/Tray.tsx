@@ -1,0 +1,236 @@
+// The in-tray: what runs out, what is ready, what waits on others; beside it a look at the one that is marked.
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { api, ask, type Schemas } from "../api/client";
+import { useHotkey } from "../shared/keys";
+import { Key, Squares, Stamp, TimeLeft } from "../shared/Marks";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+import { clockWords, Ribbon } from "../shared/Ribbon";
+import { amount, day, exactly, things } from "../shared/say";
+import { useSession } from "../shared/session";
+import "./tray.css";
+
+type Row = Omit<Schemas["Row"], "squares">;
+type Whose = Schemas["Tray"]["whose"];
+const GROUPS: [Row["group"], string, string][] = [
+  ["running out", "Running out", "Nothing runs out in the next four working days."],
+  ["ready", "Ready for you", "Nothing waits for you here."],
+  ["waiting", "Waiting on others", "Nobody owes us anything."],
+];
+const WHOSE: [Whose, string][] = [
+  ["mine", "Mine"],
+  ["nobody's yet", "Nobody's yet"],
+  ["everyone's", "Everyone's"],
+];
+
+function greeting(): string {
+  const hour = new Date().getHours();
+  return hour < 12 ? "Good morning" : hour < 18 ? "Good afternoon" : "Good evening";
+}
+
+export function Tray() {
+  const [search, setSearch] = useSearchParams();
+  const session = useSession();
+  const navigate = useNavigate();
+  const whose = (search.get("whose") as Whose) || "mine";
+  const tray = useQuery({
+    queryKey: ["tray", whose],
+    queryFn: () => ask(api.GET("/api/tray", { params: { query: { whose } } })),
+    refetchInterval: 30_000,
+  });
+  const [marked, setMarked] = useState(0);
+  const rows = tray.data?.rows ?? [];
+  const chosen = rows[Math.min(marked, rows.length - 1)];
+  const list = useRef<HTMLDivElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another list begins at its top
+  useEffect(() => setMarked(0), [whose]);
+  useEffect(() => {
+    list.current?.querySelector(`[data-row="${marked}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [marked]);
+  const move = (by: number) => setMarked((now) => Math.max(0, Math.min(rows.length - 1, now + by)));
+  useHotkey("ArrowDown", () => move(1));
+  useHotkey("ArrowUp", () => move(-1));
+  useHotkey("n", () => move(1));
+  useHotkey("b", () => move(-1));
+  useHotkey("Enter", () => chosen && navigate(`/desk/${chosen.reference}`));
+  const first = session.data?.person?.name.split(" ")[0];
+
+  return (
+    <div className="tray">
+      <aside className="tray-side">
+        <h2>Whose</h2>
+        <ul>
+          {WHOSE.map(([id, label]) => (
+            <li key={id}>
+              <button type="button" aria-pressed={whose === id} onClick={() => setSearch({ whose: id })}>
+                {label} <b>{tray.data?.counts[id] ?? ""}</b>
+              </button>
+            </li>
+          ))}
+        </ul>
+        <p className="tray-keys">
+          <Key>↑</Key> <Key>↓</Key> move
+          <br />
+          <Key>Enter</Key> open
+          <br />
+          <Key>F</Key> find
+        </p>
+      </aside>
+      <main className="tray-main" ref={list}>
+        <div className="tray-head">
+          <h1>
+            {greeting()}, {first}
+          </h1>
+          {tray.data && (
+            <p>
+              {tray.data.finishable ? `${things(tray.data.finishable, "case")} with us` : "Nothing is with us here"}
+              {tray.data.running_out
+                ? `; ${tray.data.running_out} run${tray.data.running_out === 1 ? "s" : ""} out in four working days`
+                : ""}
+            </p>
+          )}
+          <p className="tray-sort">
+            sorted by <b>time left</b>
+          </p>
+        </div>
+        <ProblemNote error={tray.error} onAgain={() => tray.refetch()} />
+        {tray.isPending && <Skeleton lines={10} />}
+        {tray.data &&
+          GROUPS.map(([group, title, none]) => {
+            const own = rows.filter((r) => r.group === group);
+            return (
+              <section key={group} aria-label={title}>
+                <h2>
+                  {title} <span>{own.length}</span>
+                </h2>
+                {own.length === 0 && <p className="tray-none">{none}</p>}
+                {own.map((row) => {
+                  const at = rows.indexOf(row);
+                  return (
+                    <button
+                      key={row.reference}
+                      type="button"
+                      data-row={at}
+                      className={`tray-row${chosen === row ? " chosen" : ""}`}
+                      aria-current={chosen === row || undefined}
+                      onFocus={() => setMarked(at)}
+                      onClick={() => (chosen === row ? navigate(`/desk/${row.reference}`) : setMarked(at))}
+                      onDoubleClick={() => navigate(`/desk/${row.reference}`)}
+                    >
+                      <span className="mono tray-ref">{row.reference}</span>
+                      <span className="tray-what">
+                        <b className={row.group === "waiting" ? "plain" : ""}>{row.next}</b>
+                        <small>
+                          {row.title} · {row.applicant}
+                        </small>
+                      </span>
+                      <span className="tray-judged">
+                        <Squares squares={row.squares} />
+                      </span>
+                      <span className="tray-left">
+                        <TimeLeft row={row} />
+                        <small>
+                          {row.limit_day && `${row.holder === "theirs" ? "due" : "check by"} ${day(row.limit_day)}`}
+                        </small>
+                      </span>
+                    </button>
+                  );
+                })}
+              </section>
+            );
+          })}
+      </main>
+      <aside className="tray-peek" aria-label="The marked case">
+        {chosen ? <Peek row={chosen} /> : <p className="second">Mark a case to see it here.</p>}
+      </aside>
+    </div>
+  );
+}
+
+function Peek({ row }: { row: Row }) {
+  const navigate = useNavigate();
+  const looked = useQuery({
+    queryKey: ["case", row.reference],
+    queryFn: () => ask(api.GET("/api/cases/{reference}", { params: { path: { reference: row.reference } } })),
+  });
+  const view = looked.data;
+  const round = view?.assessment.rounds.at(-1);
+  return (
+    <>
+      <p className="mono">{row.reference}</p>
+      <h2>{row.title}</h2>
+      <Stamp state={row.state} />
+      {!view && <Skeleton lines={5} />}
+      {view?.assessment.clock && (
+        <>
+          <Ribbon clock={view.assessment.clock} />
+          <p className="tray-clock">
+            <b>{clockWords(view.assessment.clock)[0]}</b> · {clockWords(view.assessment.clock)[1]}
+          </p>
+        </>
+      )}
+      {round?.answered_at && (
+        <section>
+          <h3>What came back</h3>
+          <ul>
+            {round.points.map((p) => (
+              <li key={p.no}>
+                Point {p.no}, {p.title}: {p.state}
+              </li>
+            ))}
+            {round.unasked.map((u) => (
+              <li key={u.change.place}>
+                <b className="madder">Changed without being asked:</b> {u.change.label}, {u.change.was} → {u.change.now}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {view && (
+        <section>
+          <h3>Fees</h3>
+          <ul className="tray-fees">
+            {view.assessment.fees.lines
+              .filter((l) => l.state !== "not asked")
+              .map((l) => (
+                <li key={l.id}>
+                  <span>{l.title}</span>
+                  <span className="mono">{l.amount !== null ? amount(l.amount) : "open"}</span>
+                </li>
+              ))}
+            <li>
+              <span>Paid</span>
+              <span className="mono">{amount(view.assessment.account.paid as string)}</span>
+            </li>
+            {Number(view.assessment.account.over) > 0 && (
+              <li className="madder">
+                <b>Fees would fall by</b>
+                <b className="mono">{amount(view.assessment.account.over as string)}</b>
+              </li>
+            )}
+          </ul>
+        </section>
+      )}
+      {view && (
+        <section>
+          <h3>Lately</h3>
+          <ul>
+            {view.story
+              .filter((m) => !m.inner)
+              .slice(-3)
+              .reverse()
+              .map((m) => (
+                <li key={m.no} title={exactly(m.at)}>
+                  {m.text}
+                </li>
+              ))}
+          </ul>
+        </section>
+      )}
+      <button type="button" className="jc-button" onClick={() => navigate(`/desk/${row.reference}`)}>
+        Open <Key>Enter</Key>
+      </button>
+    </>
+  );
+}
