@@ -30,7 +30,7 @@ class Absence:
     __truediv__ = __rtruediv__ = __floordiv__ = __rfloordiv__ = __mod__ = __rmod__ = _refuse
 
     def __getattr__(self, name: str) -> NoReturn:
-        if name.startswith("__"):
+        if name.startswith("_"):
             raise AttributeError(name)
         raise Absent(self.word)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from sqlalchemy import select
@@ -12,7 +13,17 @@ from jolly_clerk.office.casework import assessed, project, projection
 from jolly_clerk.office.office import Office
 from jolly_clerk.store.chain import load_history, verify_chain
 from jolly_clerk.store.database import reading, writing
-from jolly_clerk.store.tables import Case, Draft, FiledVersion, Head, HistoryEntry, Outgoing, PublishedEdition, StoredFile
+from jolly_clerk.store.tables import (
+    Case,
+    Counter,
+    Draft,
+    FiledVersion,
+    Head,
+    HistoryEntry,
+    Outgoing,
+    PublishedEdition,
+    StoredFile,
+)
 
 
 def verify(office: Office) -> Iterator[str]:
@@ -25,14 +36,14 @@ def verify(office: Office) -> Iterator[str]:
         wrong = office.vault.check(sha256)
         if wrong:
             yield f"file {sha256[:12]}… ({where}) {wrong}"
-    receipts: dict[str, str] = {}
     for case in cases:
         with reading(office.engine) as session:
             broken = list(verify_chain(session, case.id, case.reference))
         yield from broken
         if not broken:
-            yield from _projection(office, case, receipts)
-    yield from _receipts(receipts)
+            yield from _projection(office, case)
+    with reading(office.engine) as session:
+        yield from _receipts(session, {case.id: case.reference for case in cases})
 
 
 def _named_files(session: Session) -> Iterator[tuple[str, str]]:
@@ -60,28 +71,32 @@ def _lost_rows(session: Session, cases: set[str]) -> Iterator[str]:
     yield from (f"history {case_id[:12]}… has no row in the list of cases" for case_id in sorted(chained - cases))
 
 
-def _projection(office: Office, case: Case, receipts: dict[str, str]) -> Iterator[str]:
+def _projection(office: Office, case: Case) -> Iterator[str]:
     with reading(office.engine) as session:
         history = load_history(session, case.id)
-    for entry in history.entries:
-        if entry.what == "paid" and entry.receipt:
-            if entry.receipt in receipts:
-                yield f"receipt {entry.receipt} stands in {receipts[entry.receipt]} and in {case.reference}"
-            receipts[entry.receipt] = case.reference
     loaded = assessed(office, case, history, len(history.entries))
     for column, told in projection(loaded).items():
         if getattr(case, column) != told:
             yield f"list row of {case.reference}: {column} is {getattr(case, column)!r}, its history says {told!r}"
 
 
-def _receipts(receipts: dict[str, str]) -> Iterator[str]:
-    by_year: dict[str, list[int]] = {}
-    for number in receipts:
-        year, _, running = number.partition("-")
-        by_year.setdefault(year, []).append(int(running))
-    for year, numbers in sorted(by_year.items()):
-        missing = sorted(set(range(1, max(numbers) + 1)) - set(numbers))
-        yield from (f"receipt {year}-{n:05} is missing" for n in missing)
+def _receipts(session: Session, references: dict[str, str]) -> Iterator[str]:
+    """Receipts are numbered without a gap: each number up to the counter stands in exactly one history."""
+    found: dict[str, list[str]] = {}
+    for case_id, body in session.execute(
+        select(HistoryEntry.case_id, HistoryEntry.body).where(HistoryEntry.body.contains('"paid"'))
+    ):
+        number = re.search(r'"receipt":"(\d{4}-\d+)"', body)
+        if number:
+            found.setdefault(number[1], []).append(references.get(case_id, case_id[:12]))
+    yield from (
+        f"receipt {number} stands in {' and in '.join(where)}" for number, where in sorted(found.items()) if len(where) > 1
+    )
+    for counter in session.scalars(select(Counter).where(Counter.name.startswith("receipt "))):
+        year = counter.name.removeprefix("receipt ")
+        for n in range(1, counter.last + 1):
+            if f"{year}-{n:05}" not in found:
+                yield f"receipt {year}-{n:05} is missing"
 
 
 def rebuild(office: Office) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import json
 import os
@@ -53,7 +54,8 @@ class _Worker:
         self.process.wait()
         for pipe in (self.process.stdin, self.process.stdout):
             if pipe:
-                pipe.close()
+                with contextlib.suppress(OSError):  # what it never took is gone with it
+                    pipe.close()
 
 
 class Readers:

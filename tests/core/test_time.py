@@ -1,0 +1,181 @@
+"""Calendar, periods and the clock, by the examples of Quillhaven."""
+
+from __future__ import annotations
+
+import unittest
+from datetime import date, datetime, timedelta
+from decimal import Decimal
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jolly_clerk.core import history as h
+from jolly_clerk.core.lifecycle import fold
+from jolly_clerk.core.time.clock import answers_due, clock, holder_by_day
+from jolly_clerk.core.time.periods import Period, applicant_last_day
+from tests.helpers import BW, QUILLHAVEN, at
+
+RULES = BW.edition.clock
+
+
+def filed_and_paid(when: datetime = at(2026, 11, 5, 10), paid: datetime | None = None) -> list[h.Entry]:
+    return [
+        h.Filed(at=when, who="o", role="applicant", edition="BW 2026-07-01", due_at_filing=Decimal("438.18")),
+        h.Paid(
+            at=paid or when + timedelta(minutes=5), who="o", role="applicant", amount=Decimal("438.18"), means="card", key="k"
+        ),
+    ]
+
+
+def letter(when: datetime, number: int = 1) -> h.LetterSent:
+    return h.LetterSent(
+        at=when, who="i", role="officer", round=number, version=1, due=answers_due(when, RULES.answers.within, QUILLHAVEN),
+        points=(h.AskedPoint(no=1, requirement="documents.site_plan", title="Plan", text="?", places=("documents.site_plan",)),),
+    )  # fmt: skip
+
+
+def answered(when: datetime) -> h.Answered:
+    return h.Answered(at=when, who="o", role="applicant", round=1, version=2, words={1: "here"})
+
+
+def seen(entries: list[h.Entry], now: datetime):
+    found = clock(fold(entries), RULES, QUILLHAVEN, now)
+    assert found is not None
+    return found
+
+
+class ClosedDays(unittest.TestCase):
+    def test_the_list_of_quillhaven(self) -> None:
+        # second Tuesday of January, Easter Monday, Easter + 39, 19 October, first Monday of November, 17, 25, 26 December
+        for day in (
+            date(2026, 1, 1), date(2026, 1, 13), date(2026, 4, 6), date(2026, 5, 14), date(2026, 10, 19), date(2026, 11, 2),
+            date(2026, 12, 17), date(2026, 12, 25), date(2026, 12, 26), date(2027, 1, 12), date(2027, 3, 29), date(2027, 5, 6),
+        ):  # fmt: skip
+            self.assertFalse(QUILLHAVEN.is_working(day), day)
+        for day in (date(2026, 1, 6), date(2026, 4, 3), date(2026, 11, 9), date(2026, 12, 24), date(2026, 11, 5)):
+            self.assertTrue(QUILLHAVEN.is_working(day), day)
+
+    def test_after_hours_and_closed_days_count_as_the_next_working_day(self) -> None:
+        self.assertEqual(QUILLHAVEN.received_on(at(2026, 11, 5, 16, 30)), date(2026, 11, 5))
+        self.assertEqual(QUILLHAVEN.received_on(at(2026, 11, 5, 16, 31)), date(2026, 11, 6))
+        self.assertEqual(QUILLHAVEN.received_on(at(2026, 11, 6, 17)), date(2026, 11, 9))
+        self.assertEqual(QUILLHAVEN.received_on(at(2026, 10, 31, 9)), date(2026, 11, 3))
+
+    def test_summer_time(self) -> None:
+        self.assertEqual(QUILLHAVEN.office_end(date(2026, 7, 1)).utcoffset(), timedelta(hours=1))
+        self.assertEqual(QUILLHAVEN.office_end(date(2026, 12, 1)).utcoffset(), timedelta(0))
+        self.assertEqual(QUILLHAVEN.local_day(datetime.fromisoformat("2026-07-01T23:30:00+00:00")), date(2026, 7, 2))
+
+
+class Periods(unittest.TestCase):
+    def test_wording(self) -> None:
+        self.assertEqual(str(Period.parse("10 working days")), "10 working days")
+        self.assertEqual(str(Period.parse("1 month")), "1 month")
+        with self.assertRaisesRegex(ValueError, "is not a period; write it like"):
+            Period.parse("ten days")
+
+    def test_the_event_day_is_not_counted_and_months_end_on_their_day(self) -> None:
+        for wording, event, last in (
+            ("30 days", date(2026, 11, 12), date(2026, 12, 12)),
+            ("2 months", date(2026, 6, 30), date(2026, 8, 30)),
+            ("1 month", date(2027, 1, 31), date(2027, 2, 28)),
+            ("10 working days", date(2026, 11, 5), date(2026, 11, 19)),
+            ("2 weeks", date(2026, 11, 5), date(2026, 11, 19)),
+        ):
+            self.assertEqual(Period.parse(wording).last_day(event, QUILLHAVEN), last, wording)
+
+    def test_an_applicants_period_ends_on_a_working_day(self) -> None:
+        self.assertEqual(applicant_last_day(date(2026, 11, 12), Period.parse("30 days"), QUILLHAVEN), date(2026, 12, 14))
+
+    @given(st.dates(date(2020, 1, 1), date(2040, 1, 1)), st.integers(0, 60))
+    def test_working_days_added_are_working_days_between(self, day: date, count: int) -> None:
+        self.assertEqual(QUILLHAVEN.working_days_between(day, QUILLHAVEN.add_working_days(day, count)), count)
+
+
+class TheExample(unittest.TestCase):
+    """Filed and paid Thu 5 Nov 2026, letter 12 Nov, answered 25 Nov, ten working days."""
+
+    def test_before_the_letter(self) -> None:
+        found = seen(filed_and_paid(), at(2026, 11, 12, 9))
+        self.assertEqual((found.limit_day, found.used, found.left, found.of), (date(2026, 11, 19), 5, 5, 10))
+        self.assertEqual(found.limit_at, at(2026, 11, 19, 16, 30))
+        self.assertEqual((found.holder, found.unit), ("ours", "working days"))
+
+    def test_while_it_waits(self) -> None:
+        found = seen([*filed_and_paid(), letter(at(2026, 11, 12, 15))], at(2026, 11, 20, 9))
+        self.assertEqual((found.holder, found.step, found.unit), ("theirs", "answers", "days"))
+        self.assertEqual(found.limit_day, date(2026, 12, 14))
+        self.assertEqual(found.limit_at, at(2026, 12, 15, 0))
+        self.assertEqual(found.paused_left, 6)
+        self.assertEqual(found.left, 24)
+        self.assertIn("Sat 12 Dec is closed (Saturday)", " ".join(found.why))
+
+    def test_after_the_answers(self) -> None:
+        found = seen([*filed_and_paid(), letter(at(2026, 11, 12, 15)), answered(at(2026, 11, 25, 11))], at(2026, 11, 25, 12))
+        self.assertEqual((found.limit_day, found.used, found.left), (date(2026, 12, 3), 4, 6))
+
+    def test_the_extension_runs_from_the_same_first_day(self) -> None:
+        due = answers_due(at(2026, 11, 12, 15), RULES.answers.within, QUILLHAVEN, RULES.answers.once_more)
+        self.assertEqual(due, date(2026, 12, 28))
+        entries = [
+            *filed_and_paid(),
+            letter(at(2026, 11, 12, 15)),
+            h.Extended(at=at(2026, 12, 1), who="i", role="officer", round=1, due=due),
+        ]
+        self.assertEqual(seen(entries, at(2026, 12, 2)).limit_day, date(2026, 12, 28))
+
+    def test_the_letter_that_bounced_never_paused(self) -> None:
+        entries = [
+            *filed_and_paid(),
+            letter(at(2026, 11, 12, 15)),
+            h.LetterReturned(at=at(2026, 11, 16, 9), who="post", role="post room", round=1),
+        ]
+        between = seen(entries, at(2026, 11, 16, 10))
+        self.assertEqual((between.holder, between.limit_day), ("ours", date(2026, 11, 19)))
+        again = h.LetterSentAgain(
+            at=at(2026, 11, 16, 11),
+            who="i",
+            role="officer",
+            round=1,
+            due=answers_due(at(2026, 11, 16, 11), RULES.answers.within, QUILLHAVEN),
+        )
+        found = seen([*entries, again, answered(at(2026, 11, 25, 11))], at(2026, 11, 26, 9))
+        self.assertEqual(found.limit_day, date(2026, 12, 1))
+
+    def test_answers_after_hours_count_as_received_on_the_next_day(self) -> None:
+        found = seen([*filed_and_paid(), letter(at(2026, 11, 12, 15)), answered(at(2026, 11, 25, 18))], at(2026, 11, 26, 9))
+        self.assertEqual(found.limit_day, date(2026, 12, 4))
+
+    def test_a_limit_already_past_stays_where_it_is(self) -> None:
+        entries = [*filed_and_paid(), letter(at(2026, 11, 24, 15)), answered(at(2026, 11, 30, 9))]
+        found = seen(entries, at(2026, 12, 1, 9))
+        self.assertEqual((found.limit_day, found.left), (date(2026, 11, 19), -8))
+
+    def test_until_it_is_paid_it_is_theirs(self) -> None:
+        entries = filed_and_paid(paid=at(2026, 11, 10, 9))
+        waiting = seen(entries[:1], at(2026, 11, 9))
+        self.assertEqual((waiting.holder, waiting.step, waiting.limit_day), ("theirs", "payment", date(2026, 11, 19)))
+        self.assertEqual(seen(entries, at(2026, 11, 11)).limit_day, date(2026, 11, 24))
+
+
+class Ribbon(unittest.TestCase):
+    def test_each_day_belongs_to_whoever_holds_at_its_end(self) -> None:
+        entries = [*filed_and_paid(), letter(at(2026, 11, 12, 15)), answered(at(2026, 11, 25, 11))]
+        found = seen(entries, at(2026, 11, 26, 9))
+        held = {d.day: d.holder for d in found.ribbon if not d.to_come}
+        self.assertEqual(
+            [held[date(2026, 11, n)] for n in (5, 11, 12, 24, 25, 26)], ["ours", "ours", "theirs", "theirs", "ours", "ours"]
+        )
+        self.assertEqual(sum(1 for who in held.values() if who == "theirs"), 13)
+        self.assertEqual([d.day for d in found.ribbon if d.limit], [date(2026, 12, 3)])
+        self.assertEqual([d.day for d in found.ribbon if d.today], [date(2026, 11, 26)])
+
+    @given(st.integers(0, 40), st.integers(1, 50), st.integers(0, 60))
+    def test_the_days_of_all_holders_are_the_days_elapsed(self, letter_after: int, answer_after: int, later: int) -> None:
+        first = at(2026, 11, 5, 10)
+        sent, came = first + timedelta(days=letter_after, hours=1), first + timedelta(days=letter_after + answer_after)
+        entries = [*filed_and_paid(first), letter(sent), answered(came)]
+        until = (came + timedelta(days=later)).date()
+        held = holder_by_day(fold(entries), QUILLHAVEN, until)
+        self.assertEqual(len(held), (until - first.date()).days + 1)
+        self.assertEqual(sum(1 for who in held.values() if who == "theirs"), answer_after)

@@ -1,0 +1,133 @@
+"""What several tests share: the shipped edition, a whole dossier, an office of its own in a new folder."""
+
+from __future__ import annotations
+
+import atexit
+import tempfile
+import unittest
+from copy import deepcopy
+from datetime import UTC, date, datetime
+from pathlib import Path
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.dossier.model import Attachment, Dossier, Signing
+from jolly_clerk.core.facts.reading import Page, Reading
+from jolly_clerk.core.fees.sheet import FeeSheet, fee_sheet
+from jolly_clerk.core.form import read_answers
+from jolly_clerk.core.history import NO_HISTORY, History
+from jolly_clerk.core.known import Known
+from jolly_clerk.office.office import Office, Who, open_office
+from jolly_clerk.office.people import add_person
+from jolly_clerk.office.rulebooks import publish
+from jolly_clerk.reading.fence import Readers
+from jolly_clerk.shelf.rulebooks import SHIPPED, calendar_beside, read_rulebook_file
+
+ROOT = Path(__file__).resolve().parents[1]
+LISBON = ZoneInfo("Europe/Lisbon")
+EDITION = SHIPPED / "BW" / "2026-07-01.yaml"
+BW = read_rulebook_file(EDITION).rulebook
+QUILLHAVEN = calendar_beside(EDITION, "quillhaven")
+
+ANSWERS: dict[str, dict[str, Any]] = {
+    "place": {"address": "4 Saltern Slip", "plot": "Q-114/2", "role": "owner", "listed": "no"},
+    "works": {
+        "what": "New workshop roof",
+        "use": "workshop",
+        "built_of": "timber",
+        "area": "95.8",
+        "estimate": "31000.00",
+        "distance": "18",
+        "begun_yet": "no",
+    },
+    "service": {"speed": "normal"},
+}
+
+
+def at(year: int, month: int, day: int, hour: int = 10, minute: int = 0) -> datetime:
+    """An instant by the clock of Lisbon."""
+    return datetime(year, month, day, hour, minute, tzinfo=LISBON)
+
+
+def answers(**changes: Any) -> dict[str, dict[str, Any]]:
+    """The whole set of answers, changed at ``part_question``; None leaves one open."""
+    made = deepcopy(ANSWERS)
+    for key, value in changes.items():
+        part, _, question = key.partition("_")
+        if value is None:
+            made[part].pop(question, None)
+        else:
+            made[part][question] = value
+    return made
+
+
+def fees(filed: date = date(2026, 11, 5), rulebook: Any = BW, **changes: Any) -> FeeSheet:
+    """The fee sheet over changed answers."""
+    return fee_sheet(read_answers(rulebook, answers(**changes), filed, filed))
+
+
+def amounts(sheet: FeeSheet) -> dict[str, str]:
+    """Settled amounts by line."""
+    return {line.id: str(line.amount) for line in sheet.lines}
+
+
+def reading(sha256: str, *sheets: tuple[float, float], kind: str = "pdf", opens: str = "yes", size: int = 1000) -> Reading:
+    """A reading as a reader would make it, with pages of these sizes in millimetres."""
+    pages = tuple(Page(no=n, width_mm=w, height_mm=h, content="text", words=40) for n, (w, h) in enumerate(sheets, 1))
+    return Reading(sha256=sha256, reader="1", size=size, type=kind, opens=opens, pages=pages)  # type: ignore[arg-type]
+
+
+A3, A4 = (420.0, 297.0), (297.0, 210.0)
+PLAN, SECTIONS = "a" * 64, "b" * 64
+READINGS = {PLAN: reading(PLAN, A3), SECTIONS: reading(SECTIONS, A3, A3)}
+
+
+def dossier(signed: bool = True, files: bool = True, **changes: Any) -> Dossier:
+    """A dossier with nothing left, unless told otherwise."""
+    attached = (
+        Attachment(id="a1", slot="site_plan", name="plan.pdf", sha256=PLAN, size=1000),
+        Attachment(id="a2", slot="sections", name="sections.pdf", sha256=SECTIONS, size=1000),
+    )
+    text = BW.edition.signature.text
+    signature = Signing(name="Odalys Renn", at=at(2026, 11, 5, 9), text=text) if signed else None
+    return Dossier(answers=answers(**changes), attachments=attached if files else (), signature=signature)
+
+
+def assessed(
+    of: Dossier, history: History = NO_HISTORY, now: datetime | None = None, words: dict[int, str] | None = None
+) -> Assessment:
+    """Assess under the shipped edition with the readings of the two files."""
+    return assess(BW, of, history, Known(QUILLHAVEN, READINGS), now or at(2026, 11, 5), words)
+
+
+SHARED_READERS = Readers()
+atexit.register(SHARED_READERS.end)
+
+
+class OfficeTest(unittest.TestCase):
+    """A test with an office of its own, three people in it, and a clock that the test moves."""
+
+    office: Office
+    odalys: Who
+    tamsin: Who
+    imre: Who
+    maud: Who
+    anselm: Who
+
+    def setUp(self) -> None:
+        self.folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-test-"))
+        self.instant = at(2026, 11, 5, 10).astimezone(UTC)
+        self.office = open_office(self.folder, now=lambda: self.instant, demo=True)
+        self.office.readers = SHARED_READERS
+        self.addCleanup(self.office.engine.dispose)
+        publish(self.office, EDITION)
+        self.odalys = add_person(self.office, "odalys", "Odalys Renn", "applicant")
+        self.tamsin = add_person(self.office, "tamsin", "Tamsin Oake", "applicant")
+        self.imre = add_person(self.office, "imre", "Imre Holt", "officer")
+        self.maud = add_person(self.office, "maud", "Maud Ferrier", "lead")
+        self.anselm = add_person(self.office, "anselm", "Anselm Gray", "auditor")
+
+    def move_to(self, *when: int) -> None:
+        """Move the office's clock to an instant of Lisbon."""
+        self.instant = at(*when).astimezone(UTC)

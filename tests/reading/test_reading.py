@@ -1,0 +1,210 @@
+"""Real, odd and damaged files: read in a fenced worker, each with the exact finding, never a traceback."""
+
+from __future__ import annotations
+
+import io
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+import zipfile
+from pathlib import Path
+
+import pikepdf
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image
+from reportlab.lib.pagesizes import A3, A4, landscape
+from reportlab.pdfgen.canvas import Canvas
+
+from jolly_clerk.core.dossier.model import Attachment
+from jolly_clerk.core.facts.findings import file_findings
+from jolly_clerk.demo.drawings import scanned_consent, sections, site_plan
+from jolly_clerk.reading.fence import Readers
+from jolly_clerk.reading.read import read_bytes
+
+
+def pdf(size: tuple[float, float] = A4, text: str = "some words on a page of this plan", pages: int = 1) -> bytes:
+    buffer = io.BytesIO()
+    canvas = Canvas(buffer, pagesize=size)
+    for _ in range(pages):
+        if text:
+            canvas.drawString(50, 50, text)
+        canvas.showPage()
+    canvas.save()
+    return buffer.getvalue()
+
+
+def changed(content: bytes, **how: object) -> bytes:
+    buffer = io.BytesIO()
+    with pikepdf.open(io.BytesIO(content)) as opened:
+        if "rotate" in how:
+            opened.pages[0].Rotate = how.pop("rotate")
+        if "unit" in how:
+            opened.pages[0].UserUnit = how.pop("unit")
+        opened.save(buffer, **how)  # type: ignore[arg-type]
+    return buffer.getvalue()
+
+
+def picture(kind: str, size: tuple[int, int] = (1200, 800), **more: object) -> bytes:
+    buffer = io.BytesIO()
+    Image.new("RGB", size, "white").save(buffer, kind, **more)
+    return buffer.getvalue()
+
+
+def foreign_pdfs() -> list[Path]:
+    """PDFs that the project did not make: from Debian's documents and from inside a Python package."""
+    import matplotlib
+
+    found = sorted(Path("/usr/share/doc").glob("*/*.pdf")) if Path("/usr/share/doc").is_dir() else []
+    return [*found, *sorted((Path(matplotlib.__file__).parent / "mpl-data" / "images").glob("*.pdf"))[:4]]
+
+
+class TrueType(unittest.TestCase):
+    def test_types_by_content(self) -> None:
+        archive = io.BytesIO()
+        with zipfile.ZipFile(archive, "w") as z:
+            z.writestr("a.txt", "a")
+        for content, kind, opens in (
+            (pdf(), "pdf", "yes"),
+            (b"junk before\n" + pdf(), "pdf", "yes"),
+            (picture("PNG"), "png", "yes"),
+            (picture("JPEG"), "jpeg", "yes"),
+            (picture("TIFF"), "tiff", "yes"),
+            (archive.getvalue(), "zip", "yes"),
+            ("plain words, é\n".encode(), "txt", "yes"),
+            (b"<!DOCTYPE html><script>1</script>", "html", "yes"),
+            (b"\x00\x01\x02\x03" * 50, "unknown type", "yes"),
+            (b"", "empty file", "empty"),
+        ):
+            found = read_bytes(content)
+            self.assertEqual((found.type, found.opens), (kind, opens))
+
+    def test_a_name_that_says_something_else_is_a_look(self) -> None:
+        found = read_bytes(picture("PNG"))
+        attachment = Attachment(id="a1", slot="s", name="plan.pdf", sha256=found.sha256, size=found.size)
+        said = [f"{f.weight}: {f.text}" for f in file_findings(attachment, found)]
+        self.assertEqual(said, ["look: The name “plan.pdf” says pdf, but the file is a PNG picture."])
+
+
+class Pdfs(unittest.TestCase):
+    def test_sheets_and_how_they_lie(self) -> None:
+        for content, said in (
+            (pdf(A4), "A4 portrait, 1 sheet, text"),
+            (pdf(landscape(A3), pages=2), "A3 landscape, 2 sheets, text"),
+            (changed(pdf(A4), rotate=90), "A4 landscape, 1 sheet, text"),
+            (pdf((300, 300)), "106 × 106 mm portrait, 1 sheet, text"),
+            (site_plan("4 Saltern Slip", "workshop", 13.3, 7.2, 18), "A3 landscape, 1 sheet, text"),
+            (sections("4 Saltern Slip"), "A3 landscape, 2 sheets, text"),
+        ):
+            self.assertEqual(read_bytes(content).said(), said)
+
+    def test_text_scan_drawing_or_blank(self) -> None:
+        buffer = io.BytesIO()
+        canvas = Canvas(buffer, pagesize=A4)
+        from reportlab.lib.utils import ImageReader
+
+        canvas.drawImage(ImageReader(Image.new("L", (600, 800), 200)), 0, 0, *A4)
+        canvas.showPage()
+        canvas.rect(100, 100, 200, 200)
+        canvas.showPage()
+        canvas.drawString(50, 50, "five words stand on this page")
+        canvas.showPage()
+        canvas.showPage()
+        canvas.save()
+        found = read_bytes(buffer.getvalue())
+        self.assertEqual([p.content for p in found.pages], ["scan", "drawing", "text", "blank"])
+        attachment = Attachment(id="a1", slot="s", name="x.pdf", sha256=found.sha256, size=found.size)
+        self.assertEqual([(f.weight, f.page) for f in file_findings(attachment, found)], [("note", 4)])
+
+    def test_damaged_locked_and_cut_off(self) -> None:
+        whole = pdf(pages=3)
+        self.assertEqual(read_bytes(changed(whole, encryption=pikepdf.Encryption(owner="o", user="u"))).opens, "password")
+        open_but_encrypted = read_bytes(changed(whole, encryption=pikepdf.Encryption(owner="o", user="")))
+        self.assertEqual(
+            (open_but_encrypted.opens, open_but_encrypted.encrypted, len(open_but_encrypted.pages)), ("yes", True, 3)
+        )
+        for broken in (b"%PDF-1.7\n" + b"\xff" * 200, whole[:400], b"%PDF-1.4"):
+            self.assertEqual(read_bytes(broken).opens, "damaged")
+
+    def test_foreign_pdfs_open(self) -> None:
+        files = foreign_pdfs()
+        self.assertGreaterEqual(len(files), 4)
+        for file in files:
+            found = read_bytes(file.read_bytes())
+            self.assertEqual((found.type, found.opens), ("pdf", "yes"), file)
+            self.assertGreaterEqual(len(found.pages), 1)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.integers(0, 5000), st.binary(min_size=1, max_size=40))
+    def test_no_damage_makes_the_reader_stumble(self, where: int, noise: bytes) -> None:
+        content = bytearray(sections("x"))
+        content[where % len(content) : where % len(content) + len(noise)] = noise
+        self.assertIn(read_bytes(bytes(content)).opens, ("yes", "damaged", "password", "not read"))
+
+
+class Pictures(unittest.TestCase):
+    def test_size_follows_resolution_and_turning(self) -> None:
+        found = read_bytes(scanned_consent(3))
+        self.assertEqual((found.type, found.pages[0].said(), found.pages[0].content), ("jpeg", "A4 portrait", "scan"))
+        exif = Image.Exif()
+        exif[0x0112] = 6
+        turned = read_bytes(picture("JPEG", exif=exif, dpi=(96, 96))).pages[0]
+        self.assertGreater(turned.height_mm, turned.width_mm)
+
+    def test_a_cut_picture_is_damaged_and_a_bomb_is_not_unpacked(self) -> None:
+        self.assertEqual(read_bytes(picture("PNG", (900, 900))[:300]).opens, "damaged")
+        header = bytearray(picture("PNG", (10, 10)))
+        header[16:24] = (60_000).to_bytes(4, "big") * 2
+        self.assertEqual(read_bytes(bytes(header)).opens, "damaged")
+
+
+class Fence(unittest.TestCase):
+    def setUp(self) -> None:
+        self.readers = Readers(count=2)
+        self.addCleanup(self.readers.end)
+        self.folder = Path(tempfile.mkdtemp())
+
+    def file(self, name: str, content: bytes) -> Path:
+        path = self.folder / name
+        path.write_bytes(content)
+        return path
+
+    def test_a_reader_that_is_killed_is_replaced(self) -> None:
+        path = self.file("a.pdf", pdf())
+        self.assertEqual(self.readers.read(path).opens, "yes")
+        worker = self.readers._free.get()
+        assert worker
+        worker.process.kill()
+        worker.process.wait()
+        self.readers._free.put(worker)
+        self.assertEqual(self.readers.read(path).opens, "not read")
+        self.assertEqual(self.readers.read(path).opens, "yes")
+
+    def test_a_file_that_takes_too_long_is_left_to_a_person(self) -> None:
+        self.readers.seconds = 0.0
+        found = self.readers.read(self.file("b.pdf", pdf(pages=300)))
+        self.assertEqual(found.opens, "not read")
+        self.assertIn("took longer", found.trouble)
+
+
+class Command(unittest.TestCase):
+    def test_one_json_object_a_file_and_never_a_traceback(self) -> None:
+        folder = Path(tempfile.mkdtemp())
+        files = {
+            "good.pdf": pdf(landscape(A3)), "empty.pdf": b"", "broken.pdf": b"%PDF-1.7 nothing", "wrong.pdf": picture("PNG"),
+            "locked.pdf": changed(pdf(), encryption=pikepdf.Encryption(owner="o", user="u")), "näme \u202e x.txt": b"words",
+        }  # fmt: skip
+        for name, content in files.items():
+            (folder / name).write_bytes(content)
+        asked = [*(str(folder / n) for n in files), str(folder), str(folder / "missing.pdf")]
+        run = subprocess.run([sys.executable, "-m", "jolly_clerk.cli", "read", *asked, "--json"], capture_output=True, text=True)
+        self.assertEqual((run.returncode, run.stderr), (0, ""))
+        told = [json.loads(line) for line in run.stdout.splitlines()]
+        self.assertEqual([t["file"] for t in told], asked)
+        self.assertEqual(
+            [t["opens"] for t in told], ["yes", "empty", "damaged", "yes", "password", "yes", "not read", "not read"]
+        )
+        self.assertEqual((told[0]["pages"][0]["sheet"], told[0]["pages"][0]["orientation"]), ("A3", "landscape"))
+        self.assertIn("PNG picture", told[3]["findings"][0]["text"])

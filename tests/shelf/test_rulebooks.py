@@ -1,0 +1,173 @@
+"""Rulebook files: every fault at once, each with its line and the mend; the shipped ones have none."""
+
+from __future__ import annotations
+
+import json
+import unittest
+
+import jsonschema
+
+from jolly_clerk.core.rulebook.model import edition_schema
+from jolly_clerk.shelf.nodes import UnreadableRulebook, read_nodes
+from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in, read_rulebook, read_rulebook_file
+from tests.helpers import EDITION
+
+TEXT = EDITION.read_text("utf-8")
+
+
+def faults(*changes: tuple[str, str]) -> list[str]:
+    """The faults of the shipped edition with some of its text replaced."""
+    text = TEXT
+    for old, new in changes:
+        assert old in text, old
+        text = text.replace(old, new, 1)
+    try:
+        read_rulebook(text, "x.yaml")
+    except UnreadableRulebook as error:
+        return [str(f) for f in error.faults]
+    return []
+
+
+def line_of(words: str) -> int:
+    return next(n for n, line in enumerate(TEXT.splitlines(), 1) if words in line)
+
+
+class Shipped(unittest.TestCase):
+    def test_every_shipped_edition_is_without_fault(self) -> None:
+        files = editions_in(SHIPPED)
+        self.assertIn(EDITION, files)
+        for file in files:
+            self.assertTrue(read_rulebook_file(file).rulebook.lines)
+
+    def test_it_has_what_the_form_needs(self) -> None:
+        rulebook = read_rulebook_file(EDITION).rulebook
+        self.assertEqual(len(rulebook.parts), 3)
+        self.assertGreaterEqual(len(rulebook.questions), 7)
+        self.assertEqual([s for s, c in rulebook.slots.items() if c.when], ["consent"])
+        self.assertEqual(len(rulebook.slots), 3)
+
+    def test_every_text_names_only_what_there_is(self) -> None:
+        rulebook = read_rulebook_file(EDITION).rulebook
+        for target in [*rulebook.slots, *(m.must.id for m in rulebook.musts), "answer", "signature", "fee"]:
+            self.assertTrue(rulebook.reasons_for(target), f"no reason words a point about {target}")
+
+    def test_it_fits_its_json_schema(self) -> None:
+        jsonschema.Draft202012Validator.check_schema(edition_schema())
+        json.dumps(edition_schema())
+
+
+class Faults(unittest.TestCase):
+    def test_an_unknown_name_is_found_with_its_line(self) -> None:
+        found = faults(("when: works.distance <= 30.0", "when: works.distnace <= 30.0"))
+        self.assertEqual(len(found), 1)
+        self.assertTrue(found[0].startswith(f"x.yaml:{line_of('when: works.distance')}:"), found)
+        self.assertIn("did you mean 'works.distance'?", found[0])
+
+    def test_all_faults_at_once(self) -> None:
+        found = faults(
+            ("when: works.distance <= 30.0", "when: works.distance <= yes"),
+            ("when: place.listed", "when: place.listing"),
+            ("percent: {of: permit, rate: 65}", "percent: {of: licence, rate: 65}"),
+            ("for: sections, title: Nothing", "for: section, title: Nothing"),
+            ("options: roles", "options: rolls"),
+        )
+        self.assertEqual(len(found), 5, found)
+
+    def test_each_kind_of_fault(self) -> None:
+        for change, says in (
+            (("in_force: 2026-07-01", "in_force: 2026-02-30"), "in_force"),
+            (("currency: EUR", "colour: red\ncurrency: EUR"), "no such key is known"),
+            (('    article: "30(4)"\n', ""), "article: this is missing"),
+            (("within: 10 working days", "within: ten days"), "is not a period; write it like"),
+            (("{up_to: 50000,", "{up_to: 20000,"), "is not above 25000"),
+            (("{above: 1000000, per", "{above: 900000, per"), "begins above 900000, but the one before ends at 1000000"),
+            (("        - {above: 1000000, per_started: 1000, adds: 2.60}\n", ""), "no band says what holds above 1000000"),
+            (("flat: 120.00", "flat: 120.00\n    amount: works.distance"), "exactly one of flat, amount"),
+            (("times: 2, article: \"31(1)\"", "article: \"31(1)\""), "either `times` or `waived: true`"),
+            (("- line: levy", "- line: permit"), "stands twice"),
+            (("at: [place.role]", "at: [place.rule]"), "is no place"),
+            (("part: works\n    says: The own", "part: work\n    says: The own"), "no part is called 'work'"),
+            (("says: \"Send a section", "says: \"{works.colour} Send a section"), "nothing is called 'works.colour'"),
+            (("when: works.begun_yet", "when: works.begun < case.filed"), "a circle: works.begun needs works.begun"),
+            (("- {use: workshop, built_of: masonry, is: 612.00}", "- {use: workshop, built_of: timber, is: 612.00}"), "stands twice"),
+            (("is: 612.00", "is: much"), "'much' is no number"),
+            (("rule: max(works.estimate, reference_value)", "rule: max(works.estimate, works.what)"), "compares values of one type"),
+            (("accepts: {formats: [pdf], files: 1 to 3, size: 20 MB, sheet: A3}", "accepts: {formats: [pdf], files: some, size: 20 MB}"), "write files as"),
+        ):  # fmt: skip
+            with self.subTest(says):
+                found = faults(change)
+                self.assertTrue(any(says in f for f in found), found)
+                self.assertTrue(all(f.startswith("x.yaml:") for f in found))
+
+    def test_what_yaml_would_silently_change(self) -> None:
+        for text, line, says in (
+            ("kind: BW\nreasons:\n  - {id: a, says: Send it, please}\n", 3, "the comma before “please” splits the sentence"),
+            ('kind: BW\nwhen: "fast" == service.speed\n', 2, "a condition that begins with a quote is cut short"),
+            ("kind: BW\nkind: QV\n", 2, "stands twice"),
+            ("a: &x [1]\nb: *x\n", 1, "references to other places"),
+            ("- just\n- a list\n", 1, "begins with keys"),
+            ("kind: [BW\n", 2, "this is no YAML"),
+        ):
+            with self.subTest(text), self.assertRaises(UnreadableRulebook) as caught:
+                read_nodes(text, "x.yaml")
+            self.assertTrue(any(f.line == line and says in f.message for f in caught.exception.faults), caught.exception)
+
+    def test_scalars_stay_text(self) -> None:
+        nodes = read_nodes("article: 9.10\nyes: no\nbig: 0x10\n", "x.yaml")
+        self.assertEqual(nodes.value, {"article": "9.10", "yes": "no", "big": "0x10"})
+        self.assertEqual(nodes.line(("big",)), 3)
+
+
+REPEATS = """
+kind: ZZ
+title: Net drying
+about: For nets.
+law: Net Order
+in_force: 2026-01-01
+currency: EUR
+calendar: quillhaven
+incomplete_filing: refuse
+case_title: Nets
+lists: {}
+parts:
+  - id: net
+    title: The nets
+    each: true
+    questions:
+      - {id: length, ask: How long?, type: number, unit: m}
+      - {id: tarred, ask: Tarred?, type: yes or no}
+      - {id: smell, ask: Does it smell?, type: yes or no, when: net.tarred}
+values:
+  - {id: all_length, title: All nets, rule: sum(n.length for n in net if not n.tarred), article: "1"}
+signature: {text: Promised, article: "2"}
+fees:
+  - {line: drying, title: Drying, stage: at filing, amount: "2.50 * count(net) + 0.10 * sum(net.length)", article: "3"}
+clock:
+  check: {within: 5 working days, article: "4"}
+  answers: {within: 14 days, article: "4"}
+  pay: {within: 14 days, article: "4"}
+  decision: {within: 10 working days, article: "4"}
+letters:
+  correction: {subject: s, opening: o, closing: c}
+  complete: {subject: s, opening: o, closing: c}
+"""
+
+
+class Repeats(unittest.TestCase):
+    def test_a_part_that_repeats_is_asked_and_counted_item_by_item(self) -> None:
+        from datetime import date
+
+        from jolly_clerk.core.fees.sheet import fee_sheet
+        from jolly_clerk.core.form import read_answers
+
+        rulebook = read_rulebook(REPEATS, "zz.yaml").rulebook
+        nets = [{"id": 1, "length": "10", "tarred": "yes", "smell": "no"}, {"id": 3, "length": "4.5", "tarred": "no"}]
+        sheet = read_answers(rulebook, {"net": nets}, date(2026, 11, 5), date(2026, 11, 5))
+        self.assertEqual(str(sheet.values["all_length"]), "4.5")
+        self.assertEqual([p for p, asked in sheet.asked.items() if asked is True][-1], "net.3.tarred")
+        self.assertIs(sheet.asked["net.3.smell"], False)
+        # 2.50 × 2 + 0.10 × 14.5
+        self.assertEqual(str(fee_sheet(sheet).lines[0].amount), "6.45")
+        nets[1].pop("length")
+        line = fee_sheet(read_answers(rulebook, {"net": nets}, date(2026, 11, 5), date(2026, 11, 5))).lines[0]
+        self.assertEqual((line.state, line.depends_on), ("open", ("net.3.length",)))
