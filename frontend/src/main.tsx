@@ -18,7 +18,7 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       retry: (count, error) => count < 2 && (!(error instanceof ProblemError) || error.problem.status === 0),
-      staleTime: 5_000,
+      staleTime: 1_000,
     },
   },
 });

@@ -138,7 +138,11 @@ export function Answering({
         </button>
         {move && !move.allowed && (
           <p>
-            <b>Not yet:</b> {move.why_not.map((w) => w.text.charAt(0).toLowerCase() + w.text.slice(1)).join("; ").replaceAll(".;", ";")}
+            <b>Not yet:</b>{" "}
+            {move.why_not
+              .map((w) => w.text.charAt(0).toLowerCase() + w.text.slice(1))
+              .join("; ")
+              .replaceAll(".;", ";")}
           </p>
         )}
         <p className="second" role="status">

@@ -20,7 +20,8 @@ export function MyCase() {
   const looked = useQuery({
     queryKey: ["case", reference],
     queryFn: () => ask(api.GET("/api/cases/{reference}", { params: { path: { reference } } })),
-    refetchInterval: 60_000,
+    refetchInterval: 30_000,
+    staleTime: 0,
   });
   const [draftId, setDraftId] = useState("");
   const queries = useQueryClient();

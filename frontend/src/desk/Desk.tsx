@@ -126,19 +126,22 @@ function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseView; onA
   async function judge(standing: Given | null, reason = "") {
     if (!requirement || !mayJudge) return;
     setWaiving(false);
-    const done = await desk.move((seen) =>
-      ask(
-        api.POST("/api/cases/{reference}/judgements", {
-          params: path(reference),
-          body: { requirement: requirement.id, standing, reason, seen },
-        }),
-      ),
-    );
-    if (done && (standing === "met" || standing === "waived" || standing === "in doubt")) {
+    const judged = requirement.id;
+    if (standing === "met" || standing === "waived" || standing === "in doubt") {
+      // on to the next at once: a hurried officer does not wait for the answer
       const after = [...list.slice(at + 1), ...list.slice(0, at)];
       const next = after.find((r) => counts(r) && !r.given?.holds);
       if (next) setChosen(next.id);
     }
+    const done = await desk.move((seen) =>
+      ask(
+        api.POST("/api/cases/{reference}/judgements", {
+          params: path(reference),
+          body: { requirement: judged, standing, reason, seen },
+        }),
+      ),
+    );
+    if (!done) setChosen(judged);
   }
   const begin = () =>
     desk.move((seen) => ask(api.POST("/api/cases/{reference}/checking", { params: path(reference), body: { seen } })));

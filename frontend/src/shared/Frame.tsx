@@ -1,5 +1,5 @@
 // The top of every page: the mark, the places of the role, the search, who is signed in.
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api, ask } from "../api/client";
@@ -25,8 +25,6 @@ export function Mark() {
 
 export function Frame({ children }: { children: ReactNode }) {
   const session = useSession();
-  const queries = useQueryClient();
-  const navigate = useNavigate();
   const location = useLocation();
   const person = session.data?.person;
   const office = person && person.role !== "applicant" && person.role !== "rule-keeper";
@@ -35,8 +33,7 @@ export function Frame({ children }: { children: ReactNode }) {
 
   async function leave() {
     await ask(api.DELETE("/api/session"));
-    navigate("/");
-    queries.clear();
+    window.location.assign("/"); // nothing of this person stays in the window
   }
 
   return (

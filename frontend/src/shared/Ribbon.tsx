@@ -7,24 +7,27 @@ const FOLD_OVER = 30;
 
 const TALL: Record<string, string> = { ours: "ours", theirs: "theirs", "a third party's": "third" };
 
-type Piece = { kind: "day"; day: Day } | { kind: "weeks"; holder: string; weeks: number; from: string; to: string };
+type Piece =
+  | { kind: "day"; day: Day }
+  | { kind: "weeks"; holder: string; weeks: number; from: string; to: string; toCome: boolean };
 
-/** Past whole weeks of one holder become one labelled block once the ribbon has over 30 days. */
+/** Over 30 days, whole weeks of one holder become one labelled block: those past, and then those to come before the last. */
 export function folded(days: Day[]): Piece[] {
   const single = days.map((d): Piece => ({ kind: "day", day: d }));
   if (days.length <= FOLD_OVER) return single;
   const pieces: Piece[] = [];
+  const last = days.length - 7;
   let at = 0;
   while (at < days.length) {
     const first = days[at];
     if (!first) break;
+    const alike = (d?: Day) => d && !d.today && d.to_come === first.to_come && d.holder === first.holder;
     let end = at;
-    while (end < days.length && !days[end]?.to_come && !days[end]?.today && days[end]?.holder === first.holder)
-      end += 1;
+    while (end < (first.to_come ? last : days.length) && alike(days[end])) end += 1;
     const weeks = Math.floor((end - at) / 7);
-    if (weeks > 0) {
-      const last = days[at + weeks * 7 - 1];
-      pieces.push({ kind: "weeks", holder: first.holder, weeks, from: first.day, to: last?.day ?? first.day });
+    if (weeks > 0 && (!first.to_come || days.length - at > FOLD_OVER)) {
+      const to = days[at + weeks * 7 - 1]?.day ?? first.day;
+      pieces.push({ kind: "weeks", holder: first.holder, weeks, from: first.day, to, toCome: first.to_come });
       at += weeks * 7;
     } else {
       const until = Math.max(end, at + 1);
@@ -43,7 +46,7 @@ export function Ribbon({ clock }: { clock: Schemas["ClockView"] }) {
         piece.kind === "weeks" ? (
           <i
             key={`w${piece.from}`}
-            className={`weeks ${TALL[piece.holder]}`}
+            className={`weeks ${TALL[piece.holder]}${piece.toCome ? " to-come" : ""}`}
             title={`${day(piece.from)} to ${day(piece.to)}: ${piece.holder}`}
           >
             {piece.weeks} wk

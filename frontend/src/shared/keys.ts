@@ -23,20 +23,21 @@ export function useKeysOn(): boolean {
 /** Call `act` on a key, unless a field has the focus, a modifier is held, or keys are off. */
 export function useHotkey(key: string, act: () => void, when = true): void {
   const on = useKeysOn();
-  const latest = useRef(act);
-  latest.current = act;
+  // kept in a ref, so that a quick key meets what is on the screen and not what was there a moment ago
+  const latest = useRef({ act, live: when && on });
+  latest.current = { act, live: when && on };
   useEffect(() => {
-    if (!when || !on) return;
     function onKey(event: KeyboardEvent) {
+      if (!latest.current.live) return;
       const target = event.target instanceof HTMLElement ? event.target : null;
       if (target?.matches("input, textarea, select, [contenteditable=true]")) return;
       if (event.ctrlKey || event.metaKey || event.altKey) return;
       if (key === "Enter" && target?.matches("button, a")) return;
       if (event.key.toLowerCase() !== key.toLowerCase()) return;
       event.preventDefault();
-      latest.current();
+      latest.current.act();
     }
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [key, when, on]);
+  }, [key]);
 }

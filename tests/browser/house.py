@@ -1,0 +1,113 @@
+"""The real server over a real SQLite file in a process of its own, and a browser that a person would use."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+
+CHROMIUM = os.environ.get("JOLLY_CLERK_CHROMIUM", "/usr/bin/chromium")
+FLAGS = (
+    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+)  # fmt: skip
+ROOT = Path(__file__).resolve().parents[2]
+_DEMO: list[Path] = []
+
+
+def demo_folder() -> Path:
+    """A fresh copy of the demo data, which is laid once for all browser tests."""
+    if not _DEMO:
+        laid = Path(tempfile.mkdtemp(prefix="jolly-clerk-demo-")) / "demo"
+        subprocess.run([sys.executable, "-m", "jolly_clerk.cli", "demo", "--data", str(laid)], check=True, capture_output=True)
+        _DEMO.append(laid)
+    copy = Path(tempfile.mkdtemp(prefix="jolly-clerk-browser-")) / "office"
+    shutil.copytree(_DEMO[0], copy)
+    return copy
+
+
+class Server:
+    """``jolly-clerk serve`` on a free port of this machine."""
+
+    def __init__(self, folder: Path) -> None:
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.folder = folder
+        self.address = f"http://127.0.0.1:{self.port}"
+        command = [sys.executable, "-m", "jolly_clerk.cli", "serve", "--data", str(folder), "--demo", "--port", str(self.port)]
+        self.process = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True)
+        self._wait()
+
+    def _wait(self) -> None:
+        for _ in range(200):
+            if self.process.poll() is not None:
+                raise RuntimeError(self.process.stderr.read() if self.process.stderr else "the server ended")
+            try:
+                urllib.request.urlopen(f"{self.address}/health", timeout=1)
+                return
+            except (urllib.error.URLError, OSError):
+                time.sleep(0.05)
+        raise RuntimeError("the server did not come up")
+
+    def stop(self) -> None:
+        """Ask it to stop, and wait."""
+        if self.process.poll() is None:
+            self.process.send_signal(signal.SIGTERM)
+            self.process.wait(timeout=20)
+        if self.process.stderr:
+            self.process.stderr.close()
+
+
+class BrowserTest(unittest.TestCase):
+    """A test with a server of its own and one browser for the class."""
+
+    playwright: Playwright
+    browser: Browser
+    server: Server
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.server = Server(demo_folder())
+        cls.addClassCleanup(cls.server.stop)
+        cls.playwright = sync_playwright().start()
+        cls.addClassCleanup(cls.playwright.stop)
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        self.troubles: list[str] = []
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.troubles, [], "the browser complained")
+
+    def come_in(self, name: str, width: int = 1280, height: int = 800, scheme: str = "light") -> Page:
+        """A new window in which this person is signed in by one click."""
+        context = self.browser.new_context(
+            viewport={"width": width, "height": height}, color_scheme=scheme, accept_downloads=True
+        )  # type: ignore[arg-type]
+        self.addCleanup(context.close)
+        context.set_default_timeout(10_000)
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.troubles.append(str(error)))
+        page.on("console", lambda said: self.troubles.append(said.text) if self._matters(said.type, said.text) else None)
+        page.goto(self.server.address)
+        page.get_by_role("button", name=name).click()
+        expect(page.get_by_role("button", name="Sign out")).to_be_visible()
+        return page
+
+    @staticmethod
+    def _matters(kind: str, text: str) -> bool:
+        """Errors matter, but for the answers that a test provokes on purpose (the browser logs every 4xx)."""
+        return kind == "error" and "status of 4" not in text

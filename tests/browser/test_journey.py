@@ -1,0 +1,208 @@
+"""One building works permit from a blank form to *Complete*, by the screen alone, on both sides of the counter."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from jolly_clerk.demo.drawings import site_plan
+from tests.browser.house import BrowserTest
+from tests.reading.test_reading import foreign_pdfs
+
+
+class WholeJourney(BrowserTest):
+    def test_from_a_blank_form_to_complete(self) -> None:
+        reference = self.prepare_and_file(page := self.come_in("Tamsin Oake"))
+        self.pay(page)
+        self.check_and_ask(officer := self.come_in("Imre Holt"), reference)
+        self.answer(page, reference)
+        self.close_and_accept(officer, reference)
+        page.goto(f"{self.server.address}/cases/{reference}")
+        expect(page.get_by_text("Complete", exact=True)).to_be_visible()
+        expect(page.get_by_text("Accepted as complete")).to_be_visible()
+        for paper in ("filing receipt", "payment receipt", "letter", "acceptance letter"):
+            self.assert_pdf(page, paper)
+
+    def prepare_and_file(self, page: Page) -> str:
+        page.get_by_role("link", name="New filing").click()
+        page.get_by_role("button", name="Begin").click()
+        page.get_by_label("Where are the works?").fill("21 Cooper's Yard")
+        page.get_by_label("Plot number").fill("Q-301")
+        page.get_by_label("What are you to the plot?").select_option(label="I own the plot")
+        page.get_by_role("radiogroup", name="Is the building listed?").get_by_label("No").check()
+        page.get_by_role("link", name="On to The works").click()
+        page.get_by_label("What will you build or change?").fill("Cooper's workshop")
+        page.get_by_label("Use").select_option(label="Workshop")
+        page.get_by_label("Built of").select_option(label="Timber frame")
+        area = page.get_by_label("Floor area under it")
+        area.fill("-4")
+        expect(page.get_by_text("−4 m² is below 0.1 m²")).to_be_visible()
+        area.fill("95.8")
+        page.get_by_label("Your own estimate of cost").fill("31000")
+        page.get_by_label("How far is the nearest part from high water?").fill("18")
+        slip = page.locator(".jc-slip")
+        expect(slip).to_contain_text("318.18")
+        expect(slip).to_contain_text("489.50 or 979.00")
+        slip.get_by_role("link", name="Have works begun?").click()
+        yes_or_no = page.get_by_role("radiogroup", name="Have works begun?")
+        yes_or_no.get_by_label("Yes").check()
+        page.get_by_label("When did works begin?").fill("31 November 2026")
+        expect(page.get_by_text("There is no 31 Nov 2026")).to_be_visible()
+        yes_or_no.get_by_label("No").check()
+        page.get_by_role("link", name="On to The service").click()
+        page.get_by_label("Which service do you want?").select_option(label="Normal")
+        expect(slip).to_contain_text("€ 438.18")
+        page.get_by_role("navigation", name="Parts of the filing").get_by_role("link", name="Documents").click()
+        # leave and come back: everything is still there
+        page.goto(f"{self.server.address}/cases")
+        page.get_by_role("link", name="Cooper's workshop, 21 Cooper's Yard").click()
+        expect(page.get_by_label("Where are the works?")).to_have_value("21 Cooper's Yard")
+        page.get_by_role("navigation", name="Parts of the filing").get_by_role("link", name="Documents").click()
+        foreign = foreign_pdfs()
+        page.get_by_label("File for Site plan, to scale").set_input_files(
+            {"name": "empty.pdf", "mimeType": "application/pdf", "buffer": b""}
+        )
+        expect(page.get_by_text("“empty.pdf” is empty (0 bytes)").first).to_be_visible()
+        page.get_by_role("button", name="take it out empty.pdf").click()
+        page.get_by_label("File for Site plan, to scale").set_input_files(str(foreign[-1]))
+        expect(page.locator(".filing-slot").first.get_by_text("A3 or larger is asked.").first).to_be_visible()
+        page.get_by_label("File for Roof sections").set_input_files(str(foreign[0]))
+        expect(page.get_by_text("read, no findings")).to_be_visible()
+        page.get_by_role("link", name="On to Promise and sign").click()
+        page.get_by_label("Your full name, as you sign").fill("Tamsin Oake")
+        page.get_by_role("button", name="Sign", exact=True).click()
+        expect(page.get_by_text("Take the signature back")).to_be_visible()
+        page.get_by_role("main").get_by_role("link", name="Read it over").click()
+        expect(page.get_by_role("heading", name="1 thing still missing")).to_be_visible()
+        file = page.get_by_role("button", name="File this application")
+        expect(file).to_be_disabled()
+        page.get_by_label("I have read what is missing").check()
+        file.click()
+        expect(page.get_by_role("heading", name="Your application is filed")).to_be_visible()
+        found = re.search(r"BW-\d\d-\d{5}-[A-Z]", page.url)
+        assert found
+        return found[0]
+
+    def pay(self, page: Page) -> None:
+        expect(page.get_by_text("Waiting for payment")).to_be_visible()
+        page.get_by_role("button", name="Pay by card").click()
+        page.get_by_role("button", name="Hold a card without money").click()
+        expect(page.get_by_text("The card was declined. Nothing was charged.")).to_be_visible()
+        page.get_by_role("button", name="Try again").click()
+        page.get_by_role("button", name="Hold a good card to it").click()
+        expect(page.get_by_text("Approved")).to_be_visible()
+        expect(page.get_by_text("Filed", exact=True)).to_be_visible()
+        page.get_by_role("link", name="To my case").click()
+        expect(page.get_by_text("The office, since")).to_be_visible()
+
+    def check_and_ask(self, page: Page, reference: str) -> None:
+        """The officer, by keyboard alone once the case is found."""
+        page.keyboard.press("f")
+        page.keyboard.type(reference[:11])
+        expect(page.get_by_role("button", name="Cooper's workshop")).to_be_visible()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="Cooper's workshop, 21 Cooper's Yard")).to_be_visible()
+        page.get_by_role("heading", name="Cooper's workshop, 21 Cooper's Yard").click()
+        page.keyboard.press("k")
+        expect(page.locator(".jc-stamp")).to_have_text("Being checked")
+        for judged in range(1, 5):  # the four that look at answers
+            page.keyboard.press("m")
+            expect(page.get_by_text(f"{judged} of 8 judged")).to_be_visible()
+        expect(page.locator("[data-drawn=true]")).to_be_visible()
+        page.keyboard.press("w")
+        expect(page.get_by_text("5 of 8 judged")).to_be_visible()
+        expect(page.get_by_label("Point 1 of the letter")).to_have_value(re.compile("A3 or larger is asked"))
+        page.keyboard.press("n")
+        expect(page.locator("[data-drawn=true]")).to_be_visible()
+        page.keyboard.press("m")
+        expect(page.get_by_text("6 of 8 judged")).to_be_visible()
+        page.keyboard.press("m")
+        page.keyboard.press("m")
+        expect(page.get_by_text("8 of 8 judged")).to_be_visible()
+        page.keyboard.press("l")
+        expect(page.get_by_role("heading", name="The letter, 1 point")).to_be_visible()
+        page.get_by_label("Point 1 of the letter").fill("Send the site plan again on A3, at 1:200, with a scale bar.")
+        page.keyboard.press("Tab")
+        expect(page.get_by_text("kept", exact=True)).to_be_visible()
+        expect(page.locator("[data-drawn=true]")).to_be_visible()
+        page.get_by_role("button", name="Send and pause the clock").press("Enter")
+        expect(page.get_by_role("heading", name="The letter is sent")).to_be_visible()
+        expect(page.get_by_text("Answers wanted")).to_be_visible()
+
+    def answer(self, page: Page, reference: str) -> None:
+        page.get_by_role("link", name="My cases").click()
+        page.get_by_role("link", name="Answer 1 point").click()
+        expect(page.get_by_role("heading", name="1 thing to put right")).to_be_visible()
+        expect(page.get_by_text("at 1:200, with a scale bar").first).to_be_visible()
+        send = page.get_by_role("button", name="Send the answers")
+        expect(send).to_be_disabled()
+        expect(page.get_by_text("Not yet:")).to_be_visible()
+        page.get_by_role("button", name="take it out").first.click()
+        expect(page.get_by_role("button", name="drop this change")).to_be_visible()
+        drawn = site_plan("21 Cooper's Yard", "workshop", 13.3, 7.2, 18)
+        page.get_by_label("File for Site plan").set_input_files(
+            {"name": "plan-c.pdf", "mimeType": "application/pdf", "buffer": drawn}
+        )
+        expect(page.get_by_text("plan-c.pdf").first).to_be_visible()
+        page.get_by_label("Your answer in words").fill("Drawn anew on A3.")
+        page.get_by_text("Change something the letter did not ask about").click()
+        page.get_by_label("Floor area under it").fill("82.1")
+        expect(page.get_by_role("heading", name="Also changed, not asked for")).to_be_visible()
+        expect(page.get_by_text("Comes back on acceptance")).to_be_visible()
+        expect(page.get_by_text("32.18")).to_be_visible()
+        page.get_by_label("A word to the officer").fill("Sorry about the small plan.")
+        expect(send).to_be_enabled()
+        send.click()
+        expect(page.get_by_text("Answers came back")).to_be_visible()
+
+    def close_and_accept(self, page: Page, reference: str) -> None:
+        page.get_by_role("link", name="In-tray", exact=True).click()
+        page.get_by_role("button", name=reference).dblclick()
+        expect(page.get_by_text("0 of 1 closed")).to_be_visible()
+        expect(page.get_by_text("“Drawn anew on A3.”")).to_be_visible()
+        expect(page.locator("[data-drawn=true]")).to_have_count(2)
+        page.keyboard.press("c")
+        expect(page.get_by_text("1 of 1 closed")).to_be_visible()
+        page.keyboard.press("t")
+        expect(page.get_by_text("taken", exact=True)).to_be_visible()
+        accept = page.get_by_role("button", name="Accept as complete")
+        expect(accept).to_be_disabled()
+        page.get_by_role("button", name="The whole checklist").click()
+        expect(page.get_by_text("changed since it was judged met").first).to_be_visible()
+        for judged in (6, 7, 8):  # value, distance and fee, whose evidence changed
+            page.keyboard.press("m")
+            expect(page.get_by_text(f"{judged} of 8 judged")).to_be_visible()
+        expect(accept).to_be_enabled()
+        accept.click()
+        expect(page.get_by_text("Complete", exact=True)).to_be_visible()
+
+    def assert_pdf(self, page: Page, paper: str) -> None:
+        address = page.get_by_role("link", name=paper, exact=True).get_attribute("href")
+        head = page.evaluate("async (a) => { const r = await fetch(a); return (await r.text()).slice(0, 5) }", address)
+        self.assertEqual(head, "%PDF-", paper)
+
+
+class Elsewhere(BrowserTest):
+    def test_somebody_elses_case_is_not_there(self) -> None:
+        officer = self.come_in("Brisa Quay")
+        officer.goto(f"{self.server.address}/tray?whose=everyone's")
+        first = officer.locator(".tray-ref").first.inner_text()
+        page = self.come_in("Tamsin Oake")
+        page.goto(f"{self.server.address}/cases/{first}")
+        expect(page.get_by_text("There is no case").or_(page.get_by_text("What you filed"))).to_be_visible()
+        page.goto(f"{self.server.address}/tray")
+        expect(page.get_by_role("heading", name="Hello, Tamsin")).to_be_visible()
+
+    def test_two_officers_on_one_case(self) -> None:
+        first, second = self.come_in("Brisa Quay"), self.come_in("Maud Ferrier")
+        for page in (first, second):
+            page.goto(f"{self.server.address}/tray?whose=nobody's%20yet")
+            page.locator(".tray-row", has_text="Lantern Quay").dblclick()
+            expect(page.locator(".desk-begin button")).to_be_visible()
+        first.locator(".desk-begin button").click()
+        expect(first.locator(".jc-stamp")).to_have_text("Being checked")
+        second.locator(".desk-begin button").click()
+        expect(second.get_by_text("Somebody else changed this.")).to_be_visible()
+        second.get_by_role("button", name="Show the case as it is now").click()
+        expect(second.locator(".jc-stamp")).to_have_text("Being checked")

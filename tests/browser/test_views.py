@@ -1,0 +1,114 @@
+"""Every main view: nothing serious for axe, no sideways scrolling, on paper and in the dark, wide and narrow."""
+
+from __future__ import annotations
+
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from tests.browser.house import BrowserTest
+
+
+class Views(BrowserTest):
+    def look(self, page: Page, name: str) -> None:
+        """axe finds nothing serious or critical, and the page fits its window."""
+        page.wait_for_load_state("networkidle")
+        page.wait_for_timeout(150)
+        found = Axe().run(page).response["violations"]
+        serious = [
+            f"{v['id']}: {v['nodes'][0]['target']} {v['nodes'][0].get('failureSummary', '')[:200]}"
+            for v in found
+            if v["impact"] in ("serious", "critical")
+        ]
+        with self.subTest(view=name):
+            self.assertEqual(serious, [])
+            wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+            self.assertLessEqual(wide, 1, f"{name} scrolls sideways")
+
+    def applicant(self, page: Page, label: str) -> None:
+        self.look(page, f"my cases {label}")
+        page.get_by_role("link", name="New filing").click()
+        expect(page.get_by_role("button", name="Begin")).to_be_visible()
+        self.look(page, f"new filing {label}")
+        page.goto(f"{self.server.address}/cases")
+        page.get_by_role("link", name="Glass lean-to").click()
+        expect(page.get_by_label("Where are the works?")).to_be_visible()
+        filing = page.url
+        self.look(page, f"filing, the place {label}")
+        page.goto(f"{filing}/works")
+        page.get_by_label("Floor area under it").fill("-1")
+        expect(page.get_by_text("is below")).to_be_visible()
+        self.look(page, f"filing with a fault {label}")
+        page.get_by_label("Floor area under it").fill("14.5")
+        expect(page.get_by_text("is below")).to_have_count(0)
+        for part in ("documents", "sign", "read-over"):
+            page.goto(f"{filing}/{part}")
+            expect(page.locator("h1").first).to_be_visible()
+            self.look(page, f"filing, {part} {label}")
+        page.goto(f"{self.server.address}/cases")
+        page.get_by_role("link", name="Pay EUR").click()
+        page.get_by_role("button", name="Pay by card").click()
+        expect(page.get_by_text("Hold your card here")).to_be_visible()
+        self.look(page, f"payment {label}")
+        page.goto(f"{self.server.address}/cases")
+        page.get_by_role("link", name="Answer 2 points").click()
+        expect(page.get_by_role("heading", name="2 things to put right")).to_be_visible()
+        self.look(page, f"answering {label}")
+        page.goto(f"{self.server.address}/cases")
+        page.get_by_role("link", name="Timber store").click()
+        expect(page.get_by_text("What you filed")).to_be_visible()
+        self.look(page, f"my case {label}")
+
+    def officer(self, page: Page, label: str) -> None:
+        expect(page.locator(".tray-row").first).to_be_visible()
+        self.look(page, f"in-tray {label}")
+        page.locator(".tray-row", has_text="Saltern Slip").dblclick()
+        expect(page.get_by_text("Asked, and answered")).to_be_visible()
+        self.look(page, f"answers {label}")
+        page.get_by_role("button", name="The whole checklist").click()
+        self.look(page, f"checklist {label}")
+        page.goto(f"{self.server.address}/tray")
+        page.locator(".tray-row", has_text="Compass Close").dblclick()
+        page.get_by_role("button", name="Site plan, to scale").click()
+        expect(page.locator("[data-drawn=true]")).to_be_visible()
+        self.look(page, f"desk {label}")
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog", name="Keys of the desk")).to_be_visible()
+        self.look(page, f"desk with its keys {label}")
+        page.keyboard.press("Escape")
+        page.keyboard.press("w")
+        expect(page.get_by_label("Point 1 of the letter")).to_be_visible()
+        page.keyboard.press("v")
+        expect(page.get_by_label("Why is this not asked here?")).to_be_visible()
+        self.look(page, f"desk with a point and a waiver {label}")
+        page.get_by_role("button", name="Read the letter").click()
+        expect(page.get_by_role("heading", name="The letter, 1 point")).to_be_visible()
+        self.look(page, f"letter {label}")
+
+    def test_the_door(self) -> None:
+        page = self.come_in("Odalys Renn")
+        page.get_by_role("button", name="Sign out").click()
+        expect(page.get_by_role("heading", name="Come in as")).to_be_visible()
+        self.look(page, "the door")
+
+    def test_the_applicants_places(self) -> None:
+        self.applicant(self.come_in("Odalys Renn"), "at 1280")
+
+    def test_the_applicants_places_on_a_narrow_phone_in_the_dark(self) -> None:
+        self.applicant(self.come_in("Odalys Renn", 360, 740, "dark"), "at 360, dark")
+
+    def test_the_officers_places(self) -> None:
+        self.officer(self.come_in("Imre Holt"), "at 1280")
+
+    def test_the_officers_places_in_the_dark(self) -> None:
+        self.officer(self.come_in("Imre Holt", 1024, 768, "dark"), "at 1024, dark")
+
+    def test_keys_can_be_switched_off(self) -> None:
+        page = self.come_in("Imre Holt")
+        page.locator(".tray-row", has_text="Ropemaker Row").dblclick()
+        page.get_by_role("button", name="switch the keys off").click()
+        before = page.locator(".desk-check.chosen").inner_text()
+        page.keyboard.press("n")
+        self.assertEqual(page.locator(".desk-check.chosen").inner_text(), before)
+        page.get_by_role("button", name="switch the keys on").click()
+        page.keyboard.press("b")
+        self.assertNotEqual(page.locator(".desk-check.chosen").inner_text(), before)

@@ -1,0 +1,254 @@
+"""The edge: sessions, tokens, headers, who may do what on every route, problem documents, no 500 for any input."""
+
+from __future__ import annotations
+
+from collections import Counter
+from typing import Any
+
+import schemathesis
+from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from schemathesis.checks import not_a_server_error
+
+from jolly_clerk.office import checking, drafts
+from jolly_clerk.office.people import sign_in_by_click
+from jolly_clerk.web.app import create_app
+from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
+from tests.office.test_journey import SMALL_PLAN, Cases
+
+PUBLIC = {("get", "/health"), ("get", "/api/kinds"), ("get", "/api/session"), ("post", "/api/session/by-click")}
+EVERYBODY = {("delete", "/api/session")}
+#: routes over a case that both sides read; the applicant only the own
+READ_CASE = {
+    ("get", "/api/cases/{reference}"),
+    ("get", "/api/cases/{reference}/papers/{no}"),
+    ("get", "/api/cases/{reference}/files/{sha256}"),
+}
+ROLES = ("applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper")
+APPLICANT = {
+    ("get", "/api/drafts"), ("post", "/api/drafts"), ("get", "/api/my-cases"), ("get", "/api/drafts/{draft}"), ("put", "/api/drafts/{draft}"),
+    ("delete", "/api/drafts/{draft}"), ("post", "/api/drafts/{draft}/files"), ("delete", "/api/drafts/{draft}/files/{attachment}"),
+    ("get", "/api/drafts/{draft}/files/{attachment}"), ("post", "/api/drafts/{draft}/signature"), ("delete", "/api/drafts/{draft}/signature"),
+    ("post", "/api/drafts/{draft}/drop"), ("post", "/api/drafts/{draft}/filing"), ("post", "/api/drafts/{draft}/answers"),
+    ("post", "/api/cases/{reference}/answering"), ("post", "/api/cases/{reference}/payments"), ("post", "/api/terminal/{key}"),
+}  # fmt: skip
+OFFICER = {
+    ("post", "/api/cases/{reference}/checking"), ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/words"),
+    ("get", "/api/cases/{reference}/letter"), ("post", "/api/cases/{reference}/letter"), ("post", "/api/cases/{reference}/points/{no}/close"),
+    ("post", "/api/cases/{reference}/points/{no}/again"), ("post", "/api/cases/{reference}/changes"),
+    ("post", "/api/cases/{reference}/questions"), ("post", "/api/cases/{reference}/acceptance"),
+}  # fmt: skip
+SEES_ALL = {("get", "/api/tray"), ("get", "/api/search")}
+BODIES: dict[tuple[str, str], dict[str, Any]] = {
+    ("post", "/api/drafts"): {"kind": "BW"},
+    ("put", "/api/drafts/{draft}"): {"note": "x"},
+    ("post", "/api/drafts/{draft}/signature"): {"name": "Somebody"},
+    ("post", "/api/drafts/{draft}/drop"): {"place": "works.area"},
+    ("post", "/api/terminal/{key}"): {"outcome": "approved"},
+    ("post", "/api/cases/{reference}/judgements"): {"requirement": "may-act", "standing": "met"},
+    ("post", "/api/cases/{reference}/words"): {"requirement": "may-act", "text": "x"},
+    ("post", "/api/cases/{reference}/changes"): {"place": "works.area"},
+    ("post", "/api/cases/{reference}/questions"): {"place": "works.area"},
+}
+
+
+class WebTest(Cases):
+    def setUp(self) -> None:
+        super().setUp()
+        from jolly_clerk.office.people import add_person
+
+        add_person(self.office, "silas", "Silas Thorne", "reviewer")
+        add_person(self.office, "petra", "Petra Lune", "rule-keeper")
+        self.app = create_app(self.office)
+        self.people = dict(zip(ROLES, ("odalys", "imre", "maud", "silas", "anselm", "petra"), strict=True))
+
+    def client(self, person: str | None = None) -> TestClient:
+        client = TestClient(self.app, raise_server_exceptions=False)
+        if person:
+            begun = sign_in_by_click(self.office, person)
+            client.cookies.set(COOKIE, begun.secret)
+            client.headers[CSRF_HEADER] = begun.csrf
+        return client
+
+    def ask(self, client: TestClient, method: str, path: str, names: dict[str, str]) -> Any:
+        address = path.format(**names)
+        if path.endswith("/files") and method == "post":
+            return client.post(address, data={"slot": "site_plan"}, files={"file": ("x.pdf", b"%PDF", "application/pdf")})
+        body = BODIES.get((method, path), {})
+        return client.request(method, address, json=body if method in ("post", "put") else None)
+
+
+class WhoMayDoWhat(WebTest):
+    """Every route of the OpenAPI document, for every role, on the own and on somebody else's case."""
+
+    def test_every_route_is_in_the_table(self) -> None:
+        table = PUBLIC | EVERYBODY | READ_CASE | APPLICANT | OFFICER | SEES_ALL
+        self.assertEqual({(m, p) for p, ms in self.app.openapi()["paths"].items() for m in ms}, table)
+
+    def test_the_table(self) -> None:
+        rows, names = 0, {}
+        for method, path in sorted(APPLICANT | OFFICER | SEES_ALL | READ_CASE):
+            for role in (None, *ROLES):
+                for own in (True, False):
+                    if not names:
+                        names = self.fresh()
+                    person = None if role is None else self.people[role]
+                    if role == "applicant" and not own:
+                        person = "tamsin"
+                    status = self.ask(self.client(person), method, path, names).status_code
+                    rows += 1
+                    with self.subTest(method=method, path=path, role=role, own=own):
+                        self.check(method, path, role, own, status)
+                    if method != "get" and status < 300:
+                        names = {}  # something was done: the next row starts from a case and a draft of its own
+        print(f"\n{rows} rows: route, role, own or another's")
+        self.assertEqual(rows, len(APPLICANT | OFFICER | SEES_ALL | READ_CASE) * 14)
+
+    def fresh(self) -> dict[str, str]:
+        reference, draft = self.filed(), self.draft()
+        files = drafts.open_draft(self.office, self.odalys, draft).dossier.attachments
+        ids = {"attachment": files[0].id, "sha256": files[0].sha256, "key": "0" * 32}
+        return {"reference": reference, "draft": draft, "no": "1", **ids}
+
+    def check(self, method: str, path: str, role: str | None, own: bool, status: int) -> None:
+        route = (method, path)
+        if role is None:
+            self.assertEqual(status, 401)
+        elif route in SEES_ALL:
+            self.assertEqual(status, 200 if role in ("officer", "lead", "reviewer", "auditor") else 403)
+        elif route in OFFICER:
+            # an officer gets through, or is told that it is not yet the time for it
+            self.assertIn(status, (200, 404, 409) if role in ("officer", "lead") else (403, 404))
+            if role in ("officer", "lead") and path.endswith(("checking", "judgements", "words", "letter", "acceptance")):
+                self.assertIn(status, (200, 409))
+        elif route in READ_CASE:
+            sees = role in ("officer", "lead", "reviewer", "auditor") or (role == "applicant" and own)
+            self.assertEqual(status, 200 if sees else 404)
+        elif role == "applicant":
+            named = "{draft}" in path or "{reference}" in path or "{key}" in path
+            if own and "{key}" not in path:
+                self.assertIn(status, (200, 201, 204, 409, 422))
+            elif named:
+                self.assertEqual(status, 404)
+        else:
+            self.assertIn(status, (403, 404))
+
+
+class Sessions(WebTest):
+    def test_signing_in_and_out(self) -> None:
+        client = self.client()
+        self.assertIsNone(client.get("/api/session").json()["person"])
+        answer = client.post("/api/session/by-click", json={"person": "odalys"})
+        cookie = answer.headers["set-cookie"]
+        for word in ("HttpOnly", "SameSite=strict"):
+            self.assertIn(word, cookie)
+        session = client.get("/api/session").json()
+        self.assertEqual(session["person"]["name"], "Odalys Renn")
+        self.assertEqual(client.delete("/api/session").status_code, 403)
+        self.assertEqual(client.delete("/api/session", headers={CSRF_HEADER: session["csrf"]}).status_code, 204)
+        self.assertEqual(client.get("/api/drafts").status_code, 401)
+
+    def test_a_change_needs_its_token(self) -> None:
+        client = self.client("odalys")
+        for wrong in ("", "x" * 32, "?"):
+            client.headers[CSRF_HEADER] = wrong
+            self.assertEqual(client.post("/api/drafts", json={"kind": "BW"}).status_code, 403)
+
+    def test_one_click_exists_only_in_the_demo(self) -> None:
+        self.office.demo = False
+        client = self.client()
+        self.assertEqual(client.post("/api/session/by-click", json={"person": "odalys"}).status_code, 403)
+        self.assertEqual(client.get("/api/session").json()["people"], [])
+
+    def test_a_session_ends(self) -> None:
+        client = self.client("odalys")
+        self.move_to(2026, 11, 6, 10)
+        self.assertEqual(client.get("/api/drafts").status_code, 401)
+
+    def test_headers(self) -> None:
+        answer = self.client().get("/health")
+        self.assertIn("default-src 'self'", answer.headers["content-security-policy"])
+        self.assertNotIn("unsafe-inline'; img", answer.headers["content-security-policy"].split("style-src")[0])
+        self.assertEqual(answer.headers["x-content-type-options"], "nosniff")
+
+
+class Problems(WebTest):
+    def test_gaps_come_with_their_places(self) -> None:
+        draft = self.draft(works_area=None)
+        answer = self.client("odalys").post(f"/api/drafts/{draft}/filing", json={})
+        self.assertEqual((answer.status_code, answer.headers["content-type"]), (409, "application/problem+json"))
+        self.assertEqual([r["place"] for r in answer.json()["reasons"]], ["works.area"])
+
+    def test_wrong_bodies_name_the_field(self) -> None:
+        client = self.client("imre")
+        reference = self.filed()
+        for body, place in (
+            ({"requirement": "x", "standing": "splendid"}, "standing"),
+            ({"standing": "met"}, "requirement"),
+            ({"requirement": "x" * 500, "standing": "met"}, "requirement"),
+        ):
+            answer = client.post(f"/api/cases/{reference}/judgements", json=body)
+            self.assertEqual((answer.status_code, answer.json()["place"]), (422, place))
+        self.assertEqual(client.post(f"/api/cases/{reference}/judgements", content=b"{not json").status_code, 422)
+
+    def test_nothing_typed_is_lost_when_it_is_wrong(self) -> None:
+        client = self.client("odalys")
+        draft = client.post("/api/drafts", json={"kind": "BW"}).json()["id"]
+        typed = {"works": {"area": "minus five", "begun": "31.11.2026"}, "place": {"address": "\u202e<script>alert(1)</script>"}}
+        self.assertEqual(client.put(f"/api/drafts/{draft}", json={"answers": typed}).status_code, 200)
+        self.assertEqual(client.get(f"/api/drafts/{draft}").json()["dossier"]["answers"], typed)
+
+    def test_a_page_sent_as_a_document_is_never_shown_as_a_page(self) -> None:
+        draft = drafts.start_draft(self.office, self.odalys, "BW")
+        drafts.attach(self.office, self.odalys, draft, "site_plan", 'a";x=.html', b"<!DOCTYPE html><script>1</script>")
+        answer = self.client("odalys").get(f"/api/drafts/{draft}/files/a1")
+        self.assertEqual(answer.headers["content-type"], "application/octet-stream")
+        self.assertTrue(answer.headers["content-disposition"].startswith("attachment; filename*=UTF-8''a%22"))
+
+    def test_the_letter_is_shown_before_it_is_sent(self) -> None:
+        reference = self.filed(plan=SMALL_PLAN)
+        checking.begin_checking(self.office, self.imre, reference)
+        client = self.client("imre")
+        self.assertEqual(client.get(f"/api/cases/{reference}/letter").status_code, 409)
+        client.post(f"/api/cases/{reference}/judgements", json={"requirement": "documents.site_plan", "standing": "wanting"})
+        answer = client.get(f"/api/cases/{reference}/letter")
+        self.assertEqual((answer.status_code, answer.content[:5]), (200, b"%PDF-"))
+
+    def test_somebody_faster_is_a_conflict(self) -> None:
+        reference = self.filed()
+        client = self.client("imre")
+        seen = client.get(f"/api/cases/{reference}").json()["seen"]
+        checking.begin_checking(self.office, self.maud, reference)
+        answer = client.post(f"/api/cases/{reference}/checking", json={"seen": seen})
+        self.assertEqual((answer.status_code, answer.json()["title"]), (409, "Somebody else changed this"))
+
+
+class AnyInput(WebTest):
+    def test_no_input_gives_a_500(self) -> None:
+        """Schemathesis over the OpenAPI document, as an applicant and as an officer."""
+        reference, statuses = self.filed(), Counter[int]()
+        schema = schemathesis.openapi.from_asgi("/api/openapi.json", self.app)
+        for person in ("odalys", "imre"):
+            begun = sign_in_by_click(self.office, person)
+            headers, cookies = {CSRF_HEADER: begun.csrf}, {COOKIE: begun.secret}
+            for result in schema.get_all_operations():
+                operation = result.ok()
+                if (operation.method, operation.path) == ("delete", "/api/session"):
+                    continue
+
+                @settings(max_examples=12, deadline=None, database=None, suppress_health_check=list(HealthCheck))
+                @given(case=operation.as_strategy())
+                def call(case: Any) -> None:
+                    for known in (False, True):
+                        if known and "reference" not in (case.path_parameters or {}):
+                            continue
+                        if known:
+                            case.path_parameters["reference"] = reference
+                        answer = case.call_and_validate(headers=headers, cookies=cookies, checks=[not_a_server_error])  # noqa: B023
+                        statuses[answer.status_code] += 1
+
+                call()
+        print(f"\n{statuses.total()} requests tried: {dict(statuses)}")
+        self.assertGreater(statuses.total(), 500)
+        self.assertGreater(statuses[200], 50)
+        self.assertEqual(statuses[401], 0)
