@@ -1,5 +1,5 @@
 // Which place a person is in. A place that a role may not use is not there.
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { MyCases } from "./cases/MyCases";
 import { Filing } from "./filing/Filing";
@@ -20,8 +20,12 @@ const OFFICE = ["officer", "lead", "auditor", "reviewer"];
 
 export function App() {
   const session = useSession();
+  const role = session.data?.person?.role;
+  useEffect(() => {
+    // the page that comes next is fetched while the first one is being read
+    if (role) (role === "applicant" ? import("./cases/MyCase") : import("./desk/Desk")).catch(() => undefined);
+  }, [role]);
   if (!session.data) return <Skeleton lines={6} />;
-  const role = session.data.person?.role;
   if (!role) return <SignIn session={session.data} />;
   return (
     <Frame>

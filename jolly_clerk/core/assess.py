@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date, datetime
+from functools import partial
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -14,7 +15,7 @@ from pydantic import TypeAdapter
 from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.corrections import PointToAsk, RoundView, points_to_ask, round_view
 from jolly_clerk.core.dossier.model import Dossier
-from jolly_clerk.core.fees.sheet import FeeSheet, StageTotal, fee_sheet, to_cents, value_workings
+from jolly_clerk.core.fees.sheet import FeeSheet, Lazy, StageTotal, fee_sheet, to_cents, value_working
 from jolly_clerk.core.form import Sheet, question_at, read_answers
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
@@ -55,7 +56,7 @@ class ComputedView:
     id: str
     title: str
     value: str
-    working: str
+    working: Lazy
     help: str
     beside: tuple[str, ...]
     article: str
@@ -200,13 +201,14 @@ def _question(sheet: Sheet, place: str, asked: Any) -> QuestionView:
 
 
 def _computed(sheet: Sheet) -> tuple[ComputedView, ...]:
-    workings = value_workings(sheet)
     made = []
     for node in sheet.rulebook.order:
         if isinstance(node, ComputedValue):
             value, v = sheet.values[node.key], node.value
             said = money(to_cents(value)) if node.key in sheet.rulebook.money_names and not is_absent(value) else say(value)
-            made.append(ComputedView(v.id, v.title, said, workings.get(v.id, ""), v.help or "", tuple(v.beside), v.article))
+            made.append(
+                ComputedView(v.id, v.title, said, partial(value_working, sheet, node), v.help or "", tuple(v.beside), v.article)
+            )
     return tuple(made)
 
 

@@ -121,6 +121,7 @@ class _Maker:
     ) -> None:
         self.rulebook, self.dossier, self.sheet = rulebook, dossier, sheet
         self.fees, self.case, self.readings = fees, case, readings
+        self.flat = raw_answers(dossier)
         self.pointed = {p.asked.requirement for r in case.rounds for p in r.points.values()}
 
     def place(self, ref: str) -> Place:
@@ -145,7 +146,7 @@ class _Maker:
         files: Sequence[Attachment] = (),
     ) -> Requirement:
         judged = self.case.given.get(id_)
-        given = self.given(judged, lambda: evidence(self.dossier, self.case, self.fees, places)) if judged else None
+        given = self.given(judged, lambda: evidence(self.dossier, self.case, self.fees, places, self.flat)) if judged else None
         standing = given.standing if given and given.holds else proposed
         where = tuple(self.place(p) for p in places)
         return Requirement(
@@ -211,14 +212,13 @@ class _Maker:
             proposed, because = "to read", self.stated(must.at)
         else:
             holds = compiled.rule.holds(values)
-            told = working(compiled.rule.tree, values, compiled.rule.functions)
             if holds is UNKNOWN:
                 proposed, because = "not known yet", self.hangs_on(self.sheet.deciding(compiled.rule))
             elif holds:
-                proposed, because = "met", f"{told} holds."
+                proposed, because = "met", f"{working(compiled.rule.tree, values, compiled.rule.functions)} holds."
             else:
                 proposed = "in doubt" if must.otherwise_is == "look" else "wanting"
-                because = put_right = compiled.otherwise.fill(values) if compiled.otherwise else told
+                because = put_right = compiled.otherwise.fill(values) if compiled.otherwise else must.says
                 findings = (Finding("look" if proposed == "in doubt" else "fault", because, ""),)
         files = tuple(a for ref in must.at if ref.startswith("documents.") for a in self.files(ref.removeprefix("documents.")))
         return self.made(
@@ -347,10 +347,12 @@ class _Maker:
         )
 
 
-def evidence(dossier: Dossier, case: CaseSoFar, fees: FeeSheet, places: Sequence[str]) -> str:
+def evidence(
+    dossier: Dossier, case: CaseSoFar, fees: FeeSheet, places: Sequence[str], flat: Mapping[str, Any] | None = None
+) -> str:
     """What a judgement looked at, as a short hash: the answers and files at its places. Readings are left out,
     so reading a file again never changes a standing that was given."""
-    flat = raw_answers(dossier)
+    flat = raw_answers(dossier) if flat is None else flat
     looked: list[Any] = []
     for ref in places:
         if ref.startswith("documents."):

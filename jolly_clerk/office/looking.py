@@ -6,6 +6,8 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
+from pydantic.dataclasses import dataclass as schema_once  # its schema is built once, however many routes give it
+
 from jolly_clerk.core.assess import Assessment
 from jolly_clerk.core.corrections import offers
 from jolly_clerk.core.dossier.model import Attachment, Dossier
@@ -66,7 +68,7 @@ class FileView:
     findings: tuple[Finding, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@schema_once(frozen=True, slots=True)
 class DraftView:
     """A draft as its owner sees it. ``answers_case`` is the reference of the case that it answers."""
 
@@ -92,7 +94,7 @@ class VersionView:
     files: tuple[FileView, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@schema_once(frozen=True, slots=True)
 class CaseView:
     """A case as a person sees it. ``seen`` goes back with each change, so that nobody decides over another's head."""
 

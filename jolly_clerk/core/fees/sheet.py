@@ -16,7 +16,14 @@ from pydantic import PlainSerializer, WithJsonSchema
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent
 from jolly_clerk.core.form import Sheet
-from jolly_clerk.core.rulebook.compiled import BandStep, CompiledChange, CompiledLine, amount_in_band, steps_in_band
+from jolly_clerk.core.rulebook.compiled import (
+    BandStep,
+    CompiledChange,
+    CompiledLine,
+    ComputedValue,
+    amount_in_band,
+    steps_in_band,
+)
 from jolly_clerk.core.rulebook.evaluate import working as told
 from jolly_clerk.core.rulebook.model import Stage
 from jolly_clerk.core.say import money, number, say
@@ -266,13 +273,10 @@ def _band_working(band: BandStep, value: Decimal) -> str:
     return f"{money(band.start)} + {number(steps_in_band(band, value))} × {money(band.adds)}"
 
 
-def value_workings(sheet: Sheet) -> dict[str, str]:
-    """The computed answers with their working, by id: ``95.8 × 465.00 = 44 547.00``."""
-    from jolly_clerk.core.rulebook.compiled import ComputedValue
-
-    found = {}
-    for node in sheet.rulebook.order:
-        if isinstance(node, ComputedValue) and not is_absent(value := sheet.values[node.key]):
-            said = money(to_cents(value)) if node.key in sheet.rulebook.money_names else say(value)
-            found[node.key] = f"{told(node.rule.tree, sheet.values, node.rule.functions)} = {said}"
-    return found
+def value_working(sheet: Sheet, node: ComputedValue) -> str:
+    """A computed answer with its working: ``95.8 × 465.00 = 44 547.00``; empty while it is absent."""
+    value = sheet.values[node.key]
+    if is_absent(value):
+        return ""
+    said = money(to_cents(value)) if node.key in sheet.rulebook.money_names else say(value)
+    return f"{told(node.rule.tree, sheet.values, node.rule.functions)} = {said}"

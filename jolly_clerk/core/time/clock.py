@@ -226,10 +226,13 @@ def _holder(turns: list[tuple[datetime, Holder]], at: datetime) -> Holder:
 def holder_by_day(case: CaseSoFar, calendar: Calendar, until: date) -> dict[date, Holder]:
     """Who held the case on each calendar day from filing to ``until``: whoever holds at the day's end."""
     assert case.filed is not None
-    turns = _turns(case)
     day, found = calendar.local_day(case.filed.at), {}
+    turns = [(calendar.local_day(instant), who) for instant, who in _turns(case)]
+    holder, at = turns[0][1], 0
     while day <= until:
-        found[day] = _holder(turns, calendar.day_end(day))
+        while at < len(turns) and turns[at][0] <= day:
+            holder, at = turns[at][1], at + 1
+        found[day] = holder
         day += DAY
     return found
 

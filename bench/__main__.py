@@ -1,0 +1,173 @@
+"""The figures of the design, each as a ratio within one run where a ratio is asked: ``make bench``."""
+
+from __future__ import annotations
+
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from datetime import UTC, datetime
+from decimal import Decimal
+from pathlib import Path
+from typing import Any
+
+from bench import by_hand
+from jolly_clerk.core.assess import ASSESSMENT, assess
+from jolly_clerk.core.fees.sheet import fee_sheet
+from jolly_clerk.core.form import read_answers
+from jolly_clerk.core.rulebook.expressions import compile_expression
+from jolly_clerk.office.casework import Loaded, load_case
+from jolly_clerk.office.lists import tray
+from jolly_clerk.office.office import Office, open_office
+from jolly_clerk.office.people import person
+
+ROOT = Path(__file__).resolve().parents[1]
+
+
+def median_ms(work: Callable[[], Any], rounds: int = 300, inner: int = 1) -> float:
+    """The median time of ``work`` in milliseconds."""
+    times = []
+    for _ in range(rounds):
+        began = time.perf_counter()
+        for _ in range(inner):
+            work()
+        times.append((time.perf_counter() - began) / inner * 1000)
+    return statistics.median(times)
+
+
+def line(name: str, figure: str, reach: str, well: bool) -> None:
+    """Print one figure beside what is to be reached."""
+    print(f"{name:46} {figure:>28}   {reach:32} {'reached' if well else 'NOT REACHED'}", flush=True)
+
+
+def largest(office: Office) -> Loaded:
+    """The demo case with the longest history."""
+    officer = person(office, "imre")
+    rows = tray(office, officer, "everyone's").rows
+    return max((load_case(office, officer, r.reference) for r in rows), key=lambda loaded: loaded.entries)
+
+
+def core(office: Office) -> None:
+    """assess, the fee sheet alone, one expression."""
+    c = largest(office)
+    a = c.assessment
+    files: dict[str, list[Any]] = {}
+    for attachment in c.dossier.attachments:
+        files.setdefault(attachment.slot, []).append(c.known.readings[attachment.sha256])
+    given = {r.id: r.given.standing for r in a.requirements if r.given and r.given.holds}
+    whole = median_ms(lambda: assess(c.rulebook, c.dossier, c.history, c.known, c.now))
+    hand = median_ms(lambda: by_hand.standings(c.dossier.answers, files, given, c.so_far.paid, a.filing_day), inner=20)
+    line(f"assess, {c.case.reference}, {c.entries} entries", f"{whole:.3f} ms", "at most 3 ms", whole <= 3)
+    line("  by hand, standings and fees only", f"{hand:.3f} ms, {whole / hand:.1f} times", "at most 3 times", whole <= 3 * hand)
+    shown = median_ms(lambda: ASSESSMENT.dump_json(assess(c.rulebook, c.dossier, c.history, c.known, c.now)), 100)
+    line("  with every working told, as JSON", f"{shown:.3f} ms", "(no figure asked)", True)
+    sheet = read_answers(c.rulebook, c.dossier.answers, a.filing_day, a.filing_day)
+    by_core = {x.id: x.amount for x in fee_sheet(sheet).lines}
+    if by_core != by_hand.fees(c.dossier.answers, a.filing_day):
+        raise SystemExit(f"the hand-written fees differ: {by_core}")
+    alone = median_ms(lambda: fee_sheet(sheet), inner=10)
+    hand_fees = median_ms(lambda: by_hand.fees(c.dossier.answers, a.filing_day), inner=10)
+    line("fee sheet alone", f"{alone:.3f} ms, {alone / hand_fees:.1f} times by hand", "at most 0.3 ms", alone <= 0.3)
+    rule = compile_expression("works.area * 465.00 > works.estimate and works.distance <= 30.0", c.rulebook.scope)
+    rate, near = Decimal("465.00"), Decimal("30.0")
+
+    def plain(v: Any) -> bool:
+        return v["works.area"] * rate > v["works.estimate"] and v["works.distance"] <= near
+
+    fast, bare = (median_ms(lambda f=f: f(sheet.values), 200, 500) * 1000 for f in (rule.value, plain))  # type: ignore[misc]
+    line("one expression", f"{fast:.3f} µs, {fast / bare:.1f} times", "at most 3 times a plain function", fast <= 3 * bare)
+
+
+def serving(folder: Path) -> None:
+    """Start to ready, and a page's first load in a browser."""
+    sys.path.insert(0, str(ROOT))
+    from playwright.sync_api import sync_playwright
+
+    from tests.browser.house import CHROMIUM, FLAGS, Server
+
+    times = []
+    for n in range(3):
+        began = time.perf_counter()
+        server = Server(folder)
+        times.append(time.perf_counter() - began)
+        if n < 2:
+            server.stop()
+    ready = statistics.median(times)
+    line("start to ready, demo data laid", f"{ready:.2f} s", "at most 2.5 s", ready <= 2.5)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        began = time.perf_counter()
+        page.goto(server.address)
+        page.get_by_role("button", name="Imre Holt").wait_for()
+        first = time.perf_counter() - began
+        scripts = page.evaluate(
+            "performance.getEntriesByType('resource').filter(r => r.initiatorType === 'script' || r.name.endsWith('.js'))"
+            ".reduce((sum, r) => sum + r.encodedBodySize, 0)"
+        )
+        page.get_by_role("button", name="Imre Holt").click()
+        page.locator(".tray-row").first.wait_for()
+        began = time.perf_counter()
+        page.locator(".tray-row", has_text="Compass Close").dblclick()
+        page.locator(".desk-check").first.wait_for()
+        following = time.perf_counter() - began
+        browser.close()
+    server.stop()
+    line("first load", f"{first:.2f} s", "at most 1.5 s", first <= 1.5)
+    line("  scripts of the first load, gzipped", f"{scripts / 1000:.0f} kB", "at most 300 kB", 0 < scripts <= 300_000)
+    line("next page (in-tray to desk)", f"{following * 1000:.0f} ms", "at most 200 ms", following <= 0.2)
+
+
+def reading() -> None:
+    """A text PDF of 20 pages against opening and extracting with the libraries alone."""
+    import io
+
+    import pikepdf
+    import pypdfium2
+    from reportlab.pdfgen.canvas import Canvas
+
+    from jolly_clerk.reading.read import read_bytes
+
+    buffer = io.BytesIO()
+    canvas = Canvas(buffer)
+    for no in range(20):
+        for row in range(50):
+            canvas.drawString(50, 780 - 14 * row, f"Page {no}, line {row}: the quick clerk stamps the lazy letter once more.")
+        canvas.showPage()
+    canvas.save()
+    content = buffer.getvalue()
+
+    def bare() -> None:
+        with pikepdf.open(io.BytesIO(content)) as pdf:
+            len(pdf.pages)
+        document = pypdfium2.PdfDocument(content)
+        for page in document:
+            page.get_textpage().get_text_bounded()
+        document.close()
+
+    ours, alone = median_ms(lambda: read_bytes(content), 30), median_ms(bare, 30)
+    line(
+        "reading a text PDF of 20 pages",
+        f"{ours:.1f} ms, {ours / alone:.2f} times",
+        "at most 1.5 times the libraries",
+        ours <= 1.5 * alone,
+    )
+
+
+def main() -> None:
+    """Lay the demo, measure, print."""
+    folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-bench-")) / "demo"
+    subprocess.run(
+        [sys.executable, "-m", "jolly_clerk.cli", "demo", "--data", str(folder)], check=True, stdout=subprocess.DEVNULL
+    )
+    office = open_office(folder, now=lambda: datetime.now(UTC))
+    core(office)
+    office.close()
+    reading()
+    serving(folder)
+
+
+if __name__ == "__main__":
+    main()
