@@ -1,0 +1,115 @@
+"""Take the pictures of docs/screenshots/ from the demo data, at 1280x800: ``make shots``."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, expect, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path.insert(0, str(ROOT))
+
+from tests.browser.house import CHROMIUM, FLAGS, Server, demo_folder  # noqa: E402
+
+OUT = ROOT / "docs" / "screenshots"
+
+
+def my_cases(page: Page) -> None:
+    expect(page.get_by_role("heading", name="Waiting for you")).to_be_visible()
+
+
+def filing(page: Page) -> None:
+    page.get_by_role("link", name="Glass lean-to").click()
+    page.get_by_role("navigation", name="Parts of the filing").get_by_role("link", name="The works").click()
+    expect(page.get_by_label("Floor area under it")).to_have_value("14.5")
+
+
+def read_over(page: Page) -> None:
+    filing(page)
+    page.get_by_role("link", name="Read it over").first.click()
+    expect(page.get_by_role("heading", name="Read it over")).to_be_visible()
+
+
+def payment(page: Page) -> None:
+    page.get_by_role("link", name="Pay EUR").click()
+    page.get_by_role("button", name="Pay by card").click()
+    expect(page.get_by_text("Hold your card here")).to_be_visible()
+
+
+def my_case(page: Page) -> None:
+    page.get_by_role("link", name="Workshop of a sailmaker").click()
+    expect(page.get_by_text("What you filed")).to_be_visible()
+
+
+def answering(page: Page) -> None:
+    page.get_by_role("link", name="Answer 2 points").click()
+    words = page.get_by_label("Your answer in words").first
+    words.fill("Drawn anew on A3; the file follows this afternoon.")
+    expect(page.get_by_text("1 answered, 1 left")).to_be_visible()
+
+
+def in_tray(page: Page) -> None:
+    page.keyboard.press("ArrowDown")
+    expect(page.get_by_text("What came back")).to_be_visible()
+
+
+def desk(page: Page) -> None:
+    page.locator(".tray-row", has_text="Compass Close").dblclick()
+    page.get_by_role("button", name="Owner's consent").click()
+    page.keyboard.press("w")
+    page.get_by_role("button", name="Not signed").click()
+    expect(page.get_by_text("kept", exact=True)).to_be_visible()
+    expect(page.locator("[data-drawn=true]")).to_be_visible()
+
+
+def letter(page: Page) -> None:
+    desk(page)
+    page.get_by_role("button", name="Read the letter").click()
+    expect(page.locator("[data-drawn=true]")).to_be_visible()
+
+
+def answers(page: Page) -> None:
+    page.locator(".tray-row", has_text="Saltern Slip").dblclick()
+    expect(page.locator("[data-drawn=true]")).to_have_count(2)
+
+
+PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
+    ("my-cases", "Odalys Renn", my_cases),
+    ("filing", "Odalys Renn", filing),
+    ("read-over", "Odalys Renn", read_over),
+    ("payment", "Odalys Renn", payment),
+    ("my-case", "Odalys Renn", my_case),
+    ("answering", "Odalys Renn", answering),
+    ("in-tray", "Imre Holt", in_tray),
+    ("answers", "Imre Holt", answers),
+    ("desk", "Imre Holt", desk),
+    ("letter", "Imre Holt", letter),
+)
+
+
+def main() -> None:
+    OUT.mkdir(parents=True, exist_ok=True)
+    server = Server(demo_folder())
+    try:
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))
+            for name, person, go in PICTURES:
+                page = browser.new_page(viewport={"width": 1280, "height": 800})
+                page.set_default_timeout(10_000)
+                page.goto(server.address)
+                page.get_by_role("button", name=person).click()
+                go(page)
+                page.wait_for_load_state("networkidle")
+                page.wait_for_timeout(400)
+                page.screenshot(path=OUT / f"{name}.png")
+                page.close()
+                print(f"docs/screenshots/{name}.png")
+            browser.close()
+    finally:
+        server.stop()
+
+
+if __name__ == "__main__":
+    main()
