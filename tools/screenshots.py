@@ -51,7 +51,7 @@ def answering(page: Page) -> None:
 
 
 def in_tray(page: Page) -> None:
-    page.keyboard.press("ArrowDown")
+    page.locator(".tray-row", has_text="Saltern Slip").click()
     expect(page.get_by_text("What came back")).to_be_visible()
 
 

@@ -132,7 +132,7 @@ export function WhoHasIt({ view }: { view: CaseView }) {
         <b>{who}</b>{" "}
         {clock.holder === "theirs"
           ? `${things(Math.max(0, clock.left), "day")} left, ${clock.said}.`
-          : `${now}, ${by}.`}
+          : `${now.replace(", ours", "")}; ${by}.`}
       </p>
       {clock.why.slice(1).map((w) => (
         <p key={w} className="second">
