@@ -114,8 +114,8 @@ export function Tray() {
                       data-row={at}
                       className={`tray-row${chosen === row ? " chosen" : ""}`}
                       aria-current={chosen === row || undefined}
-                      onFocus={() => setMarked(at)}
-                      onClick={() => (chosen === row ? navigate(`/desk/${row.reference}`) : setMarked(at))}
+                      onFocus={(e) => e.target.matches(":focus-visible") && setMarked(at)}
+                      onClick={(e) => (chosen === row || e.detail === 0 ? navigate(`/desk/${row.reference}`) : setMarked(at))}
                       onDoubleClick={() => navigate(`/desk/${row.reference}`)}
                     >
                       <span className="mono tray-ref">{row.reference}</span>
