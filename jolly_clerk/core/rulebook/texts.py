@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.rulebook.expressions import Expression, Scope, compile_expression
@@ -27,7 +28,7 @@ class Text:
 
     def _said(self, piece: Expression, values: Mapping[str, Any]) -> str:
         value = piece.value(values)
-        if piece.source in self.money_names and hasattr(value, "quantize"):
+        if piece.source in self.money_names and isinstance(value, Decimal):
             return money(value)
         return say(value)
 
