@@ -1,0 +1,246 @@
+"""Drafts and answers in work: kept, dropped, signed, thrown away; the post room; a killed server loses nothing acknowledged."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+from pathlib import Path
+
+from sqlalchemy import select
+
+from jolly_clerk.office import answering, checking, drafts, filing, papers
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
+from jolly_clerk.office.looking import draft_view
+from jolly_clerk.office.office import open_office
+from jolly_clerk.office.verifying import verify
+from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.tables import Outgoing
+from tests.helpers import ROOT, answers
+from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
+
+
+class Keeping(Cases):
+    def test_only_what_was_typed_is_changed(self) -> None:
+        draft = self.draft()
+        kept = drafts.keep(self.office, self.odalys, draft, None, note="By the gate.")
+        self.assertEqual((kept.dossier.note, kept.draft.own_reference), ("By the gate.", "roof-4"))
+        self.assertEqual(len(kept.dossier.attachments), 2)
+        again = drafts.keep(self.office, self.odalys, draft, kept.draft.counter, own_reference="  roof  ")
+        self.assertEqual((again.draft.own_reference, again.dossier.note), ("roof", "By the gate."))
+        self.assertEqual(again.draft.counter, kept.draft.counter + 1)
+
+    def test_what_is_too_long(self) -> None:
+        draft = self.draft()
+        with self.assertRaises(TooLarge):
+            drafts.keep(self.office, self.odalys, draft, None, answers={"works": {"what": "x" * 1_000_001}})
+        self.assertEqual(len(drafts.keep(self.office, self.odalys, draft, None, note="n" * 9000).dossier.note), 4000)
+
+    def test_several_drafts_newest_first(self) -> None:
+        first = self.draft()
+        self.move_to(2026, 11, 6)
+        second = self.draft()
+        self.assertEqual([d.draft.id for d in drafts.drafts_of(self.office, self.odalys)], [second, first])
+        drafts.throw_away(self.office, self.odalys, second)
+        self.assertEqual([d.draft.id for d in drafts.drafts_of(self.office, self.odalys)], [first])
+        with self.assertRaises(NotFound):
+            drafts.throw_away(self.office, self.odalys, second)
+        with self.assertRaises(NotFound):
+            drafts.throw_away(self.office, self.tamsin, first)
+
+    def test_only_applicants_begin_and_only_what_there_is(self) -> None:
+        with self.assertRaises(NotAllowed):
+            drafts.start_draft(self.office, self.imre, "BW")
+        with self.assertRaises(NotFound):
+            drafts.start_draft(self.office, self.odalys, "XX")
+
+    def test_signing_keeps_the_exact_text_and_the_time(self) -> None:
+        draft = self.draft(signed=False)
+        for name in ("", " ", "O", "x" * 121):
+            with self.subTest(name[:3]), self.assertRaises(Invalid) as caught:
+                drafts.sign(self.office, self.odalys, draft, name)
+            self.assertEqual(caught.exception.place, "signature")
+        signed = drafts.sign(self.office, self.odalys, draft, "  Odalys Renn ").dossier.signature
+        assert signed
+        self.assertEqual((signed.name, signed.at), ("Odalys Renn", self.instant))
+        self.assertIn("true and complete", signed.text)
+        self.assertIsNone(drafts.unsign(self.office, self.odalys, draft).dossier.signature)
+
+    def test_files_keep_their_numbers(self) -> None:
+        draft = self.draft()
+        drafts.detach(self.office, self.odalys, draft, "a1")
+        again = drafts.attach(self.office, self.odalys, draft, "site_plan", "p.pdf", SMALL_PLAN)
+        self.assertEqual([a.id for a in again.dossier.attachments], ["a2", "a3"])
+        with self.assertRaises(NotFound):
+            drafts.detach(self.office, self.odalys, draft, "a1")
+
+    def test_the_same_content_may_stand_in_two_slots(self) -> None:
+        draft = drafts.start_draft(self.office, self.odalys, "BW")
+        drafts.attach(self.office, self.odalys, draft, "site_plan", "p.pdf", PLAN)
+        kept = drafts.attach(self.office, self.odalys, draft, "sections", "p.pdf", PLAN)
+        self.assertEqual(len({a.sha256 for a in kept.dossier.attachments}), 1)
+        self.assertEqual(len(kept.dossier.attachments), 2)
+
+    def test_what_the_owner_sees(self) -> None:
+        view = draft_view(drafts.open_draft(self.office, self.odalys, self.draft(plan=SMALL_PLAN)))
+        self.assertEqual(next((f.attachment.name, f.said) for f in view.files), ("plan.pdf", "A4 landscape, 1 sheet, text"))
+        self.assertEqual([p.title for p in view.form.parts], ["The place", "The works", "The service"])
+        self.assertEqual(view.form.slots[0].accepts, "PDF, A3 or larger, 1 to 3 files, at most 20 MB each")
+        self.assertEqual(view.answers_case, "")
+
+
+class AnswerCases(Cases):
+    """A case whose letter is being answered."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.reference = self.filed(plan=SMALL_PLAN)
+        checking.begin_checking(self.office, self.imre, self.reference)
+        self.judge_all(self.reference, site_plan="wanting")
+        checking.send_letter(self.office, self.imre, self.reference)
+        self.answer = answering.begin_answering(self.office, self.odalys, self.reference)
+
+
+class Answering(AnswerCases):
+    def unasked(self) -> list[str]:
+        found = drafts.open_draft(self.office, self.odalys, self.answer).assessment.rounds[-1]
+        return [u.change.place for u in found.unasked] + [c.place for p in found.points for c in p.changes]
+
+    def test_changes_can_be_dropped_one_by_one(self) -> None:
+        drafts.keep(
+            self.office,
+            self.odalys,
+            self.answer,
+            None,
+            answers=answers(works_area="82.1", place_plot="Q-1", works_begun="1 Nov 2026"),
+        )
+        drafts.detach(self.office, self.odalys, self.answer, "a1")
+        self.assertEqual(set(self.unasked()), {"works.area", "place.plot", "works.begun", "documents.site_plan"})
+        for place in ("works.area", "works.begun", "documents.site_plan", "place.plot"):
+            drafts.drop_change(self.office, self.odalys, self.answer, place)
+            self.assertNotIn(place, self.unasked())
+        now = drafts.open_draft(self.office, self.odalys, self.answer)
+        self.assertEqual(now.dossier.answers["works"]["area"], "95.8")
+        self.assertEqual([a.name for a in now.dossier.attachments if a.slot == "site_plan"], ["plan.pdf"])
+
+    def test_nothing_can_be_dropped_from_a_new_filing(self) -> None:
+        with self.assertRaises(Invalid):
+            drafts.drop_change(self.office, self.odalys, self.draft(), "works.area")
+
+    def test_a_filing_is_not_sent_and_an_answer_is_not_filed(self) -> None:
+        with self.assertRaises(Invalid):
+            answering.send_answers(self.office, self.odalys, self.draft())
+        with self.assertRaises(NotReady):
+            filing.file(self.office, self.odalys, self.answer, take_gaps=True)
+
+    def test_answers_changed_in_another_window_are_not_sent(self) -> None:
+        counter = drafts.open_draft(self.office, self.odalys, self.answer).draft.counter
+        drafts.keep(self.office, self.odalys, self.answer, None, words={1: "Here."})
+        with self.assertRaises(Stale):
+            answering.send_answers(self.office, self.odalys, self.answer, counter)
+        answering.send_answers(self.office, self.odalys, self.answer)
+        self.assertEqual(self.said(self.reference).rounds[0].points[0].words, "Here.")
+        with self.assertRaises(NotFound):
+            answering.send_answers(self.office, self.odalys, self.answer)
+
+    def test_words_of_an_open_amount_do_not_stumble(self) -> None:
+        reference = self.filed(works_estimate=None)
+        checking.begin_checking(self.office, self.imre, reference)
+        checking.judge(self.office, self.imre, reference, "answer.works.estimate", "wanting")
+        done = checking.judge(self.office, self.imre, reference, "value-plausible", "wanting")
+        self.assertIn("not answered", " ".join(p.text for p in done.assessment.points))
+
+    def test_each_filed_version_is_kept_whole(self) -> None:
+        drafts.keep(self.office, self.odalys, self.answer, None, answers=answers(works_area="82.1"), words={1: "Here."})
+        answering.send_answers(self.office, self.odalys, self.answer)
+        from jolly_clerk.office.casework import load_case
+
+        versions = load_case(self.office, self.odalys, self.reference).history.versions
+        self.assertEqual([v.dossier.answers["works"]["area"] for v in versions], ["95.8", "82.1"])
+
+
+class PostRoom(AnswerCases):
+    def test_a_letter_is_delivered_at_least_once_and_twice_is_one(self) -> None:
+        key = f"{self.reference}-letter-1"
+        self.assertEqual([i.key for i in self.office.post_room.items()], [key])
+        self.assertEqual(papers.deliver_waiting(self.office), 0)
+        with writing(self.office.engine) as session:  # as if the server had died between delivering and noting it
+            session.get_one(Outgoing, key).delivered_at = None
+        self.assertEqual(papers.deliver_waiting(self.office), 1)
+        self.assertEqual([i.key for i in self.office.post_room.items()], [key])
+
+    def test_what_is_delivered_is_what_the_vault_keeps(self) -> None:
+        with reading(self.office.engine) as session:
+            out = session.scalars(select(Outgoing)).one()
+        delivered = (self.office.post_room.folder / f"{out.key}.pdf").read_bytes()
+        self.assertEqual(self.office.vault.get(out.pdf_sha256), delivered)
+        self.assertEqual(out.to, "Odalys Renn")
+
+
+WORK = """
+import sys
+from datetime import UTC, datetime
+from pathlib import Path
+from jolly_clerk.office import checking, drafts, filing, paying
+from jolly_clerk.office.office import open_office
+from jolly_clerk.office.people import add_person
+from tests.helpers import answers
+from tests.office.test_journey import PLAN, ROOF
+office = open_office(Path(sys.argv[1]), demo=True)
+o, i = add_person(office, "odalys", "Odalys Renn", "applicant"), add_person(office, "imre", "Imre Holt", "officer")
+n = 0
+while True:
+    n += 1
+    d = drafts.start_draft(office, o, "BW")
+    drafts.keep(office, o, d, None, answers=answers())
+    drafts.attach(office, o, d, "site_plan", "plan.pdf", PLAN + b"%" + str(n).encode())
+    drafts.sign(office, o, d, "Odalys Renn")
+    r = filing.file(office, o, d, take_gaps=True)
+    print("filed", r, flush=True)
+    at = paying.ask_payment(office, o, r)
+    paying.terminal_says(office, o, at.key, "approved")
+    print("paid", r, flush=True)
+    checking.begin_checking(office, i, r)
+    checking.judge(office, i, r, "may-act", "met")
+    print("judged", r, flush=True)
+"""
+
+
+class Killed(unittest.TestCase):
+    def test_nothing_acknowledged_is_lost_in_ten_kills(self) -> None:
+        from jolly_clerk.office.casework import load_case
+        from jolly_clerk.office.people import person
+        from jolly_clerk.office.rulebooks import publish
+        from tests.helpers import EDITION
+
+        folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-killed-"))
+        office = open_office(folder)
+        publish(office, EDITION)
+        office.close()
+        said: list[tuple[str, str]] = []
+        for kill in range(10):
+            command = [sys.executable, "-c", WORK, str(folder)]
+            working = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.PIPE, text=True, start_new_session=True)
+            assert working.stdout
+            first = working.stdout.readline()  # it works now; from here on the moment is any
+            time.sleep(0.03 + 0.041 * kill)
+            os.killpg(working.pid, signal.SIGKILL)
+            rest, _ = working.communicate()
+            said += [(line.split()[0], line.split()[1]) for line in (first + rest).splitlines() if len(line.split()) == 2]
+        office = open_office(folder)
+        self.addCleanup(office.close)
+        self.assertEqual(list(verify(office)), [])
+        officer = person(office, "imre")
+        for what, reference in said:
+            found = load_case(office, officer, reference)
+            if what in ("paid", "judged"):
+                self.assertIsNotNone(found.so_far.covered_at, reference)
+            if what == "judged":
+                self.assertIn("may-act", found.so_far.given)
+        print(f"\n10 kills, {len(said)} things acknowledged, all there")
+        self.assertGreaterEqual(len(said), 10)
+        self.assertTrue(ROOF)
