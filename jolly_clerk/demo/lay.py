@@ -365,8 +365,8 @@ def complete(address: str, plot: str, what: str, area: str, estimate: str, back:
 SCENES: tuple[Callable[[Stage], None], ...] = (
     complete("11 Gull Street", "Q-12", "Workshop of a sailmaker", "40", "19000", 22),
     tarry_steps,
-    complete("8 Pilot Walk", "Q-19/3", "Timber store", "26", "12600", 8),
     saltern_slip,
+    complete("8 Pilot Walk", "Q-19/3", "Timber store", "26", "12600", 8),
     waiting_for_odalys,
     ropemaker,
     begun,

@@ -1,0 +1,90 @@
+"""Quillhaven: what the demo lays is alive today, in every state of the intake, with real files and honest faults."""
+
+from __future__ import annotations
+
+import tempfile
+import unittest
+from pathlib import Path
+
+from sqlalchemy import select
+
+from jolly_clerk.demo.lay import PEOPLE, SCENES, lay
+from jolly_clerk.office.casework import load_case
+from jolly_clerk.office.lists import my_cases, tray
+from jolly_clerk.office.office import Office, open_office
+from jolly_clerk.office.people import people, person
+from jolly_clerk.office.verifying import verify
+from jolly_clerk.store.database import reading
+from jolly_clerk.store.tables import Case, Draft
+
+
+class Quillhaven(unittest.TestCase):
+    office: Office
+    folder: Path
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-demo-test-")) / "demo"
+        cls.said = lay(cls.folder)
+        cls.office = open_office(cls.folder, demo=True)
+        cls.addClassCleanup(cls.office.close)
+
+    def cases(self) -> list[Case]:
+        with reading(self.office.engine) as session:
+            return list(session.scalars(select(Case).order_by(Case.filed_at)))
+
+    def test_it_says_what_it_laid_and_does_not_lay_it_twice(self) -> None:
+        self.assertIn(f"{len(SCENES)} cases of Quillhaven laid", self.said)
+        self.assertIn("laid already", lay(self.folder))
+
+    def test_everybody_is_there(self) -> None:
+        roles = [p.role for p in people(self.office)]
+        self.assertEqual(len(roles), len(PEOPLE))
+        for role, count in (("applicant", 3), ("officer", 3), ("lead", 1), ("reviewer", 1), ("rule-keeper", 1), ("auditor", 1)):
+            self.assertEqual(roles.count(role), count, role)
+
+    def test_every_state_of_the_intake_is_there(self) -> None:
+        states = {c.state for c in self.cases()}
+        self.assertEqual(
+            states, {"Waiting for payment", "Filed", "Being checked", "Answers wanted", "Answers came back", "Complete"}
+        )
+        self.assertGreaterEqual(len(self.cases()), 6)
+        with reading(self.office.engine) as session:
+            self.assertEqual(len([d for d in session.scalars(select(Draft)) if d.case_id is None]), 1)
+
+    def test_the_in_tray_is_alive(self) -> None:
+        imre = person(self.office, "imre")
+        mine = tray(self.office, imre, "mine")
+        self.assertEqual({r.group for r in mine.rows}, {"running out", "ready", "waiting"})
+        self.assertGreaterEqual(tray(self.office, imre, "nobody's yet").counts["nobody's yet"], 2)
+        soon = [r for r in mine.rows if r.group == "waiting" and r.left is not None and r.left <= 7]
+        self.assertTrue(soon, "nothing lapses soon")
+
+    def test_something_waits_for_the_applicant(self) -> None:
+        rows = my_cases(self.office, person(self.office, "odalys"))
+        self.assertEqual({r.state for r in rows if r.holder == "theirs"}, {"Waiting for payment", "Answers wanted"})
+        self.assertEqual(rows[0].holder, "theirs")
+
+    def test_there_are_honest_faults(self) -> None:
+        imre = person(self.office, "imre")
+        found = set()
+        for case in self.cases():
+            for requirement in load_case(self.office, imre, case.reference).assessment.requirements:
+                found |= {f.text.split("”")[-1].strip() for f in requirement.findings if f.weight == "fault"}
+        self.assertIn("is damaged and cannot be opened. Save it anew and send it again.", found)
+        self.assertIn("Sheet 1 is A4; A3 or larger is asked.", found)
+
+    def test_numbers_grow_with_the_day_of_filing(self) -> None:
+        numbers = [int(c.reference.split("-")[2]) for c in self.cases() if c.filed_at.year == self.cases()[-1].filed_at.year]
+        self.assertEqual(numbers, sorted(numbers))
+
+    def test_nothing_happened_tomorrow(self) -> None:
+        now = self.office.now()
+        imre = person(self.office, "imre")
+        for case in self.cases():
+            entries = load_case(self.office, imre, case.reference).history.entries
+            self.assertTrue(all(e.at <= now for e in entries), case.reference)
+            self.assertEqual([e.at for e in entries], sorted(e.at for e in entries))
+
+    def test_it_is_whole(self) -> None:
+        self.assertEqual(list(verify(self.office)), [])
