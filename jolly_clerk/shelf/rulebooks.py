@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 from pydantic import ValidationError
 
@@ -91,13 +90,6 @@ def _text_of(path: Path) -> str:
 def editions_in(folder: Path) -> list[Path]:
     """Every edition file below a folder, oldest first within a kind."""
     return sorted(p for p in folder.glob("??/*.yaml"))
-
-
-def schema() -> dict[str, Any]:
-    """The JSON Schema of an edition."""
-    from jolly_clerk.core.rulebook.model import edition_schema
-
-    return edition_schema()
 
 
 SHIPPED = Path(__file__).resolve().parents[2] / "rulebooks"
