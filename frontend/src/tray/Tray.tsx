@@ -115,7 +115,9 @@ export function Tray() {
                       className={`tray-row${chosen === row ? " chosen" : ""}`}
                       aria-current={chosen === row || undefined}
                       onFocus={(e) => e.target.matches(":focus-visible") && setMarked(at)}
-                      onClick={(e) => (chosen === row || e.detail === 0 ? navigate(`/desk/${row.reference}`) : setMarked(at))}
+                      onClick={(e) =>
+                        chosen === row || e.detail === 0 ? navigate(`/desk/${row.reference}`) : setMarked(at)
+                      }
                       onDoubleClick={() => navigate(`/desk/${row.reference}`)}
                     >
                       <span className="mono tray-ref">{row.reference}</span>
