@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import statistics
 import subprocess
 import sys
@@ -13,7 +14,7 @@ from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
-from bench import by_hand
+from bench import by_hand, kills
 from jolly_clerk.core.assess import ASSESSMENT, assess
 from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
@@ -167,6 +168,10 @@ def main() -> None:
     office.close()
     reading()
     serving(folder)
+    count = int(os.environ.get("JOLLY_CLERK_KILLS", "200"))
+    total, _, wrong = kills.run(count, int(time.time()))
+    line(f"{count} kills of the server", f"{total} acknowledged, {len(wrong)} lost", "nothing lost", not wrong)
+    print("\n".join(wrong))
 
 
 if __name__ == "__main__":

@@ -58,6 +58,33 @@ def standings(
             min(p.width_mm, p.height_mm) < 294 or max(p.width_mm, p.height_mm) < 417 for p in pages
         )
         found[slot] = "not asked" if not asked else "wanting" if not pages or small else "to read"
+    found |= _full(answers, files, filed) if "site" in answers else {}
     found["signature"] = "met"
     found["fee"] = "met" if paid >= sheet["examination"] + sheet["shoreline"] else "wanting"
     return {**found, **{key: standing for key, standing in given.items() if key in found}}
+
+
+def _full(answers: dict[str, Any], files: dict[str, list[Any]], filed: date) -> dict[str, str]:
+    """What the full edition asks besides: the shore, the people, the site, six more slots."""
+    works, place, site = answers["works"], answers["place"], answers["site"]
+    shore, found = answers.get("shore", {}), dict[str, str]()
+    near = D(str(works["distance"])) <= 30
+    found["floor-above-flood"] = "not asked" if not near else "met" if D(str(shore["floor"])) >= D("0.60") else "wanting"
+    loose = near and shore["fuel"] in (True, "yes") and shore["anchored"] not in (True, "yes")
+    found["fuel-anchored"] = "not asked" if not near else "wanting" if loose else "met"
+    found["designer-named"] = "met" if any(p["task"] == "designer" for p in answers["people"]) else "wanting"
+    street = site["street"] in (True, "yes")
+    found["street-short"] = "not asked" if not street else "met" if int(site["street_days"]) <= 20 else "in doubt"
+    begun = works["begun_yet"] in (True, "yes")
+    found["start-later"] = "not asked" if begun else "met" if date.fromisoformat(site["start"]) > filed else "in doubt"
+    asked = {
+        "power": place["role"] == "agent",
+        "structure": D(str(works["span"])) > 6 or int(works["storeys"]) >= 3,
+        "shore_declaration": near,
+        "heritage": place["listed"] in (True, "yes"),
+        "street_plan": street,
+    }
+    for slot, wanted in asked.items():
+        found[slot] = "not asked" if not wanted else "to read" if files.get(slot) else "wanting"
+    found["photographs"] = "to read" if files.get("photographs") else "not asked"
+    return found

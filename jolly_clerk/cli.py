@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -13,6 +13,8 @@ import typer
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
 rulebook_app = typer.Typer(no_args_is_help=True, help="Rulebook editions: check, publish.")
 app.add_typer(rulebook_app, name="rulebook")
+office_app = typer.Typer(no_args_is_help=True, help="The office itself: init.")
+app.add_typer(office_app, name="office")
 Data = Annotated[Path, typer.Option(help="The folder in which the office lives.")]
 DATA = Path("data")
 
@@ -64,7 +66,7 @@ def assess(
         raise fail(f"--at {at!r} is not an instant; write it like 2026-11-12T10:00:00+00:00") from None
     instant = instant if instant.tzinfo else instant.replace(tzinfo=calendar.zone)
     past = read(History, history) if history else NO_HISTORY
-    facts = Known(calendar, {r.sha256: r for r in told.readings})
+    facts = Known(calendar, {r.sha256: r for r in told.readings}, {r.name: r for r in told.registers})
     try:
         result = ask(rules, read(Dossier, dossier), past, facts, instant)
     except (IndexError, KeyError):
@@ -114,6 +116,37 @@ def read(
                 typer.echo(f"  {finding['weight']}: {finding['text']}")
     finally:
         readers.end()
+
+
+@app.command()
+def fact(
+    name: Annotated[str, typer.Argument(help="names, mrz, stays, claims, practice, cover, age or words.")] = "",
+    listed: Annotated[
+        bool, typer.Option("--list", help="Print each name with the JSON Schemas of what goes in and comes out.")
+    ] = False,
+) -> None:
+    """Work out a fact of the trade: JSON lines on standard input, JSON lines out, one for one."""
+    from pydantic import ValidationError
+
+    from jolly_clerk.core.facts.commands import FACTS
+
+    if listed:
+        for command in FACTS.values():
+            schemas = {"in": command.takes.model_json_schema(), "out": command.gives.model_json_schema(mode="serialization")}
+            typer.echo(json.dumps({"name": command.name, "says": command.says, **schemas}))
+        return
+    if name not in FACTS:
+        raise fail(f"there is no fact {name!r}; choose {', '.join(FACTS)}")
+    for line in sys.stdin.buffer:
+        if not line.strip():
+            continue
+        try:
+            typer.echo(FACTS[name].run(line).model_dump_json(by_alias=True))
+        except ValidationError as error:
+            told = [f"{'.'.join(map(str, p['loc'])) or 'the line'}: {p['msg']}" for p in error.errors()]
+            typer.echo(json.dumps({"error": "; ".join(told)}))
+        except (ValueError, OverflowError) as error:
+            typer.echo(json.dumps({"error": str(error)}))
 
 
 @app.command()
@@ -174,15 +207,52 @@ def rebuild(data: Data = DATA) -> None:
 
 @rulebook_app.command("check")
 def check(file: Path) -> None:
-    """Check an edition; every fault is named with its line."""
+    """Check an edition; every fault is named with its line, and so is what is worth a look."""
+    from jolly_clerk.shelf.nodes import UnreadableRulebook
+    from jolly_clerk.shelf.rulebooks import advice_for, read_rulebook_file
+
+    try:
+        edition = read_rulebook_file(file).rulebook.edition
+        told = advice_for(file)
+    except UnreadableRulebook as error:
+        raise fail(str(error)) from None
+    for note in told:
+        typer.echo(f"{note} (worth a look)")
+    typer.echo(f"{edition.id}: {edition.title}. No faults.")
+
+
+@rulebook_app.command("test")
+def test_edition(file: Path) -> None:
+    """Try an edition on the examples that it carries."""
+    from jolly_clerk.core.trying import try_examples
+    from jolly_clerk.shelf.nodes import UnreadableRulebook
+    from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
+
+    try:
+        rules = read_rulebook_file(file).rulebook
+        calendar = calendar_beside(file, rules.edition.calendar)
+    except UnreadableRulebook as error:
+        raise fail(str(error)) from None
+    misses = [str(miss) for miss in try_examples(rules, calendar)]
+    if misses:
+        raise fail("\n".join(misses))
+    count = sum(1 + len(e.also) for e in rules.edition.examples)
+    typer.echo(f"{rules.edition.id}: {count} examples come out.")
+
+
+@rulebook_app.command("compare")
+def compare_editions(before: Path, after: Path) -> None:
+    """Say in words what differs between two editions."""
+    from jolly_clerk.core.rulebook.comparing import compare
     from jolly_clerk.shelf.nodes import UnreadableRulebook
     from jolly_clerk.shelf.rulebooks import read_rulebook_file
 
     try:
-        edition = read_rulebook_file(file).rulebook.edition
+        one, other = (read_rulebook_file(file).rulebook.edition for file in (before, after))
     except UnreadableRulebook as error:
         raise fail(str(error)) from None
-    typer.echo(f"{edition.id}: {edition.title}. No faults.")
+    for change in compare(one, other):
+        typer.echo(str(change))
 
 
 @rulebook_app.command("publish")
@@ -217,18 +287,140 @@ def demo(
 @app.command()
 def serve(
     data: Data = DATA,
-    port: Annotated[int, typer.Option(help="The port on 127.0.0.1.")] = 8321,
+    port: Annotated[int | None, typer.Option(help="The port; 8321 if the settings name no other.")] = None,
     demo: Annotated[bool, typer.Option(help="Allow sign-in by one click.")] = False,
+    days_ahead: Annotated[int, typer.Option(help="Demo only: let it be so many days later.")] = 0,
 ) -> None:
-    """Serve an office on this machine."""
+    """Serve an office; stop it with Ctrl-C or SIGTERM."""
+    import gc
+
+    gc.disable()  # nothing that is made while starting is garbage; looking for it costs a sixth of the start
     import uvicorn
 
     from jolly_clerk.office.office import open_office
     from jolly_clerk.web.app import create_app
+    from jolly_clerk.web.minding import set_up_log
 
-    office = open_office(data, demo=demo)
-    typer.echo(f"Jolly Clerk: http://localhost:{port}")
-    uvicorn.run(create_app(office), host="127.0.0.1", port=port, log_level="warning", timeout_graceful_shutdown=5)
+    if days_ahead and not demo:
+        raise fail("--days-ahead is for the demo only; a real office lives today")
+    if not demo and not (data / "office.db").exists():
+        raise fail(f"{data}: there is no office here; make one with: jolly-clerk office init --data {data}")
+    later = timedelta(days=days_ahead)
+    office = open_office(data, now=lambda: datetime.now(UTC) + later, demo=demo)
+    port, host = port or office.settings.port, office.settings.host
+    set_up_log()
+    typer.echo(f"Jolly Clerk: http://{'localhost' if host == '127.0.0.1' else host}:{port}")
+    served = create_app(office)
+    gc.enable()
+    gc.freeze()
+    uvicorn.run(served, host=host, port=port, log_level="warning", timeout_graceful_shutdown=5, access_log=False)
+
+
+@office_app.command("init")
+def office_init(
+    data: Data = DATA,
+    name: Annotated[str, typer.Option(prompt="Name of the office", help="It stands in every letter.")] = "",
+    address: Annotated[str, typer.Option(prompt="Address, as in the letterhead")] = "",
+    calendar: Annotated[
+        str,
+        typer.Option(prompt="Calendar file (empty for the one of Quillhaven)", help="Working days, closed days, office hours."),
+    ] = "",
+    registers: Annotated[
+        str, typer.Option(prompt="Registers as name=file.csv, with blanks between (empty for none)", help="E.g. plots=plots.csv")
+    ] = "",
+    base_url: Annotated[str, typer.Option(prompt="Address of the website")] = "http://localhost:8321",
+    lead_name: Annotated[str, typer.Option(prompt="Name of the first lead")] = "",
+    lead_mail: Annotated[str, typer.Option(prompt="Mail address of the first lead")] = "",
+    lead_password: Annotated[
+        str, typer.Option(prompt="A password for the first lead", hide_input=True, confirmation_prompt=True)
+    ] = "",
+) -> None:
+    """Make an office from nothing: settings, calendar, registers, the rulebooks that ship, and the first lead."""
+    from jolly_clerk.office.errors import OfficeError
+    from jolly_clerk.office.founding import Founding, found
+    from jolly_clerk.shelf.nodes import UnreadableRulebook
+
+    pairs = [pair.partition("=") for pair in registers.split()]
+    if any(not file for _, _, file in pairs):
+        raise fail("write registers as name=file.csv, with blanks between them")
+    new = Founding(
+        name=name,
+        address=address,
+        lead_name=lead_name,
+        lead_mail=lead_mail,
+        lead_password=lead_password,
+        calendar=Path(calendar) if calendar.strip() else None,
+        registers={key: Path(file) for key, _, file in pairs},
+        base_url=base_url,
+    )
+    try:
+        for line in found(data, new):
+            typer.echo(line)
+    except OfficeError as error:
+        raise fail(error.detail) from None
+    except (UnreadableRulebook, OSError) as error:
+        raise fail(str(error)) from None
+    typer.echo(f"Serve it with: jolly-clerk serve --data {data}")
+
+
+@app.command()
+def clock(data: Data = DATA) -> None:
+    """Run the clock job once: reminders, lapses, mail that waits. The server does it by itself."""
+    from jolly_clerk.office.clock_job import run_clock
+
+    office = _open(data)
+    done = run_clock(office)
+    office.close()
+    typer.echo(f"{done.reminded} reminded, {done.lapsed} lapsed, {done.sent} sent.")
+
+
+@app.command()
+def outbox(
+    data: Data = DATA,
+    key: Annotated[str, typer.Option(help="Print this item as a mail (EML).")] = "",
+) -> None:
+    """What left the office or waits to leave; with --key one item as a mail (EML)."""
+    from jolly_clerk.office.mailing import message_of
+    from jolly_clerk.office.mailing import outbox as listed
+
+    office = _open(data)
+    rows = listed(office)
+    for out, reference in rows:
+        if key and out.key == key:
+            sys.stdout.buffer.write(message_of(office, out, reference).as_bytes())
+        elif not key:
+            typer.echo(
+                f"{out.put_at:%Y-%m-%d %H:%M}  {'gone   ' if out.delivered_at else 'waiting'}  {out.key}  to {out.to}: {out.subject}"
+            )
+    office.close()
+    if key and all(out.key != key for out, _ in rows):
+        raise fail(f"nothing in the outbox is called {key!r}")
+
+
+@app.command()
+def backup(to: Annotated[Path, typer.Argument(help="The TAR file to write.")], data: Data = DATA) -> None:
+    """Copy the whole office into one file, also while it is served."""
+    from jolly_clerk.office.backup import back_up
+
+    office = _open(data)
+    count = back_up(office, to)
+    office.close()
+    typer.echo(f"{to}: the database and {count} files.")
+
+
+@app.command()
+def restore(archive: Annotated[Path, typer.Argument(help="A file that backup wrote.")], data: Data = DATA) -> None:
+    """Make an office from a copy, in a new folder, and verify it."""
+    from jolly_clerk.office.backup import restore as bring_back
+    from jolly_clerk.office.errors import OfficeError
+
+    try:
+        wrong = bring_back(archive, data)
+    except OfficeError as error:
+        raise fail(error.detail) from None
+    if wrong:
+        raise fail("\n".join(wrong))
+    typer.echo(f"{data}: restored, and all is whole.")
 
 
 def _open(data: Path) -> Any:

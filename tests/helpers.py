@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import atexit
+import logging
 import tempfile
 import unittest
 from copy import deepcopy
@@ -10,6 +11,8 @@ from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
+
+import structlog
 
 from jolly_clerk.core.assess import Assessment, assess
 from jolly_clerk.core.dossier.model import Attachment, Dossier, Signing
@@ -22,11 +25,12 @@ from jolly_clerk.office.office import Office, Who, open_office
 from jolly_clerk.office.people import add_person
 from jolly_clerk.office.rulebooks import publish
 from jolly_clerk.reading.fence import Readers
-from jolly_clerk.shelf.rulebooks import SHIPPED, calendar_beside, read_rulebook_file
+from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
 
+structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(logging.CRITICAL))
 ROOT = Path(__file__).resolve().parents[1]
 LISBON = ZoneInfo("Europe/Lisbon")
-EDITION = SHIPPED / "BW" / "2026-07-01.yaml"
+EDITION = ROOT / "tests" / "editions" / "BW" / "2026-07-01.yaml"
 BW = read_rulebook_file(EDITION).rulebook
 QUILLHAVEN = calendar_beside(EDITION, "quillhaven")
 

@@ -33,7 +33,7 @@ def read_over(page: Page) -> None:
 
 
 def payment(page: Page) -> None:
-    page.get_by_role("link", name="Pay EUR").click()
+    page.get_by_role("link", name="Shed for two boats").click()
     page.get_by_role("button", name="Pay by card").click()
     expect(page.get_by_text("Hold your card here")).to_be_visible()
 
@@ -75,6 +75,58 @@ def answers(page: Page) -> None:
     expect(page.locator("[data-drawn=true]")).to_have_count(2)
 
 
+def way_in(page: Page) -> None:
+    page.get_by_role("button", name="Sign out").click()
+    page.get_by_role("link", name="Do I need it").click()
+    page.get_by_label("On which island?").select_option(label="Quill")
+    page.get_by_role("radiogroup", name="Does any of it stand").get_by_label("No").check()
+    page.get_by_label("What is it?").select_option(label="A building made larger")
+    expect(page.get_by_role("heading", name="Yes, it is needed")).to_be_visible()
+
+
+def place(page: Page) -> None:
+    page.get_by_role("link", name="Glass lean-to").click()
+    page.get_by_role("navigation", name="Parts of the filing").get_by_role("link", name="The place").click()
+    page.locator("#find-plots").fill("ropewalk")
+    page.get_by_role("button", name="Q-88").click()
+    page.get_by_label("Who owns the plot?").fill("Tolly Renn")
+    expect(page.get_by_text("The land register says")).to_be_visible()
+    page.locator("#find-plots").fill("tern")
+    expect(page.get_by_role("button", name="Q-18")).to_be_visible()
+
+
+def withdrawing(page: Page) -> None:
+    page.get_by_role("link", name="Workshop of a sailmaker").click()
+    page.get_by_role("button", name="Withdraw it").click()
+    expect(page.get_by_text("Comes back")).to_be_visible()
+
+
+def agreement(page: Page) -> None:
+    page.locator(".tray-row", has_text="Saltern Slip").dblclick()
+    page.get_by_role("button", name="The whole checklist").click()
+    page.get_by_role("button", name="Distance to high water").first.click()
+    expect(page.locator(".jc-pdf-box")).to_be_visible()
+
+
+def review(page: Page) -> None:
+    page.locator(".tray-row").first.dblclick()
+    page.get_by_role("button", name="Grant", exact=True).click()
+    page.get_by_label("Conditions, if there are any").fill("Works begin within two years.")
+
+
+def talk(page: Page) -> None:
+    page.locator(".tray-row").first.dblclick()
+    expect(page.locator(".desk-list")).to_be_visible()
+    page.keyboard.press("x")
+    expect(page.get_by_role("heading", name="Internal notes")).to_be_visible()
+
+
+def check(page: Page) -> None:
+    page.get_by_role("link", name="Bakehouse with an oven").click()
+    page.get_by_role("link", name="see what they see").click()
+    expect(page.get_by_text("This is all that is open to the public.")).to_be_visible()
+
+
 PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
     ("my-cases", "Odalys Renn", my_cases),
     ("filing", "Odalys Renn", filing),
@@ -84,7 +136,13 @@ PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
     ("answering", "Odalys Renn", answering),
     ("in-tray", "Imre Holt", in_tray),
     ("answers", "Imre Holt", answers),
-    ("desk", "Imre Holt", desk),
+    ("desk", "Imre Holt", agreement),
+    ("way-in", "Odalys Renn", way_in),
+    ("place", "Odalys Renn", place),
+    ("withdrawing", "Odalys Renn", withdrawing),
+    ("review", "Silas Thorne", review),
+    ("talk", "Silas Thorne", talk),
+    ("check", "Odalys Renn", check),
     ("letter", "Imre Holt", letter),
 )
 

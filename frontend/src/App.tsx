@@ -7,6 +7,7 @@ import { NewFiling } from "./filing/NewFiling";
 import { Frame } from "./shared/Frame";
 import { Skeleton } from "./shared/Notes";
 import { useSession } from "./shared/session";
+import { NewPassword } from "./signin/Passwords";
 import { SignIn } from "./signin/SignIn";
 import { Tray } from "./tray/Tray";
 
@@ -14,6 +15,10 @@ const ReadOver = lazy(() => import("./filing/ReadOver").then((m) => ({ default: 
 const Terminal = lazy(() => import("./till/Terminal").then((m) => ({ default: m.Terminal })));
 const MyCase = lazy(() => import("./cases/MyCase").then((m) => ({ default: m.MyCase })));
 const Desk = lazy(() => import("./desk/Desk").then((m) => ({ default: m.Desk })));
+const WayIn = lazy(() => import("./wayin/WayIn").then((m) => ({ default: m.WayIn })));
+const Check = lazy(() => import("./wayin/Check").then((m) => ({ default: m.Check })));
+const People = lazy(() => import("./people/People").then((m) => ({ default: m.People })));
+const Account = lazy(() => import("./people/Account").then((m) => ({ default: m.Account })));
 const Letter = lazy(() => import("./desk/Letter").then((m) => ({ default: m.Letter })));
 
 const OFFICE = ["officer", "lead", "auditor", "reviewer"];
@@ -26,7 +31,17 @@ export function App() {
     if (role) (role === "applicant" ? import("./cases/MyCase") : import("./desk/Desk")).catch(() => undefined);
   }, [role]);
   if (!session.data) return <Skeleton lines={6} />;
-  if (!role) return <SignIn session={session.data} />;
+  if (!role)
+    return (
+      <Suspense fallback={<Skeleton lines={8} />}>
+        <Routes>
+          <Route path="/way-in/:kind" element={<WayIn />} />
+          <Route path="/check/:code?" element={<Check />} />
+          <Route path="/password/:secret" element={<NewPassword />} />
+          <Route path="*" element={<SignIn session={session.data} />} />
+        </Routes>
+      </Suspense>
+    );
   return (
     <Frame>
       <Suspense fallback={<Skeleton lines={8} />}>
@@ -37,6 +52,10 @@ export function App() {
             <Route path="/cases/:reference" element={<MyCase />} />
             <Route path="/cases/:reference/pay" element={<Terminal />} />
             <Route path="/new" element={<NewFiling />} />
+            <Route path="/way-in/:kind" element={<WayIn />} />
+            <Route path="/check/:code?" element={<Check />} />
+            <Route path="/account" element={<Account />} />
+            <Route path="/password/:secret" element={<NewPassword />} />
             <Route path="/filing/:draft" element={<Filing />} />
             <Route path="/filing/:draft/read-over" element={<ReadOver />} />
             <Route path="/filing/:draft/:part" element={<Filing />} />
@@ -47,6 +66,10 @@ export function App() {
             <Route path="/" element={<Navigate to="/tray" replace />} />
             <Route path="/tray" element={<Tray />} />
             <Route path="/desk/:reference" element={<Desk />} />
+            {role === "lead" && <Route path="/people" element={<People />} />}
+            <Route path="/check/:code?" element={<Check />} />
+            <Route path="/account" element={<Account />} />
+            <Route path="/password/:secret" element={<NewPassword />} />
             <Route path="/desk/:reference/letter" element={<Letter />} />
             <Route path="*" element={<Navigate to="/tray" replace />} />
           </Routes>

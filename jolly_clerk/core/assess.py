@@ -5,22 +5,26 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from functools import partial
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import TypeAdapter
 
 from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.corrections import PointToAsk, RoundView, points_to_ask, round_view
+from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Dossier
-from jolly_clerk.core.fees.sheet import FeeSheet, Lazy, StageTotal, fee_sheet, to_cents, value_working
+from jolly_clerk.core.fees.account import Account, Ending, Refund, account_of, open_amount, refund
+from jolly_clerk.core.fees.currency import to_coin
+from jolly_clerk.core.fees.sheet import FeeSheet, Lazy, fee_sheet, value_working
 from jolly_clerk.core.form import Sheet, question_at, read_answers
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import CaseSoFar, State, fold
-from jolly_clerk.core.moves import Move, WhyNot, moves, open_amount
+from jolly_clerk.core.moves import Move, WhyNot, moves
 from jolly_clerk.core.requirements import Requirement, requirements
 from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
 from jolly_clerk.core.say import money, say, things
@@ -29,7 +33,10 @@ from jolly_clerk.core.time.clock import ClockView, clock
 
 @dataclass(frozen=True, slots=True)
 class QuestionView:
-    """A question as it stands: ``asked`` is ``yes``, ``no`` or ``not known yet``; ``left`` tells that it still needs an answer."""
+    """A question as it stands: ``asked`` is ``yes``, ``no`` or ``not known yet``; ``left`` tells that it still needs an answer.
+
+    ``offered`` are the choices that are open now, where they depend on another answer.
+    """
 
     place: str
     asked: str
@@ -37,6 +44,7 @@ class QuestionView:
     fault: str
     left: bool
     because: str
+    offered: tuple[str, ...] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,16 +71,35 @@ class ComputedView:
 
 
 @dataclass(frozen=True, slots=True)
-class Account:
-    """What the case owes and has paid, in the currency of the fee sheet.
+class WayIn:
+    """The way in: the branch that decides, or the questions that it hangs on."""
 
-    ``open`` is still to be paid now; ``over`` is paid back on acceptance.
-    """
+    branch: str
+    then: Literal["", "needed", "not needed", "belongs elsewhere"]
+    because: str
+    article: str
+    depends_on: tuple[str, ...]
 
-    paid: Any
-    open: Any
-    over: Any
-    due_at_filing: StageTotal
+
+@dataclass(frozen=True, slots=True)
+class PathwayView:
+    """The pathway that the answers choose; empty while it is not known."""
+
+    id: str
+    title: str
+    says: str
+    article: str
+
+
+@dataclass(frozen=True, slots=True)
+class Altered:
+    """An answer that differs from what a register gave."""
+
+    place: str
+    label: str
+    was: str
+    now: str
+    source: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,6 +118,10 @@ class Assessment:
     requirements: tuple[Requirement, ...]
     fees: FeeSheet
     account: Account
+    refunds: tuple[Refund, ...]
+    way_in: WayIn | None
+    pathway: PathwayView | None
+    altered: tuple[Altered, ...]
     clock: ClockView | None
     points: tuple[PointToAsk, ...]
     rounds: tuple[RoundView, ...]
@@ -132,19 +163,16 @@ def assess(
     if known is None or now is None or now.tzinfo is None:
         raise ValueError("assess needs what is known and an instant with its zone")
     case = fold(history.entries)
-    today = known.calendar.local_day(now)
-    filed = known.calendar.local_day(case.filed.at) if case.filed else today
-    sheet = read_answers(rulebook, dossier.answers, filed, today)
-    fees = fee_sheet(sheet)
-    found = requirements(rulebook, dossier, sheet, fees, case, known.readings)
+    sheet = read_case(rulebook, dossier, case, known, now)
+    filed = sheet.values["case.filed"]
+    fees = fee_sheet(sheet, case.fees_set)
+    found = requirements(rulebook, dossier, sheet, fees, case, known.readings, {**known.registers, **case.registers})
     left = _left(sheet, found)
     points = points_to_ask(rulebook, found, case, sheet) if case.filed else ()
     rounds = tuple(round_view(rulebook, r, history.versions, dossier, case, words or {}) for r in case.rounds)
     latest = rounds[-1] if rounds else None
     running = clock(case, rulebook.edition.clock, known.calendar, now)
     all_moves = moves(rulebook, case, found, left, fees, points, latest)
-    due = fees.total("at filing")
-    over = to_cents(case.paid - due.amount) if due.amount is not None and case.paid > due.amount else to_cents(case.paid * 0)
     return Assessment(
         edition=rulebook.edition.id,
         state=case.state,
@@ -157,7 +185,11 @@ def assess(
         left=left,
         requirements=found,
         fees=fees,
-        account=Account(case.paid, open_amount(case, fees), over, due),
+        account=account_of(rulebook, case, fees),
+        refunds=_refunds(rulebook, case, fees),
+        way_in=way_in(sheet),
+        pathway=_pathway(sheet),
+        altered=altered(rulebook, dossier),
         clock=running,
         points=points,
         rounds=rounds,
@@ -168,21 +200,76 @@ def assess(
     )
 
 
+def read_case(rulebook: Rulebook, dossier: Dossier, case: CaseSoFar, known: Known, now: datetime) -> Sheet:
+    """The answers of a case read over its rulebook at an instant."""
+    today = known.calendar.local_day(now)
+    filed = known.calendar.local_day(case.filed.at) if case.filed else today
+    payments = [(known.calendar.local_day(p.at), p.amount - p.prepaid) for p in case.payments]
+    issued = known.calendar.local_day(case.granted.at) if case.granted else None
+    extensions = sum(r.extended for r in case.rounds)
+    return read_answers(rulebook, dossier.answers, filed, today, known.calendar, payments, issued, extensions)
+
+
+def _refunds(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet) -> tuple[Refund, ...]:
+    if case.first_filed is None or case.ended:
+        return ()
+    endings: tuple[Ending, ...] = ("withdrawn", "out of scope", "not accepted", "lapsed")
+    return tuple(refund(rulebook, case, fees, ending) for ending in endings)
+
+
+def way_in(sheet: Sheet) -> WayIn | None:
+    """The first branch that holds; it stops at the first that is not known, and says what it hangs on."""
+    for compiled in sheet.rulebook.branches:
+        holds = True if compiled.when is None else compiled.when.holds(sheet.values)
+        if holds is UNKNOWN:
+            return WayIn("", "", "", "", tuple(sheet.deciding(compiled.when)))
+        if holds:
+            branch = compiled.branch
+            return WayIn(branch.id, branch.then, compiled.because.fill(sheet.values).strip(), branch.article, ())
+    return None
+
+
+def _pathway(sheet: Sheet) -> PathwayView | None:
+    for compiled in sheet.rulebook.pathways:
+        holds = True if compiled.when is None else compiled.when.holds(sheet.values)
+        if holds is UNKNOWN:
+            return None
+        if holds:
+            p = compiled.pathway
+            return PathwayView(p.id, p.title, p.says, p.article)
+    return None
+
+
+def altered(rulebook: Rulebook, dossier: Dossier) -> tuple[Altered, ...]:
+    """The answers that a register gave and that were changed since."""
+    flat = raw_answers(dossier) if dossier.prefilled else {}
+    found = []
+    for given in dossier.prefilled:
+        now = said_answer(rulebook, given.place, flat.get(given.place))
+        was = said_answer(rulebook, given.place, given.value)
+        if now != was:
+            register = rulebook.edition.registers.get(given.source)
+            title = register.title if register else given.source
+            found.append(Altered(given.place, rulebook.label(given.place), was, now or "nothing", title))
+    return tuple(found)
+
+
 def _title(rulebook: Rulebook, sheet: Sheet) -> str:
-    pieces = rulebook.case_title.pieces
-    values = [None if isinstance(p, str) else p.value(sheet.values) for p in pieces]
+    text = rulebook.case_title
+    values = [None if isinstance(p, str) else p.value(sheet.values) for p in text.pieces]
     if all(v is None or is_absent(v) for v in values):
         return rulebook.edition.title
-    said = [p if isinstance(p, str) else "" if is_absent(v) else say(v) for p, v in zip(pieces, values, strict=True)]
+    said = [
+        p if isinstance(p, str) else "" if is_absent(v) else text.said(p, sheet.values)
+        for p, v in zip(text.pieces, values, strict=True)
+    ]
     return "".join(said).strip(" ,") or rulebook.edition.title
 
 
 def _parts(sheet: Sheet) -> tuple[PartView, ...]:
     made = []
     for part in sheet.rulebook.parts.values():
-        questions = tuple(
-            _question(sheet, place, asked) for place, asked in sheet.asked.items() if place.startswith(f"{part.id}.")
-        )
+        questions = tuple(_question(sheet, place, sheet.asked[place]) for place in sheet.places_in(part.id))
         made.append(PartView(part.id, part.title, sum(q.left for q in questions), questions))
     return tuple(made)
 
@@ -191,25 +278,37 @@ def _question(sheet: Sheet, place: str, asked: Any) -> QuestionView:
     node = question_at(sheet.rulebook, place)
     assert node is not None
     raw, fault = sheet.raw.get(place), sheet.faults.get(place, "")
-    left = asked is True and (bool(fault) or (raw is None and not node.question.optional))
+    left = asked is True and (bool(fault) or (raw is None and place not in sheet.may_stay_open))
     because = ""
     if asked is UNKNOWN:
         labels = [sheet.rulebook.label(p) for p in sheet.deciding(node.when)]
         because = "Depends on " + " and ".join(f"“{x}”" for x in labels) + "." if labels else ""
     said = "yes" if asked is True else "no" if asked is False else "not known yet"
-    return QuestionView(place, said, raw, fault if asked is True else "", left, because)
+    own = sheet.own(place.rpartition(".")[0]) if node.part.each else sheet.values
+    offered = tuple(node.offered(own)) if node.option_when else None
+    return QuestionView(place, said, raw, fault if asked is True else "", left, because, offered)
 
 
 def _computed(sheet: Sheet) -> tuple[ComputedView, ...]:
     made = []
-    for node in sheet.rulebook.order:
-        if isinstance(node, ComputedValue):
-            value, v = sheet.values[node.key], node.value
-            said = money(to_cents(value)) if node.key in sheet.rulebook.money_names and not is_absent(value) else say(value)
-            made.append(
-                ComputedView(v.id, v.title, said, partial(value_working, sheet, node), v.help or "", tuple(v.beside), v.article)
-            )
+    for node in sheet.rulebook.computed.values():
+        part = node.value.each
+        if part is None:
+            made.append(_computed_one(sheet, node, sheet.values, node.key, tuple(node.value.beside)))
+            continue
+        for own in sheet.items.get(part, ()) if node.value.beside else ():
+            beside = tuple(f"{part}.{own.item['id']}.{b.rpartition('.')[2]}" for b in node.value.beside)
+            made.append(_computed_one(sheet, node, own, f"{part}.{own.item['id']}.{node.value.id}", beside))
     return tuple(made)
+
+
+def _computed_one(
+    sheet: Sheet, node: ComputedValue, values: Mapping[str, Any], id_: str, beside: tuple[str, ...]
+) -> ComputedView:
+    value, v = values[node.key], node.value
+    said = money(to_coin(value)) if node.key in sheet.rulebook.money_names and not is_absent(value) else say(value)
+    working = partial(value_working, sheet, node, values)
+    return ComputedView(id_, v.title, said, working, v.help or "", beside, v.article)
 
 
 def _left(sheet: Sheet, found: tuple[Requirement, ...]) -> tuple[WhyNot, ...]:
@@ -217,7 +316,7 @@ def _left(sheet: Sheet, found: tuple[Requirement, ...]) -> tuple[WhyNot, ...]:
     return tuple(
         WhyNot(_left_words(r, sheet), r.places[0])
         for r in found
-        if r.proposed == "wanting" and r.kind in ("answer", "document", "rule", "signature")
+        if r.proposed == "wanting" and r.stops_filing and r.kind in ("answer", "document", "rule", "signature")
     )
 
 
@@ -238,6 +337,8 @@ def _next_officer(
     if case.state == "Filed":
         return f"Begin checking, {things(files, 'file')} read"
     if case.state in ("Being checked", "Answers came back"):
+        if case.fees_waiting:
+            return f"Second person: a fee set by hand, {', '.join(case.fees_waiting)}"
         if any(m.allowed and m.move == "accept as complete" for m in all_moves):
             return "Accept: all met, paid"
         waiting = [p for p in (latest.points if latest and latest.answered_at else ()) if p.state == "answered"]
@@ -255,15 +356,19 @@ def _next_officer(
         "Draft": "Not filed yet",
         "Waiting for payment": "Payment of what is due at filing",
         "Answers wanted": f"Answers to {things(len(latest.points), 'point')}" if latest else "",
-        "Complete": "Hand over to the reviewers",
+        "Complete": "Hand over to a reviewer" if case.check_covered_at else "Payment of what fell due after the check",
+        "Under review": "Decide: grant or refuse",
+        "Granted": "Payment of what is due at issue" if not case.issued else "Permit issued",
     }.get(case.state, "")
 
 
 def _next_applicant(case: CaseSoFar, left: tuple[WhyNot, ...], latest: RoundView | None, fees: FeeSheet) -> str:
+    if case.state == "Draft" and case.taken_back:
+        return "Taken back: mend it and file again"
     if case.state == "Draft":
         return f"{things(len(left), 'thing')} left before it is complete" if left else "Ready to be read over and filed"
     missing = open_amount(case, fees)
-    if case.state == "Waiting for payment" or missing:
+    if missing:
         return f"Pay {money(missing, fees.currency)}"
     if case.state == "Answers wanted" and latest:
         return f"Answer {things(len(latest.points), 'point')}"
@@ -272,4 +377,11 @@ def _next_applicant(case: CaseSoFar, left: tuple[WhyNot, ...], latest: RoundView
         "Being checked": "Nothing to do: the office is checking",
         "Answers came back": "Nothing to do: the office is reading your answers",
         "Complete": "Nothing to do: the decision comes next",
+        "Under review": "Nothing to do: a reviewer decides",
+        "Granted": "Your permit is here",
+        "Refused": "Read the letter: it says what you can do",
+        "Not accepted": "Read the letter: it says what you can do",
+        "Out of scope": "Read the letter: it says what you can do",
+        "Lapsed": "You may file again",
+        "Withdrawn": "You may file again",
     }.get(case.state, "")

@@ -26,6 +26,7 @@ class PointToAsk:
     places: tuple[Place, ...]
     article: str
     worded: bool
+    also: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +43,7 @@ class PointView:
     words: str
     changes: tuple[Difference, ...]
     needs: str
+    also: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,10 +71,11 @@ class Unasked:
 
 def offers(rulebook: Rulebook, requirement: Requirement, sheet: Sheet) -> tuple[Offer, ...]:
     """The catalogue's wordings for a requirement, with this case's values put in."""
-    target = {"document": requirement.id.removeprefix("documents."), "rule": requirement.id}.get(
-        requirement.kind, requirement.kind
-    )
-    return tuple(Offer(reason.id, reason.title, text.fill(sheet.values).strip()) for reason, text in rulebook.reasons_for(target))
+    target: str = requirement.kind
+    if target in ("document", "rule", "agreement"):
+        target = requirement.id.removeprefix("documents.").removesuffix("." + requirement.item.partition(".")[2])
+    values = sheet.own(requirement.item)
+    return tuple(Offer(reason.id, reason.title, text.fill(values).strip()) for reason, text in rulebook.reasons_for(target))
 
 
 def proposed_words(rulebook: Rulebook, requirement: Requirement, sheet: Sheet) -> str:
@@ -88,12 +91,21 @@ def proposed_words(rulebook: Rulebook, requirement: Requirement, sheet: Sheet) -
 def points_to_ask(rulebook: Rulebook, found: Sequence[Requirement], case: CaseSoFar, sheet: Sheet) -> tuple[PointToAsk, ...]:
     """Every requirement that an officer found wanting, as the points of the next letter."""
     again = {p.asked.requirement: p.again for p in (case.round.points.values() if case.round else ()) if p.state == "asked again"}
-    wanting = [r for r in found if r.judged and r.standing == "wanting"]
+    wanting = {r.id: r for r in found if r.judged and r.standing == "wanting"}
+    groups = [[id_ for id_ in group if id_ in wanting] for group in case.arranged]
+    placed = {id_ for group in groups for id_ in group}
+    groups += [[id_] for id_ in wanting if id_ not in placed]
     points = []
-    for no, r in enumerate(wanting, 1):
-        own = case.worded.get(r.id) or again.get(r.id)
-        text = own or proposed_words(rulebook, r, sheet)
-        points.append(PointToAsk(no, r.id, r.title, text, r.places, r.article, bool(own)))
+    for no, group in enumerate((g for g in groups if g), 1):
+        own_words = [case.worded.get(id_) or again.get(id_) for id_ in group]
+        said = [own or proposed_words(rulebook, wanting[id_], sheet) for id_, own in zip(group, own_words, strict=True)]
+        whole = case.worded.get("+".join(group))
+        members = [wanting[id_] for id_ in group]
+        places = tuple(dict.fromkeys(p for r in members for p in r.places if r.kind != "added"))
+        articles = ", ".join(dict.fromkeys(r.article for r in members if r.article))
+        title = " and ".join(dict.fromkeys(r.title for r in members))
+        text = whole or "\n".join(dict.fromkeys(said))
+        points.append(PointToAsk(no, group[0], title, text, places, articles, bool(whole or any(own_words)), tuple(group[1:])))
     return tuple(points)
 
 
@@ -144,7 +156,17 @@ def _point(rulebook: Rulebook, a_round: RoundSoFar, no: int, changes: list[Diffe
         state = "open" if needs else "answered"
     places = tuple(Place(ref, rulebook.label(ref)) for ref in point.asked.places)
     return PointView(
-        no, point.asked.requirement, point.asked.title, point.asked.text, point.asked.article, places, state, said, own, needs
+        no,
+        point.asked.requirement,
+        point.asked.title,
+        point.asked.text,
+        point.asked.article,
+        places,
+        state,
+        said,
+        own,
+        needs,
+        point.asked.also,
     )
 
 

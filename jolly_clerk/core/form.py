@@ -2,17 +2,39 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, datetime
+from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
 from jolly_clerk.core.dossier.answers import AnswerFault, is_open, typed
 from jolly_clerk.core.dossier.model import Answers
-from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, Rulebook
+from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, PartItems, Rulebook
+from jolly_clerk.core.rulebook.dates import CALENDAR, PAYMENTS
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.model import Part
+from jolly_clerk.core.time.calendar import Calendar
+
+
+class Own(dict[str, Any]):
+    """The names within one item of a part that repeats: its own values, and all others from the whole.
+
+    ``given`` are its raw answers; ``item`` is it as a loop over the part sees it.
+    """
+
+    __slots__ = ("given", "item", "outer")
+
+    def __init__(self, outer: Mapping[str, Any], given: Mapping[str, Any], item: dict[str, Any]) -> None:
+        super().__init__()
+        self.outer, self.given, self.item = outer, given, item
+
+    def __missing__(self, key: str) -> Any:
+        return self.outer[key]
+
+    def __contains__(self, key: object) -> bool:
+        return dict.__contains__(self, key) or key in self.outer
 
 
 @dataclass(slots=True)
@@ -20,8 +42,9 @@ class Sheet:
     """The answers read over one rulebook.
 
     ``values`` maps every name of the rulebook to its value, NONE or UNKNOWN; ``asked`` maps a
-    question's place to True, False or UNKNOWN; ``faults`` maps a place to its complaint. The place of
-    a question in a part that repeats is ``part.n.question`` with the item's lasting number.
+    question's place to True, False or UNKNOWN; ``faults`` maps a place to its complaint; ``may_stay_open`` are the places
+    that need no answer. The place of a question in a part that repeats is ``part.n.question`` with the item's lasting
+    number; ``items`` are the names within each item, by part.
     """
 
     rulebook: Rulebook
@@ -30,12 +53,36 @@ class Sheet:
     faults: dict[str, str] = field(default_factory=dict)
     raw: dict[str, Any] = field(default_factory=dict)
     apart: list[str] = field(default_factory=list)
+    may_stay_open: set[str] = field(default_factory=set)
+    items: dict[str, list[Own]] = field(default_factory=dict)
 
-    def deciding(self, rule: Expression | None) -> list[str]:
-        """The open questions that decide a rule whose value is unknown, each once, as places."""
+    def called(self, part: str, number: str) -> str:
+        """What an item is called: the part, its number, and the first person or text that names it: ``Person 2, Tom Ashby``."""
+        title = f"{self.rulebook.one(part)} {number}"
+        for q in self.rulebook.parts[part].questions:
+            if q.type in ("person", "text", "place"):
+                said = self.raw.get(f"{part}.{number}.{q.id}")
+                return f"{title}, {said}" if said else title
+        return title
+
+    def own(self, item: str) -> Mapping[str, Any]:
+        """The names within an item (``persons.2``); without one, or for one that is gone, the names of the whole."""
+        part, _, number = item.partition(".")
+        return next((own for own in self.items.get(part, ()) if own.item["id"] == number), self.values)
+
+    def numbers(self, part: str) -> list[str]:
+        """The lasting numbers of the items of a part that repeats."""
+        return [own.item["id"] for own in self.items.get(part, [])]
+
+    def deciding(self, rule: Expression | None, own: str = "") -> list[str]:
+        """The open questions that decide a rule whose value is unknown, each once, as places.
+
+        ``own`` (``part.n``) are the names of one item; the questions of its part are looked at for it alone.
+        """
         found: dict[str, None] = {}
         self._decide(rule.reads if rule else (), found, set())
-        return list(found)
+        part, _, number = own.partition(".")
+        return [p for p in found if not number or not p.startswith(part + ".") or p.startswith(own + ".")]
 
     def _decide(self, names: Any, found: dict[str, None], seen: set[str]) -> None:
         for name in sorted(names):
@@ -43,9 +90,9 @@ class Sheet:
                 continue
             seen.add(name)
             node = self.rulebook.questions.get(name)
-            value = next((o for o in self.rulebook.order if isinstance(o, ComputedValue) and o.key == name), None)
+            value = self.rulebook.computed.get(name)
             if value is not None:
-                if self.values[name] is UNKNOWN:
+                if value.value.each or self.values[name] is UNKNOWN:
                     self._decide(value.rule.reads, found, seen)
             elif node is None and name in self.rulebook.parts:
                 self._decide([f"{name}.{q.id}" for q in self.rulebook.parts[name].questions], found, seen)
@@ -61,32 +108,104 @@ class Sheet:
                 outer = self.rulebook.part_when[node.part.id]
                 self._decide({*(outer.reads if outer else ()), *(node.when.reads if node.when else ())}, found, seen)
 
+    def places_in(self, part: str) -> list[str]:
+        """The places of a part, in the order in which they are asked, item by item."""
+        questions = self.rulebook.parts[part].questions
+        if self.rulebook.parts[part].each:
+            return [f"{part}.{no}.{q.id}" for no in self.numbers(part) for q in questions]
+        return [f"{part}.{q.id}" for q in questions]
+
     def places_of(self, node: AskedQuestion) -> list[str]:
         """The places at which a question stands: one, or one for each item of a part that repeats."""
         if not node.part.each:
             return [node.key]
-        head, tail = node.part.id + ".", "." + node.question.id
-        return [p for p in self.asked if p.startswith(head) and p.endswith(tail)]
+        return [f"{node.part.id}.{no}.{node.question.id}" for no in self.numbers(node.part.id)]
 
 
-def read_answers(rulebook: Rulebook, answers: Answers, filed: date, today: date) -> Sheet:
-    """Read raw answers over a rulebook. In a draft ``filed`` is today."""
-    values: dict[str, Any] = {"case.filed": filed, "case.today": today}
+def read_answers(
+    rulebook: Rulebook,
+    answers: Answers,
+    filed: date,
+    today: date,
+    calendar: Calendar | None = None,
+    payments: Sequence[tuple[date, Decimal]] = (),
+    issued: date | None = None,
+    extensions: int = 0,
+) -> Sheet:
+    """Read raw answers over a rulebook. In a draft ``filed`` is today.
+
+    ``calendar`` serves the functions that count working days; ``payments`` are the days and amounts paid towards the stage
+    at filing; ``issued`` is the day of the grant, today as long as there is none; ``extensions`` counts how often more time was given.
+    """
+    values: dict[str, Any] = {CALENDAR: calendar, PAYMENTS: tuple(payments), "case.filed": filed, "case.today": today}
+    values |= {"case.issued": issued or today, "case.extensions": Decimal(extensions)}
     sheet = Sheet(rulebook, values)
-    repeated: set[str] = set()
     for node in rulebook.order:
         if isinstance(node, ComputedValue):
-            values[node.key] = node.rule.value(values)
+            _compute(sheet, node)
+        elif isinstance(node, PartItems):
+            _begin_items(sheet, node.part, answers.get(node.key))
         elif node.part.each:
-            if node.part.id not in repeated:
-                repeated.add(node.part.id)
-                _read_items(sheet, node.part, answers.get(node.part.id), filed)
+            _read_column(sheet, node, filed)
         else:
             given = answers.get(node.part.id)
             raw = given.get(node.question.id) if isinstance(given, dict) else None
             values[node.key] = _read(sheet, node, node.key, raw, values, filed)
     sheet.apart = list(_not_asked_for(sheet, answers))
     return sheet
+
+
+#: no rule of the job reaches a number with more digits than this before its point
+_MOST_DIGITS = 30
+
+
+def _compute(sheet: Sheet, node: ComputedValue) -> None:
+    part = node.value.each
+    if part is None:
+        sheet.values[node.key] = _bounded(node.value_in(sheet.values))
+        return
+    found = []
+    for item, own in zip(_listed(sheet, part), sheet.items[part], strict=False):
+        own[node.key] = item[node.value.id] = _bounded(node.value_in(own))
+        found.append(own[node.key])
+    sheet.values[node.key] = _column(sheet, part, found)
+
+
+def _bounded(value: Any) -> Any:
+    return UNKNOWN if isinstance(value, Decimal) and value.adjusted() > _MOST_DIGITS else value
+
+
+def _listed(sheet: Sheet, part: str) -> list[dict[str, Any]]:
+    return [own.item for own in sheet.items[part]]
+
+
+def _column(sheet: Sheet, part: str, found: list[Any]) -> Any:
+    items = sheet.values[part]
+    return tuple(found) if isinstance(items, list) else items
+
+
+def _begin_items(sheet: Sheet, part: Part, given: Any) -> None:
+    """The repeats of a part, with their numbers; what is asked of each is read column by column."""
+    outer = sheet.rulebook.part_when[part.id]
+    asked = True if outer is None else outer.holds(sheet.values)
+    made = []
+    for position, item in enumerate([i for i in given if isinstance(i, dict)] if isinstance(given, list) else [], 1):
+        own = Own(sheet.values, item, {"id": str(item.get("id", position)), "position": Decimal(position)})
+        own[f"{part.id}.id"], own[f"{part.id}.position"] = own.item["id"], own.item["position"]
+        made.append(own)
+    sheet.items[part.id] = made
+    sheet.values[part.id] = NONE if asked is False else UNKNOWN if asked is UNKNOWN else _listed(sheet, part.id)
+    sheet.values[f"{part.id}.position"] = _column(sheet, part.id, [own.item["position"] for own in made])
+
+
+def _read_column(sheet: Sheet, node: AskedQuestion, filed: date) -> None:
+    part, question = node.part.id, node.question.id
+    found = []
+    for own in sheet.items[part]:
+        place = f"{part}.{own.item['id']}.{question}"
+        own[node.key] = own.item[question] = _read(sheet, node, place, own.given.get(question), own, filed)
+        found.append(own[node.key])
+    sheet.values[node.key] = _column(sheet, part, found)
 
 
 def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Any, values: Mapping[str, Any], filed: date) -> Any:
@@ -96,36 +215,25 @@ def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Any, values: Mappi
         inner = node.when.holds(values)
         asked = inner if asked is True or inner is False else UNKNOWN
     sheet.asked[place] = asked
+    if is_open(raw) and node.question.default is not None:
+        raw = node.question.default
     if not is_open(raw):
         sheet.raw[place] = raw
     if asked is False:
         return NONE
+    optional = node.question.optional and (node.needed_when is None or node.needed_when.holds(values) is not True)
+    if optional:
+        sheet.may_stay_open.add(place)
     if place not in sheet.raw:
-        return NONE if asked is True and node.question.optional else UNKNOWN
+        return NONE if asked is True and optional else UNKNOWN
     try:
-        value = typed(node, raw, filed)
+        value = typed(node, raw, filed, node.offered(values) if node.option_when else node.options)
     except AnswerFault as fault:
         sheet.faults[place] = str(fault)
         return UNKNOWN
+    if isinstance(value, datetime) and value.tzinfo is None and values[CALENDAR] is not None:
+        value = value.replace(tzinfo=values[CALENDAR].zone)
     return value if asked is True else UNKNOWN
-
-
-def _read_items(sheet: Sheet, part: Part, given: Any, filed: date) -> None:
-    items = [i for i in given if isinstance(i, dict)] if isinstance(given, list) else []
-    nodes = [n for n in sheet.rulebook.questions.values() if n.part is part]
-    read: list[dict[str, Any]] = []
-    for position, item in enumerate(items, 1):
-        number = item.get("id", position)
-        own = dict(sheet.values)
-        for node in nodes:
-            own[node.key] = _read(sheet, node, f"{part.id}.{number}.{node.question.id}", item.get(node.question.id), own, filed)
-        read.append({n.question.id: own[n.key] for n in nodes} | {"id": str(number)})
-    outer = sheet.rulebook.part_when[part.id]
-    asked = True if outer is None else outer.holds(sheet.values)
-    absent = NONE if asked is False else UNKNOWN if asked is UNKNOWN else None
-    sheet.values[part.id] = read if absent is None else absent
-    for node in nodes:
-        sheet.values[node.key] = tuple(i[node.question.id] for i in read) if absent is None else absent
 
 
 def _not_asked_for(sheet: Sheet, answers: Answers) -> Iterator[str]:
@@ -139,6 +247,16 @@ def _not_asked_for(sheet: Sheet, answers: Answers) -> Iterator[str]:
                 continue
             middle = f".{item.get('id', position)}" if isinstance(given, list) else ""
             yield from (f"{part_id}{middle}.{q}" for q in item if q not in names and not (q == "id" and middle))
+
+
+def count_fault(sheet: Sheet, part: Part) -> str:
+    """What is wrong with the number of repeats of a part; empty if nothing is, or if it is not asked."""
+    items = sheet.values.get(part.id)
+    if not part.each or not isinstance(items, list):
+        return ""
+    if len(items) < part.at_least:
+        return f"{part.title}: name at least {part.at_least}."
+    return f"{part.title}: at most {part.at_most} can be named." if len(items) > part.at_most else ""
 
 
 def read_part(rulebook: Rulebook, place: str) -> str:

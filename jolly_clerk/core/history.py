@@ -11,9 +11,11 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, Field, TypeAdapter
 
-from jolly_clerk.core.dossier.model import Plain, Version
+from jolly_clerk.core.dossier.model import Plain, Sha256, Version
 
-Role = Literal["applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper", "office", "payment terminal", "post room"]
+Role = Literal[
+    "applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper", "office", "payment terminal", "post room", "clock"
+]
 GivenStanding = Literal["met", "wanting", "in doubt", "waived"]
 
 
@@ -38,22 +40,27 @@ class Filed(Happened):
 
 
 class Paid(Happened):
-    """Money came in. ``key`` is the terminal's own number of the payment; the same key counts once."""
+    """Money came in. ``key`` is the terminal's own number of the payment; the same key counts once.
+
+    ``prepaid`` is the part of it that was meant for a later stage.
+    """
 
     what: Literal["paid"] = "paid"
     amount: Decimal = Field(gt=0)
     means: Literal["card", "transfer", "cheque", "cash"]
     key: str
     receipt: str = ""
+    prepaid: Decimal = Field(default=Decimal(0), ge=0)
 
 
 class PaidBack(Happened):
-    """Money went back to the applicant."""
+    """Money went back to the applicant; ``prepaid`` is the part of it that had been meant for a later stage."""
 
     what: Literal["paid back"] = "paid back"
     amount: Decimal = Field(gt=0)
     because: str
     key: str
+    prepaid: Decimal = Field(default=Decimal(0), ge=0)
 
 
 class CheckingBegan(Happened):
@@ -82,7 +89,10 @@ class PointWorded(Happened):
 
 
 class AskedPoint(Plain):
-    """One point as the letter asked it. ``places`` are refs like ``works.area`` or ``documents.site_plan``."""
+    """One point as the letter asked it. ``places`` are refs like ``works.area`` or ``documents.site_plan``.
+
+    ``also`` are the further requirements that were merged into it.
+    """
 
     no: int
     requirement: str
@@ -90,6 +100,7 @@ class AskedPoint(Plain):
     text: str
     places: tuple[str, ...]
     article: str = ""
+    also: tuple[str, ...] = ()
 
 
 class LetterSent(Happened):
@@ -124,6 +135,7 @@ class Extended(Happened):
     what: Literal["extended"] = "extended"
     round: int
     due: date
+    letter_sha256: str = ""
 
 
 class Answered(Happened):
@@ -163,11 +175,176 @@ class ChangeTaken(Happened):
 
 
 class Accepted(Happened):
-    """The intake is complete; ``target`` is the decision day that was told."""
+    """The intake is complete; ``target`` is the decision day that was told, ``due`` what is to be paid after the check."""
 
     what: Literal["accepted"] = "accepted"
     target: date
+    due: Decimal = Field(default=Decimal(0), ge=0)
+    pathway: str = ""
     letter_sha256: str = ""
+
+
+class PointsArranged(Happened):
+    """The order of the points of the next letter; requirements in one group share a point."""
+
+    what: Literal["points arranged"] = "points arranged"
+    groups: tuple[tuple[str, ...], ...]
+
+
+class RequirementAdded(Happened):
+    """Something that the rules did not foresee, asked by the officer's own hand."""
+
+    what: Literal["requirement added"] = "requirement added"
+    requirement: str
+    title: str
+    text: str
+
+
+class RegisterAsked(Happened):
+    """A register was asked; its answer is kept as evidence. ``row`` is None if it has no such entry, ``trouble`` if it did not answer."""
+
+    what: Literal["register asked"] = "register asked"
+    name: str
+    key: str
+    row: dict[str, str] | None = None
+    trouble: str = ""
+
+
+class FeeSet(Happened):
+    """A fee line waived (``amount`` 0) or set by hand. Above the limit it counts only when a second person confirms it."""
+
+    what: Literal["fee set"] = "fee set"
+    line: str
+    amount: Decimal = Field(ge=0)
+    was: Decimal
+    waived: bool = False
+    reason: str
+    needs_second: bool = False
+
+
+class FeeSettled(Happened):
+    """The second person's word about a fee that was set by hand."""
+
+    what: Literal["fee settled"] = "fee settled"
+    line: str
+    confirmed: bool
+    reason: str = ""
+
+
+class Undone(Happened):
+    """An officer took back the own last step; ``of`` are the numbers of its entries."""
+
+    what: Literal["undone"] = "undone"
+    of: tuple[int, ...]
+
+
+class Attached(Plain):
+    """A file sent with a message."""
+
+    name: str
+    sha256: Sha256
+    size: int
+
+
+class MessageSent(Happened):
+    """A message in the case, from either side, with files."""
+
+    what: Literal["message sent"] = "message sent"
+    text: str
+    files: tuple[Attached, ...] = ()
+
+
+class NoteWritten(Happened):
+    """An internal note; the applicant never sees it."""
+
+    what: Literal["note written"] = "note written"
+    text: str
+
+
+class Reminded(Happened):
+    """The clock job reminded the applicant; ``due`` is the day it named."""
+
+    what: Literal["reminded"] = "reminded"
+    step: Literal["payment", "answers"]
+    due: date
+    letter_sha256: str = ""
+
+
+class FeeRaised(Happened):
+    """What is due at filing rose because it was not paid in time; ``due`` is the whole of it, as it was told."""
+
+    what: Literal["fee raised"] = "fee raised"
+    due: Decimal = Field(ge=0)
+    because: str
+    letter_sha256: str = ""
+
+
+class TakenBack(Happened):
+    """The applicant took the filing back before checking began: a draft again."""
+
+    what: Literal["taken back"] = "taken back"
+    reason: str
+
+
+class Ended(Happened):
+    """Base of what closes a case; the letter says what the person can do against it."""
+
+    grounds: str = ""
+    letter_sha256: str = ""
+
+
+class Withdrawn(Ended):
+    """The applicant withdrew the application."""
+
+    what: Literal["withdrawn"] = "withdrawn"
+
+
+class NotAccepted(Ended):
+    """The office does not accept the application."""
+
+    what: Literal["not accepted"] = "not accepted"
+
+
+class OutOfScope(Ended):
+    """The application does not belong here."""
+
+    what: Literal["out of scope"] = "out of scope"
+
+
+class Lapsed(Ended):
+    """The applicant's time ran out; an entry of the clock job."""
+
+    what: Literal["lapsed"] = "lapsed"
+    step: Literal["payment", "answers"]
+
+
+class HandedOver(Happened):
+    """A complete case went to one reviewer."""
+
+    what: Literal["handed over"] = "handed over"
+    to: str
+
+
+class Granted(Ended):
+    """The reviewer granted the application; ``due`` falls due now, ``code`` is the permit's."""
+
+    what: Literal["granted"] = "granted"
+    due: Decimal
+    code: str
+
+
+class PermitIssued(Happened):
+    """What was due at issue is covered, and the permit goes out."""
+
+    what: Literal["permit issued"] = "permit issued"
+    code: str
+    permit_sha256: str = ""
+
+
+class Refused(Ended):
+    """The reviewer refused the application."""
+
+    what: Literal["refused"] = "refused"
 
 
 Entry = Annotated[
@@ -185,7 +362,26 @@ Entry = Annotated[
     | PointClosed
     | PointAskedAgain
     | ChangeTaken
-    | Accepted,
+    | Accepted
+    | PointsArranged
+    | RequirementAdded
+    | RegisterAsked
+    | FeeSet
+    | FeeSettled
+    | Undone
+    | MessageSent
+    | NoteWritten
+    | Reminded
+    | FeeRaised
+    | TakenBack
+    | Withdrawn
+    | NotAccepted
+    | OutOfScope
+    | Lapsed
+    | HandedOver
+    | Granted
+    | PermitIssued
+    | Refused,
     Field(discriminator="what"),
 ]
 ENTRY: TypeAdapter[Entry] = TypeAdapter(Entry)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from decimal import Decimal
@@ -56,27 +56,89 @@ class RoundSoFar:
     note: str = ""
 
 
+FINAL: tuple[State, ...] = ("Granted", "Refused", "Not accepted", "Out of scope", "Lapsed", "Withdrawn")
+_ENDINGS: dict[str, State] = {
+    "granted": "Granted",
+    "refused": "Refused",
+    "not accepted": "Not accepted",
+    "out of scope": "Out of scope",
+    "lapsed": "Lapsed",
+    "withdrawn": "Withdrawn",
+}
+#: what an officer may take back until the next letter or decision goes out
+UNDOABLE = (
+    "judged", "point worded", "points arranged", "point closed", "point asked again", "change taken", "requirement added",
+    "fee set", "fee settled",
+)  # fmt: skip
+#: after these nothing before them can be taken back
+_SEALS = ("letter sent", "answered", "accepted", "filed", "taken back", *_ENDINGS)
+
+
 @dataclass(slots=True)
 class CaseSoFar:
-    """All that the history says, before the rules are asked."""
+    """All that the history says, before the rules are asked. ``filed`` is None in a draft, also in one that was taken back.
+
+    ``due_told`` is what the applicant was told to pay at filing; ``before_acceptance`` counts payments and paybacks
+    up to acceptance, ``settled`` is what they came to;
+    ``check_covered_at`` is when what fell due after the check was paid.
+    """
 
     version: int = 0
+    first_filed: h.Filed | None = None
     filed: h.Filed | None = None
     payments: list[h.Paid] = field(default_factory=list)
     paid_back: list[h.PaidBack] = field(default_factory=list)
     covered_at: datetime | None = None
+    due_told: Decimal = Decimal(0)
     checking: h.CheckingBegan | None = None
     given: dict[str, h.Judged] = field(default_factory=dict)
     worded: dict[str, str] = field(default_factory=dict)
+    arranged: tuple[tuple[str, ...], ...] = ()
+    added: list[h.RequirementAdded] = field(default_factory=list)
+    registers: dict[str, h.RegisterAsked] = field(default_factory=dict)
+    fees_set: dict[str, h.FeeSet] = field(default_factory=dict)
+    fees_waiting: dict[str, h.FeeSet] = field(default_factory=dict)
     rounds: list[RoundSoFar] = field(default_factory=list)
     taken: set[tuple[str, int]] = field(default_factory=set)
+    taken_back: h.TakenBack | None = None
     accepted: h.Accepted | None = None
-    undelivered: bool = False
+    before_acceptance: tuple[int | None, int | None] = (None, None)
+    settled: Decimal = Decimal(0)
+    check_covered_at: datetime | None = None
+    handed: h.HandedOver | None = None
+    ended: h.Ended | None = None
+    issued: h.PermitIssued | None = None
+    undoable: dict[str, tuple[int, ...]] = field(default_factory=dict)
 
     @property
     def paid(self) -> Decimal:
         """What came in less what went back."""
         return sum((p.amount for p in self.payments), Decimal("0.00")) - sum((b.amount for b in self.paid_back), Decimal(0))
+
+    @property
+    def prepaid(self) -> Decimal:
+        """The part of what was paid that is meant for a later stage."""
+        return sum((p.prepaid for p in self.payments), Decimal("0.00")) - sum((b.prepaid for b in self.paid_back), Decimal(0))
+
+    @property
+    def came_for_filing(self) -> Decimal:
+        """What came in for the stage at filing: neither prepaid nor paid after acceptance."""
+        return sum((p.amount - p.prepaid for p in self.payments[: self.before_acceptance[0]]), Decimal("0.00"))
+
+    @property
+    def paid_for_filing(self) -> Decimal:
+        """What came in for the stage at filing, less what went back before acceptance."""
+        return self.came_for_filing - sum((b.amount - b.prepaid for b in self.paid_back[: self.before_acceptance[1]]), Decimal(0))
+
+    @property
+    def paid_for_check(self) -> Decimal:
+        """What came in after acceptance and is not meant for the issue."""
+        return self.paid - self.prepaid - self.settled
+
+    @property
+    def granted(self) -> h.Granted | None:
+        """The grant, if there is one."""
+        return self.ended if isinstance(self.ended, h.Granted) else None
 
     @property
     def round(self) -> RoundSoFar | None:
@@ -91,10 +153,12 @@ class CaseSoFar:
     @property
     def state(self) -> State:
         """The stamp."""
+        if self.ended:
+            return _ENDINGS[self.ended.what]  # type: ignore[attr-defined]
         if self.filed is None:
             return "Draft"
         if self.accepted:
-            return "Complete"
+            return "Under review" if self.handed else "Complete"
         if self.rounds:
             latest = self.rounds[-1]
             if latest.answered_at:
@@ -105,17 +169,50 @@ class CaseSoFar:
         return "Filed" if self.covered_at else "Waiting for payment"
 
 
-def fold(entries: Iterable[h.Entry]) -> CaseSoFar:
-    """Read a history from its first entry to its last."""
+def fold(entries: Sequence[h.Entry]) -> CaseSoFar:
+    """Read a history from its first entry to its last; what was undone counts as never done."""
+    undone = {no for entry in entries if isinstance(entry, h.Undone) for no in entry.of}
     case = CaseSoFar()
-    for entry in entries:
+    for no, entry in enumerate(entries, 1):
+        if no in undone:
+            continue
         _FOLDERS[entry.what](case, entry)
+        if entry.what in UNDOABLE:
+            before = case.undoable.get(entry.who, ())
+            together = before and entries[before[-1] - 1].at == entry.at  # what was written in one go is undone in one go
+            case.undoable[entry.who] = (*before, no) if together else (no,)
+        elif entry.what in _SEALS:
+            case.undoable.clear()
     return case
 
 
+def _nothing(case: CaseSoFar, entry: Any) -> None:
+    """An entry that changes nothing but the line of time."""
+
+
 def _filed(case: CaseSoFar, entry: h.Filed) -> None:
-    case.filed, case.version = entry, entry.version
+    case.first_filed = case.first_filed or entry
+    case.filed, case.version, case.taken_back, case.covered_at = entry, entry.version, None, None
+    case.due_told = entry.due_at_filing
     _cover(case, entry.at)
+
+
+def _taken_back(case: CaseSoFar, entry: h.TakenBack) -> None:
+    case.taken_back, case.filed, case.covered_at = entry, None, None
+
+
+def _fee_set(case: CaseSoFar, entry: h.FeeSet) -> None:
+    if entry.needs_second:
+        case.fees_waiting[entry.line] = entry
+    else:
+        case.fees_waiting.pop(entry.line, None)
+        case.fees_set[entry.line] = entry
+
+
+def _fee_settled(case: CaseSoFar, entry: h.FeeSettled) -> None:
+    waiting = case.fees_waiting.pop(entry.line, None)
+    if waiting and entry.confirmed:
+        case.fees_set[entry.line] = waiting
 
 
 def _paid(case: CaseSoFar, entry: h.Paid) -> None:
@@ -123,11 +220,24 @@ def _paid(case: CaseSoFar, entry: h.Paid) -> None:
         return
     case.payments.append(entry)
     _cover(case, entry.at)
+    _cover_check(case, entry.at)
 
 
 def _cover(case: CaseSoFar, at: datetime) -> None:
-    if case.covered_at is None and case.filed and case.paid >= case.filed.due_at_filing:
+    if case.covered_at is None and case.filed and case.paid - case.prepaid >= case.due_told:
         case.covered_at = at
+
+
+def _accepted(case: CaseSoFar, entry: h.Accepted) -> None:
+    back = [b for b in case.paid_back if not b.key.endswith("-acceptance")]
+    case.accepted, case.settled = entry, case.paid - case.prepaid
+    case.before_acceptance = (len(case.payments), len(back))
+    _cover_check(case, entry.at)
+
+
+def _cover_check(case: CaseSoFar, at: datetime) -> None:
+    if case.accepted and case.check_covered_at is None and case.paid_for_check >= case.accepted.due:
+        case.check_covered_at = at
 
 
 def _judged(case: CaseSoFar, entry: h.Judged) -> None:
@@ -141,6 +251,7 @@ def _letter_sent(case: CaseSoFar, entry: h.LetterSent) -> None:
     points = {p.no: PointSoFar(p) for p in entry.points}
     case.rounds.append(RoundSoFar(entry.round, entry.version, entry.at, entry.due, points, entry.letter_sha256, entry.at))
     case.worded.clear()
+    case.arranged = ()
 
 
 def _returned(case: CaseSoFar, entry: h.LetterReturned) -> None:
@@ -164,7 +275,8 @@ def _answered(case: CaseSoFar, entry: h.Answered) -> None:
     for no, point in latest.points.items():
         point.state, point.words = "answered", entry.words.get(no, "")
         # what was found wanting was answered: the officer reads it afresh
-        case.given.pop(point.asked.requirement, None)
+        for requirement in (point.asked.requirement, *point.asked.also):
+            case.given.pop(requirement, None)
 
 
 def _point_closed(case: CaseSoFar, entry: h.PointClosed) -> None:
@@ -191,5 +303,19 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "point closed": _point_closed,
     "point asked again": _point_again,
     "change taken": lambda case, entry: case.taken.add((entry.place, entry.version)),
-    "accepted": lambda case, entry: setattr(case, "accepted", entry),
+    "accepted": _accepted,
+    "points arranged": lambda case, entry: setattr(case, "arranged", entry.groups),
+    "requirement added": lambda case, entry: case.added.append(entry),
+    "register asked": lambda case, entry: case.registers.__setitem__(entry.name, entry),
+    "fee set": _fee_set,
+    "fee settled": _fee_settled,
+    "undone": _nothing,
+    "message sent": _nothing,
+    "note written": _nothing,
+    "reminded": _nothing,
+    "fee raised": lambda case, entry: setattr(case, "due_told", entry.due),
+    "taken back": _taken_back,
+    "handed over": lambda case, entry: setattr(case, "handed", entry),
+    "permit issued": lambda case, entry: setattr(case, "issued", entry),
+    **dict.fromkeys(_ENDINGS, lambda case, entry: setattr(case, "ended", entry)),
 }

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from decimal import Decimal
+from dataclasses import dataclass, replace
 
 from jolly_clerk.core.corrections import PointToAsk, RoundView
+from jolly_clerk.core.fees.account import open_amount
 from jolly_clerk.core.fees.sheet import FeeSheet
 from jolly_clerk.core.history import Role
 from jolly_clerk.core.lifecycle import CaseSoFar
@@ -37,7 +37,8 @@ class Move:
     warnings: tuple[WhyNot, ...] = ()
 
 
-OFFICERS: tuple[Role, ...] = ("officer", "lead")
+CHECKING = ("Being checked", "Answers came back")
+LIVE = ("Waiting for payment", "Filed", "Being checked", "Answers wanted", "Answers came back", "Complete", "Under review")
 
 
 def moves(
@@ -54,15 +55,85 @@ def moves(
         _file(rulebook, case, left),
         _pay(case, fees),
         _answer(case, latest),
+        _more_time("applicant", rulebook, case),
+        _move("applicant", "take back", _state_is(case, "Waiting for payment", "Filed")),
+        _move("applicant", "withdraw", _live(case, "withdraw")),
+        _move("applicant", "write", _was_filed(case)),
     ]
-    for role in OFFICERS:
-        made += [
-            _begin(role, case),
-            _judge(role, case),
-            _send_letter(role, case, found, points, latest),
-            _accept(role, case, found, fees, latest),
-        ]
+    role: Role = "officer"
+    officers = [
+        _begin(role, case),
+        _judge(role, case),
+        _move(role, "undo", None if case.undoable else WhyNot("There is nothing of yours to take back since the last letter.")),
+        _send_letter(role, case, found, points, latest),
+        _move(role, "letter came back", _state_is(case, "Answers wanted")),
+        _send_again(role, case),
+        _more_time(role, rulebook, case),
+        _accept(role, case, found, fees, latest),
+        _move(role, "do not accept", _state_is(case, *CHECKING)),
+        _move(role, "put out of scope", _state_is(case, "Filed", *CHECKING)),
+        _move(role, "set a fee", _state_is(case, "Filed", *CHECKING)),
+        _move(role, "ask a register", _state_is(case, "Filed", *CHECKING)),
+        _move(role, "add a requirement", _state_is(case, *CHECKING)),
+        _move(role, "hand over", _state_is(case, "Complete"), _check_unpaid(case, fees)),
+        _move(role, "take money", _state_is(case, *LIVE, "Granted", "Lapsed")),
+        _move(role, "write", _was_filed(case)),
+        _move(role, "note", _was_filed(case)),
+    ]
+    # what an officer may do a lead may do as well
+    made += [*officers, *(replace(move, role="lead") for move in officers)]
+    made += [
+        _grant(case, fees),
+        _move("reviewer", "refuse", _state_is(case, "Under review")),
+        _move("reviewer", "write", _was_filed(case)),
+        _move("reviewer", "note", _was_filed(case)),
+    ]
     return tuple(made)
+
+
+def _send_again(role: Role, case: CaseSoFar) -> Move:
+    came_back = case.open_round is not None and case.open_round.paused_from is None
+    stops = None if came_back and not case.ended else WhyNot("No letter has come back.")
+    return _move(role, "send again", stops)
+
+
+def _live(case: CaseSoFar, verb: str) -> WhyNot | None:
+    if not case.ended and (case.state in LIVE or case.taken_back):
+        return None
+    return WhyNot(f"The case is “{case.state}”; there is nothing to {verb}.")
+
+
+def _was_filed(case: CaseSoFar) -> WhyNot | None:
+    return None if case.first_filed else WhyNot("Nothing is filed yet; messages belong to a case.")
+
+
+def _more_time(role: Role, rulebook: Rulebook, case: CaseSoFar) -> Move:
+    stops = _state_is(case, "Answers wanted")
+    more = rulebook.edition.clock.answers.once_more
+    if stops is None and more is None:
+        stops = WhyNot("This kind gives no more time.")
+    elif stops is None and case.open_round and case.open_round.extended:
+        stops = WhyNot("More time was given already, and it is given once only.")
+    return _move(role, "more time", stops)
+
+
+def _check_unpaid(case: CaseSoFar, fees: FeeSheet) -> WhyNot | None:
+    """What keeps a complete case from going on: what fell due after the check is not paid."""
+    if case.accepted is None or case.ended or case.check_covered_at is not None:
+        return None
+    said = f"{money(open_amount(case, fees), fees.currency)} that fell due after the check is not paid."
+    return WhyNot(said, Place("fee", "Payment"))
+
+
+def _grant(case: CaseSoFar, fees: FeeSheet) -> Move:
+    stops = _state_is(case, "Under review")
+    issue = fees.total("at issue")
+    lines = [line for line in fees.lines if line.stage == "at issue" and line.state == "open"]
+    unsettled = (
+        [WhyNot(f"{line.title} is not settled yet.", Place("fee", "Payment")) for line in lines] if issue.amount is None else []
+    )
+    waiting = [WhyNot(f"A fee set by hand waits for a second person: {line}.") for line in case.fees_waiting]
+    return _move("reviewer", "grant", stops, *([] if stops else [*unsettled, *waiting]))
 
 
 def _move(role: Role, name: str, *why_not: WhyNot | None, warnings: Sequence[WhyNot] = ()) -> Move:
@@ -73,6 +144,8 @@ def _move(role: Role, name: str, *why_not: WhyNot | None, warnings: Sequence[Why
 def _state_is(case: CaseSoFar, *states: str) -> WhyNot | None:
     if case.state in states:
         return None
+    if case.ended:
+        return WhyNot(f"The case is “{case.state}”; that is final.")
     wanted = " or ".join(f"“{s}”" for s in states)
     return WhyNot(f"The case is “{case.state}”; this needs {wanted}.")
 
@@ -84,20 +157,14 @@ def _file(rulebook: Rulebook, case: CaseSoFar, left: Sequence[WhyNot]) -> Move:
     return _move("applicant", "file", stops, *left)
 
 
-def open_amount(case: CaseSoFar, fees: FeeSheet) -> Decimal:
-    """What is still to be paid of the stage at filing: reckoned as told at filing until that is covered, then anew."""
-    if case.filed is None:
-        return Decimal(0)
-    due = case.filed.due_at_filing if case.covered_at is None else fees.total("at filing").low
-    return max(due - case.paid, Decimal(0))
-
-
 def _pay(case: CaseSoFar, fees: FeeSheet) -> Move:
     stops = None
     if case.filed is None:
         stops = WhyNot("File first; the fee is due then.")
-    elif case.accepted:
-        stops = WhyNot("Nothing is due now; the permit fee is asked at issue.")
+    elif case.ended and not case.granted:
+        stops = WhyNot(f"The case is “{case.state}”; nothing is due.")
+    elif case.accepted and not case.granted and not open_amount(case, fees):
+        stops = WhyNot("Nothing is due now; what is due at issue is asked when the permit is granted.")
     elif not open_amount(case, fees):
         stops = WhyNot("Everything due so far is paid.")
     return _move("applicant", "pay", stops)
@@ -159,6 +226,9 @@ def _accept(role: Role, case: CaseSoFar, found: Sequence[Requirement], fees: Fee
             reasons.append(WhyNot(f"{r.title} is not yet judged.", r.places[0]))
         elif r.asked and r.standing not in ("met", "waived"):
             reasons.append(WhyNot(f"{r.title} is {r.standing}.", r.places[0]))
+    reasons += [WhyNot(f"A fee set by hand waits for a second person: {line}.") for line in case.fees_waiting]
+    unsettled = [line for line in fees.lines if line.stage == "after the check" and line.state == "open"]
+    reasons += [WhyNot(f"{line.title}, due after the check, is not settled yet.", Place("fee", "Payment")) for line in unsettled]
     missing = open_amount(case, fees)
     if missing:
         reasons.append(WhyNot(f"{money(missing, fees.currency)} of the fee due at filing is not paid.", Place("fee", "Payment")))

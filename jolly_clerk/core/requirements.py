@@ -13,21 +13,25 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
-from jolly_clerk.core.absence import UNKNOWN
+from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Attachment, Dossier
+from jolly_clerk.core.facts.agreement import AgreementView, agreement
 from jolly_clerk.core.facts.findings import Finding, slot_findings
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.fees.sheet import FeeSheet
-from jolly_clerk.core.form import Sheet
-from jolly_clerk.core.history import Judged
+from jolly_clerk.core.form import Sheet, count_fault, question_at
+from jolly_clerk.core.history import Judged, RegisterAsked, RequirementAdded
 from jolly_clerk.core.lifecycle import CaseSoFar
-from jolly_clerk.core.rulebook.compiled import CompiledMust, CompiledSlot, Rulebook
+from jolly_clerk.core.rulebook.compiled import CompiledAgree, CompiledEither, CompiledMust, CompiledSlot, Rulebook
+from jolly_clerk.core.rulebook.dates import CALENDAR
 from jolly_clerk.core.rulebook.evaluate import working
-from jolly_clerk.core.say import money, things
+from jolly_clerk.core.rulebook.model import Slot
+from jolly_clerk.core.say import day as said_day
+from jolly_clerk.core.say import money, say, things
 
 Standing = Literal["met", "wanting", "in doubt", "to read", "waived", "not asked", "not known yet"]
-Kind = Literal["answer", "document", "rule", "signature", "fee"]
+Kind = Literal["answer", "document", "rule", "agreement", "signature", "fee", "added"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +64,11 @@ class Offer:
 
 @dataclass(frozen=True, slots=True)
 class Requirement:
-    """One line of the checklist. ``standing`` is the given one if it holds, else the proposed one."""
+    """One line of the checklist. ``standing`` is the given one if it holds, else the proposed one.
+
+    One that does not stop filing is what a third party delivers, or what has a time of its own after filing. ``item``
+    (``persons.2``) is the repeat that it is made for.
+    """
 
     id: str
     kind: Kind
@@ -76,6 +84,9 @@ class Requirement:
     places: tuple[Place, ...]
     findings: tuple[Finding, ...]
     files: tuple[Attachment, ...]
+    table: AgreementView | None = None
+    stops_filing: bool = True
+    item: str = ""
 
     @property
     def asked(self) -> bool:
@@ -95,18 +106,45 @@ def requirements(
     fees: FeeSheet,
     case: CaseSoFar,
     readings: Mapping[str, Reading],
+    registers: Mapping[str, RegisterAsked],
 ) -> tuple[Requirement, ...]:
     """The whole checklist in the rulebook's order: parts, documents, signature, fee."""
-    make = _Maker(rulebook, dossier, sheet, fees, case, readings)
+    make = _Maker(rulebook, dossier, sheet, fees, case, readings, registers)
     found: list[Requirement] = []
     for part in rulebook.parts:
         found += make.answers(part)
-        found += [make.must(m) for m in rulebook.musts if m.must.part == part]
-    found += [make.slot(s) for s in rulebook.slots.values()]
+        found += [make.must(m, one) for m in rulebook.musts if m.must.part == part for one in make.each(m.must.each)]
+        found += [make.agreement(a, one) for a in rulebook.agrees if a.agree.part == part for one in make.each(a.agree.each)]
+    found += [make.slot(s, one) for s in rulebook.slots.values() for one in make.each(s.slot.for_each)]
+    found += [make.either(e) for e in rulebook.eithers]
     found.append(make.signature())
     if case.filed is not None:
         found.append(make.fee())
+        found += [make.added(entry) for entry in case.added]
     return tuple(found)
+
+
+@dataclass(frozen=True, slots=True)
+class _One:
+    """What a requirement is made for: the whole filing, or one item of a part that repeats."""
+
+    values: Mapping[str, Any]
+    part: str = ""
+    number: str = ""
+    label: str = ""
+
+    @property
+    def own(self) -> str:
+        """``persons.2``, or nothing for the whole."""
+        return f"{self.part}.{self.number}" if self.number else ""
+
+    def id(self, base: str) -> str:
+        """The id of a requirement: with the item's lasting number."""
+        return f"{base}.{self.number}" if self.number else base
+
+    def title(self, base: str) -> str:
+        """The title of a requirement: with what the item is called."""
+        return f"{base}: {self.label}" if self.label else base
 
 
 class _Maker:
@@ -118,14 +156,32 @@ class _Maker:
         fees: FeeSheet,
         case: CaseSoFar,
         readings: Mapping[str, Reading],
+        registers: Mapping[str, RegisterAsked],
     ) -> None:
         self.rulebook, self.dossier, self.sheet = rulebook, dossier, sheet
-        self.fees, self.case, self.readings = fees, case, readings
+        self.fees, self.case, self.readings, self.registers = fees, case, readings, registers
         self.flat = raw_answers(dossier)
         self.pointed = {p.asked.requirement for r in case.rounds for p in r.points.values()}
 
     def place(self, ref: str) -> Place:
         return Place(ref, self.rulebook.label(ref))
+
+    def each(self, part: str | None) -> Iterator[_One]:
+        """The whole filing, or every item of a part."""
+        if part is None:
+            yield _One(self.sheet.values)
+            return
+        for own in self.sheet.items.get(part, []) if isinstance(self.sheet.values[part], list) else ():
+            number = own.item["id"]
+            yield _One(own, part, number, self.sheet.called(part, number))
+
+    def at(self, ref: str, one: _One) -> str:
+        """A place of the rulebook as the place of one item."""
+        head, _, rest = ref.partition(".")
+        if head == "documents":
+            compiled = self.rulebook.slots.get(rest)
+            return f"{ref}.{one.number}" if compiled and one.part and compiled.slot.for_each == one.part else ref
+        return f"{head}.{one.number}.{rest}" if rest and one.part == head else ref
 
     def files(self, slot: str) -> tuple[Attachment, ...]:
         return tuple(a for a in self.dossier.attachments if a.slot == slot)
@@ -144,6 +200,9 @@ class _Maker:
         places: Sequence[str],
         findings: Sequence[Finding] = (),
         files: Sequence[Attachment] = (),
+        table: AgreementView | None = None,
+        stops_filing: bool = True,
+        item: str = "",
     ) -> Requirement:
         judged = self.case.given.get(id_)
         given = self.given(judged, lambda: evidence(self.dossier, self.case, self.fees, places, self.flat)) if judged else None
@@ -164,6 +223,9 @@ class _Maker:
             where,
             tuple(findings),
             tuple(files),
+            table,
+            stops_filing,
+            item,
         )
 
     def given(self, judged: Judged, now: Callable[[], str]) -> Given | None:
@@ -172,21 +234,35 @@ class _Maker:
         return Given(judged.standing, judged.who, judged.at, judged.reason, holds)
 
     def answers(self, part: str) -> Iterator[Requirement]:
-        """One requirement for each question that is asked and open, or was asked about before."""
-        for place, asked in self.sheet.asked.items():
-            id_ = f"answer.{place}"
-            if not place.startswith(f"{part}.") or asked is False:
+        """One requirement for each question that is asked and open, or was asked about before; one for too few or too many repeats."""
+        fault = count_fault(self.sheet, self.rulebook.parts[part])
+        if fault:
+            yield self.made(
+                f"answer.{part}",
+                "answer",
+                self.rulebook.parts[part].title,
+                part,
+                "So many are asked.",
+                "",
+                "wanting",
+                fault,
+                fault,
+                [part],
+            )
+        for place in self.sheet.places_in(part):
+            id_, asked = f"answer.{place}", self.sheet.asked[place]
+            if asked is False:
                 continue
-            fault = self.sheet.faults.get(place)
-            node = self.rulebook.questions.get(place)
-            optional = node.question.optional if node else False
+            complaint = self.sheet.faults.get(place)
+            node = question_at(self.rulebook, place)
+            optional = place in self.sheet.may_stay_open
             is_open = place not in self.sheet.raw
-            wanting = asked is True and (fault is not None or (is_open and not optional))
+            wanting = asked is True and (complaint is not None or (is_open and not optional))
             if not wanting and id_ not in self.case.given and id_ not in self.pointed:
                 continue
             label = node.question.ask if node else place
             raw = said_answer(self.rulebook, place, self.sheet.raw.get(place))
-            because = fault or ("It was left open." if is_open else f"Answered: {raw}.")
+            because = complaint or ("It was left open." if is_open else f"Answered: {raw}.")
             yield self.made(
                 id_,
                 "answer",
@@ -196,44 +272,46 @@ class _Maker:
                 (node.question.article if node else None) or "",
                 "wanting" if wanting else "met",
                 because,
-                fault or f"Answer “{label}”.",
+                complaint or f"Answer “{label}”.",
                 [place],
             )
 
-    def must(self, compiled: CompiledMust) -> Requirement:
-        must, values = compiled.must, self.sheet.values
+    def must(self, compiled: CompiledMust, one: _One) -> Requirement:
+        must, values = compiled.must, one.values
+        at = [self.at(ref, one) for ref in must.at]
         proposed: Standing
         put_right = ""
         findings: tuple[Finding, ...] = ()
         asked = True if compiled.when is None else compiled.when.holds(values)
         if asked is not True:
-            proposed, because = self.not_asked(compiled.when, asked)
+            proposed, because = self.not_asked(compiled.when, asked, one)
         elif compiled.rule is None:
-            proposed, because = "to read", self.stated(must.at)
+            proposed, because = "to read", self.stated(at)
         else:
             holds = compiled.rule.holds(values)
             if holds is UNKNOWN:
-                proposed, because = "not known yet", self.hangs_on(self.sheet.deciding(compiled.rule))
+                proposed, because = "not known yet", self.hangs_on(self.sheet.deciding(compiled.rule, one.own))
             elif holds:
                 proposed, because = "met", f"{working(compiled.rule.tree, values, compiled.rule.functions)} holds."
             else:
                 proposed = "in doubt" if must.otherwise_is == "look" else "wanting"
                 because = put_right = compiled.otherwise.fill(values) if compiled.otherwise else must.says
                 findings = (Finding("look" if proposed == "in doubt" else "fault", because, ""),)
-        files = tuple(a for ref in must.at if ref.startswith("documents.") for a in self.files(ref.removeprefix("documents.")))
+        files = tuple(a for ref in at if ref.startswith("documents.") for a in self.files(ref.removeprefix("documents.")))
         return self.made(
-            must.id,
+            one.id(must.id),
             "rule",
-            must.title,
+            one.title(must.title),
             must.part,
             must.says,
             must.article,
             proposed,
             because,
             put_right,
-            must.at,
+            at,
             findings,
             files,
+            item=one.own,
         )
 
     def stated(self, at: Sequence[str]) -> str:
@@ -241,46 +319,48 @@ class _Maker:
         text = "; ".join(t for t in told if t)
         return f"Stated: {text}. Nobody has judged it yet." if text else "Nothing is stated yet."
 
-    def not_asked(self, when: Any, asked: Any) -> tuple[Standing, str]:
+    def not_asked(self, when: Any, asked: Any, one: _One) -> tuple[Standing, str]:
         if asked is UNKNOWN:
-            return "not known yet", self.hangs_on(self.sheet.deciding(when))
-        return "not asked", f"Not asked: {self.why_not(when)}."
+            return "not known yet", self.hangs_on(self.sheet.deciding(when, one.own))
+        return "not asked", f"Not asked: {self.why_not(when, one)}."
 
-    def why_not(self, when: Any) -> str:
+    def why_not(self, when: Any, one: _One) -> str:
         told = []
         for name in sorted(when.reads):
             if name in self.rulebook.questions:
-                answer = said_answer(self.rulebook, name, self.sheet.raw.get(name)) or "not asked"
+                answer = said_answer(self.rulebook, name, self.sheet.raw.get(self.at(name, one))) or "not asked"
                 told.append(f"{self.rulebook.questions[name].question.ask.rstrip('?')}: {answer}")
-        return "; ".join(told) or working(when.tree, self.sheet.values, when.functions)
+            elif name in self.rulebook.value_titles:
+                told.append(f"{self.rulebook.value_titles[name]}: {say(one.values[name])}")
+        return "; ".join(told) or working(when.tree, one.values, when.functions)
 
     def hangs_on(self, places: list[str]) -> str:
         return "Depends on " + (" and ".join(f"“{self.rulebook.label(p)}”" for p in places) or "an open question") + "."
 
-    def slot(self, compiled: CompiledSlot) -> Requirement:
-        slot = compiled.slot
-        ref = f"documents.{slot.slot}"
-        files = self.files(slot.slot)
-        proposed: Standing
-        put_right, findings = "", []
-        asked = True if compiled.when is None else compiled.when.holds(self.sheet.values)
+    def slot(self, compiled: CompiledSlot, one: _One) -> Requirement:
+        slot, name = compiled.slot, one.id(compiled.slot.slot)
+        ref = f"documents.{name}"
+        files = self.files(name)
+        findings: list[Finding] = []
+        asked = True if compiled.when is None else compiled.when.holds(one.values)
+        stops = slot.delivered_by is None and compiled.until is None
         if asked is not True:
-            proposed, because = self.not_asked(compiled.when, asked)
+            (proposed, because), put_right = self.not_asked(compiled.when, asked, one), ""
         elif not files:
-            proposed = "not asked" if slot.optional else "wanting"
-            because = "Optional; nothing is attached." if slot.optional else "Nothing is attached."
-            put_right = "" if slot.optional else f"Attach: {slot.title}. {slot.says}"
+            proposed, because, put_right = self.empty_slot(compiled, one)
         else:
-            findings = slot_findings(slot, files, self.readings)
+            others = [a for a in self.dossier.attachments if a.slot != name]
+            findings = slot_findings(slot, files, self.readings, others)
             worst = {f.weight for f in findings}
             proposed = "wanting" if "fault" in worst else "in doubt" if "look" in worst else "to read"
             faults = [f.text for f in findings if f.weight != "note"]
             because = " ".join(faults) or f"{things(len(files), 'file')} attached, read without findings."
             put_right = " ".join(faults)
+            stops = True
         return self.made(
             ref,
             "document",
-            slot.title,
+            one.title(slot.title),
             "documents",
             slot.says,
             slot.article,
@@ -290,6 +370,117 @@ class _Maker:
             [ref],
             findings,
             files,
+            stops_filing=stops,
+            item=one.own,
+        )
+
+    def empty_slot(self, compiled: CompiledSlot, one: _One) -> tuple[Standing, str, str]:
+        """Why nothing stands in a slot that is asked: its standing, because, and what would put it right."""
+        slot = compiled.slot
+        if slot.optional:
+            return "not asked", "Optional; nothing is attached.", ""
+        group = next((e for e in self.rulebook.eithers if slot.slot in e.either.slots), None)
+        if group:
+            return "not asked", f"{group.either.title}: {self.group_said(group)}", ""
+        if compiled.until is not None and slot.until is not None:
+            return self.still_to_come(slot, compiled.until.value(one.values))
+        if slot.delivered_by:
+            said = f"{slot.delivered_by} sends this straight to the office; nothing has come yet."
+            return "wanting", said, f"Ask {slot.delivered_by} to send it: {one.title(slot.title)}. {slot.says}"
+        return "wanting", "Nothing is attached.", f"Attach: {one.title(slot.title)}. {slot.says}"
+
+    def still_to_come(self, slot: Slot, event: Any) -> tuple[Standing, str, str]:
+        """A document with a time of its own: not asked before that is over."""
+        calendar, until = self.sheet.values[CALENDAR], slot.until
+        if is_absent(event) or calendar is None or until is None:
+            return "not known yet", "The time for it depends on an open question.", ""
+        last = until.within.limit(event, calendar, until.before is not None, until.if_closed)
+        if self.sheet.values["case.today"] <= last:
+            return "not asked", f"It may still come, until {said_day(last)}.", ""
+        return "wanting", f"The time for it ended on {said_day(last)}; nothing is attached.", f"Attach: {slot.title}. {slot.says}"
+
+    def group_said(self, group: CompiledEither) -> str:
+        filled = [self.rulebook.slots[s].slot.title for s in group.either.slots if self.files(s)]
+        least = group.either.at_least
+        return f"{things(len(filled), 'document')} of {least} that {'is' if least == 1 else 'are'} enough" + (
+            f", {', '.join(filled)}." if filled else "."
+        )
+
+    def either(self, group: CompiledEither) -> Requirement:
+        """Several slots of which some have to be filled; each file is judged in its own slot."""
+        either, values = group.either, self.sheet.values
+        titles = [self.rulebook.slots[s].slot.title for s in either.slots]
+        refs = [f"documents.{s}" for s in either.slots]
+        asked = True if group.when is None else group.when.holds(values)
+        filled = sum(1 for s in either.slots if self.files(s))
+        put_right = ""
+        if asked is not True:
+            proposed, because = self.not_asked(group.when, asked, _One(values))
+        elif filled >= either.at_least:
+            proposed, because = "met", self.group_said(group)
+        else:
+            proposed, because = "wanting", self.group_said(group)
+            put_right = f"Attach at least {either.at_least} of: {', '.join(titles)}. {either.says}"
+        return self.made(
+            either.id, "document", either.title, "documents", either.says, either.article, proposed, because, put_right, refs
+        )
+
+    def agreement(self, compiled: CompiledAgree, one: _One) -> Requirement:
+        """One fact that several places state: met if they agree, in doubt if one is out, to read if too few state it."""
+        agree = compiled.agree
+        proposed: Standing
+        table, findings, put_right = None, [], ""
+        slots = [ref.partition(".")[0] for ref in agree.places]
+        at = [self.at(ref, one) for ref in agree.places if ref in self.rulebook.questions]
+        at += [self.at(f"documents.{slot}", one) for slot in dict.fromkeys(slots) if slot in self.rulebook.slots]
+        asked = True if compiled.when is None else compiled.when.holds(one.values)
+        if asked is not True:
+            proposed, because = self.not_asked(compiled.when, asked, one)
+        else:
+            table = agreement(agree, self.sheet, self.dossier.attachments, self.readings, self.registers, one.number)
+            said = "; ".join(f"{s.label}: {s.said}" for s in table.statements if s.state != "not stated")
+            if table.holds is None:
+                proposed = "to read"
+                because = f"{said or 'Nothing is stated yet'}. Too few places state it to be compared."
+                findings = [
+                    Finding("look", f"{s.label}: {s.said}.", s.file, s.page) for s in table.statements if s.state == "not found"
+                ]
+            elif table.holds:
+                proposed, because = "met", f"{said}. They agree {table.tolerance}."
+            else:
+                proposed = "in doubt"
+                because = put_right = f"{agree.title} differs. {said}."
+                findings = [Finding("look", f"{s.label} says {s.said}.", s.file, s.page) for s in table.statements if s.odd]
+        files = tuple(a for a in self.dossier.attachments if f"documents.{a.slot}" in at)
+        return self.made(
+            one.id(agree.id),
+            "agreement",
+            one.title(agree.title),
+            agree.part,
+            agree.says,
+            agree.article,
+            proposed,
+            because,
+            put_right,
+            at,
+            findings,
+            files,
+            table,
+            item=one.own,
+        )
+
+    def added(self, entry: RequirementAdded) -> Requirement:
+        return self.made(
+            entry.requirement,
+            "added",
+            entry.title,
+            "added",
+            entry.text,
+            "",
+            "to read",
+            "Asked by the officer's own hand.",
+            entry.text,
+            [entry.requirement],
         )
 
     def signature(self) -> Requirement:
@@ -316,7 +507,7 @@ class _Maker:
         )
 
     def fee(self) -> Requirement:
-        due, paid = self.fees.total("at filing"), self.case.paid
+        due, paid = self.fees.total("at filing"), self.case.paid_for_filing
         currency = self.fees.currency
         proposed: Standing = "met"
         put_right = ""
@@ -327,7 +518,8 @@ class _Maker:
         elif paid >= due.amount:
             over = paid - due.amount
             because = f"{money(paid, currency)} paid, {money(due.amount, currency)} due."
-            because += f" {money(over, currency)} is paid back on acceptance." if over else ""
+            when = "was paid back on acceptance" if self.case.accepted else "is paid back on acceptance"
+            because += f" {money(over, currency)} {when}." if over else ""
         else:
             proposed = "wanting"
             because = f"{money(due.amount, currency)} is due and {money(paid, currency)} is paid; {money(due.amount - paid, currency)} is open."
@@ -360,7 +552,7 @@ def evidence(
         elif ref == "signature":
             looked.append([ref, dossier.signature.model_dump(mode="json") if dossier.signature else None])
         elif ref == "fee":
-            looked.append([ref, str(fees.total("at filing").amount), str(sum(p.amount for p in case.payments))])
+            looked.append([ref, str(fees.total("at filing").amount), str(case.came_for_filing)])
         else:
             looked.append([ref, str(flat.get(ref, ""))])
     return hashlib.sha256(json.dumps(looked, sort_keys=True).encode()).hexdigest()[:16]

@@ -7,7 +7,8 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
-from jolly_clerk.core.time.periods import Span
+from jolly_clerk.core.fees.currency import coin_of, decimals_of
+from jolly_clerk.core.time.periods import Duration, Span, Stretch
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
@@ -19,12 +20,18 @@ def number(value: Decimal) -> str:
     exponent = value.as_tuple().exponent
     if isinstance(exponent, int) and exponent < -2:
         value = max(value.normalize(), value.quantize(Decimal("0.01")), key=lambda v: -int(v.as_tuple().exponent))
+    return _grouped(value)
+
+
+def _grouped(value: Decimal) -> str:
     text = f"{abs(value):,f}".replace(",", THIN)
     return f"−{text}" if value < 0 else text
 
 
 def money(value: Decimal, currency: str = "") -> str:
-    """An amount with at least two decimals, and its currency if given: ``EUR 438.18``."""
+    """An amount with at least two decimals, and its currency if given: ``EUR 438.18``; with as many decimals as the currency has."""
+    if currency and decimals_of(currency) != 2:
+        return f"{currency} {_grouped(value.quantize(coin_of(currency)))}"
     exponent = value.as_tuple().exponent
     shown = value if isinstance(exponent, int) and exponent <= -2 else value.quantize(Decimal("0.01"))
     return f"{currency} {number(shown)}".strip()
@@ -53,6 +60,12 @@ def say(value: Any) -> str:
     if isinstance(value, Span):
         parts = [f"{n} {unit}" for n, unit in ((value.months, "months"), (value.days, "days")) if n]
         return " and ".join(parts) or "0 days"
+    if isinstance(value, Duration):
+        return f"{value.minutes // 60} hours" if value.minutes % 60 == 0 else f"{value.minutes} minutes"
+    if isinstance(value, Stretch):
+        return f"{day(value.first)} to {day(value.last)}"
+    if isinstance(value, (list, tuple)) and value and isinstance(value[0], dict):
+        return things(len(value), "row")
     if isinstance(value, (list, tuple)):
         return ", ".join(say(v) for v in value)
     return str(value)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, datetime
 from typing import Any, Literal
 
 from jolly_clerk.core import history as h
@@ -12,9 +12,9 @@ from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.say import day, money, things
 from jolly_clerk.core.time.calendar import Calendar
-from jolly_clerk.core.time.clock import ClockView
+from jolly_clerk.core.time.clock import ClockView, reminders
 
-Paper = Literal["", "filing receipt", "payment receipt", "letter", "acceptance letter"]
+Paper = Literal["", "filing receipt", "payment receipt", "letter", "acceptance letter", "decision", "permit", "reminder"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +75,12 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         "",
         False,
     ),
-    "extended": lambda e, who, c, t: (f"More time was given, until {day(e.due, t)}", "theirs", "", False),
+    "extended": lambda e, who, c, t: (
+        f"More time was given, until {day(e.due, t)}",
+        "theirs",
+        "letter" if e.letter_sha256 else "",
+        False,
+    ),
     "answered": lambda e, who, c, t: (f"{who} answered; version {e.version}", "ours", "", False),
     "point closed": lambda e, who, c, t: (f"{who} closed point {e.no}", "ours", "", True),
     "point asked again": lambda e, who, c, t: (f"{who} asks point {e.no} again", "ours", "", True),
@@ -86,7 +91,51 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         "acceptance letter",
         False,
     ),
+    "points arranged": lambda e, who, c, t: (f"{who} arranged the points", "ours", "", True),
+    "requirement added": lambda e, who, c, t: (f"{who} asks besides: {e.title}", "ours", "", True),
+    "register asked": lambda e, who, c, t: (_register(e, who), "ours", "", True),
+    "fee set": lambda e, who, c, t: (
+        f"{who} {'waived' if e.waived else 'set'} {e.line}{'' if e.waived else ' to ' + money(e.amount, c)}: {e.reason}"
+        + ("; a second person must confirm" if e.needs_second else ""),
+        "ours",
+        "",
+        True,
+    ),
+    "fee settled": lambda e, who, c, t: (
+        f"{who} {'confirmed' if e.confirmed else 'did not confirm'} what was set for {e.line}",
+        "ours",
+        "",
+        True,
+    ),
+    "undone": lambda e, who, c, t: (f"{who} took the last step back", "ours", "", True),
+    "note written": lambda e, who, c, t: (f"{who} noted: {e.text}", "ours", "", True),
+    "message sent": lambda e, who, c, t: (f"{who} wrote: {_short(e.text)}", "ours", "", False),
+    "fee raised": lambda e, who, c, t: (f"{money(e.due, c)} is due at filing now: {e.because}", "theirs", "reminder", False),
+    "reminded": lambda e, who, c, t: (f"A reminder went out; the last day is {day(e.due, t)}", "theirs", "reminder", False),
+    "taken back": lambda e, who, c, t: (f"{who} took the filing back: {e.reason}", "theirs", "", False),
+    "withdrawn": lambda e, who, c, t: (_ended("Withdrawn", e), "theirs", "decision", False),
+    "not accepted": lambda e, who, c, t: (_ended("Not accepted", e), "ours", "decision", False),
+    "out of scope": lambda e, who, c, t: (_ended("Out of scope", e), "ours", "decision", False),
+    "lapsed": lambda e, who, c, t: (_ended("Lapsed", e), "theirs", "decision", False),
+    "handed over": lambda e, who, c, t: (f"{who} handed the case over to a reviewer", "ours", "", False),
+    "granted": lambda e, who, c, t: (_ended("Granted", e), "ours", "decision", False),
+    "refused": lambda e, who, c, t: (_ended("Refused", e), "ours", "decision", False),
+    "permit issued": lambda e, who, c, t: (f"The permit was issued, code {e.code}", "ours", "permit", False),
 }
+
+
+def _ended(word: str, entry: Any) -> str:
+    return f"{word}: {_short(entry.grounds)}" if entry.grounds else word
+
+
+def _short(text: str) -> str:
+    text = " ".join(text.split())
+    return text if len(text) <= 160 else f"{text[:159]}…"
+
+
+def _register(entry: Any, who: str) -> str:
+    told = entry.trouble or ("no such entry" if entry.row is None else "an entry was found")
+    return f"{who} asked the register {entry.name} about {entry.key}: {told}"
 
 
 def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar: Calendar, now: datetime) -> tuple[NextStep, ...]:
@@ -95,17 +144,15 @@ def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar:
         return ()
     today = calendar.local_day(now)
     decision = NextStep(None, f"+ {rules.decision.within.count}", "Decision, working days after it is complete")
+    remind = [NextStep(d, "", "A reminder, if nothing came") for d in reminders(clock, rules) if d > today]
     if clock.step == "payment":
-        remind = calendar.local_day(case.filed.at) + timedelta(days=rules.pay.remind_after) if case.filed else today
-        steps = [NextStep(remind, "", "A reminder, if nothing was paid")] if remind > today else []
-        return (*steps, NextStep(clock.limit_day, "", "Last day to pay; after it the application lapses"), decision)
+        return (*remind, NextStep(clock.limit_day, "", "Last day to pay; after it the application lapses"), decision)
     if clock.step == "answers":
-        reminders = [clock.limit_day - timedelta(days=n) for n in rules.answers.remind]
         more = rules.answers.once_more
         extended = case.open_round.extended if case.open_round else True
         ask = f" You may ask once for {more} more." if more and not extended else ""
         return (
-            *(NextStep(d, "", "A reminder, if nothing came") for d in reminders if d > today),
+            *remind,
             NextStep(clock.limit_day, "", f"Your answers are due.{ask}"),
             NextStep(None, f"+ {clock.paused_left}", "Working days the office has left to check"),
             decision,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import random
+from collections.abc import Sequence
 
 from PIL import Image, ImageDraw
 from reportlab.lib.pagesizes import A3, A4, landscape
@@ -56,7 +57,7 @@ def site_plan(
 
 def _title_block(c: Canvas, page_width: float, title: str, unit: float) -> None:
     c.rect(page_width - 130 * unit, 6 * unit, 122 * unit, 16 * unit)
-    c.drawString(page_width - 126 * unit, 12 * unit, title[:48])
+    c.drawString(page_width - 126 * unit, 12 * unit, title[:40])
 
 
 def sections(place: str, sheets: int = 2) -> bytes:
@@ -83,20 +84,18 @@ def sections(place: str, sheets: int = 2) -> bytes:
 
 def consent(owner: str, place: str, day: str, signed: bool = True) -> bytes:
     """A letter of consent on A4."""
+    lines = (f"I, {owner}, own the plot at {place}.", "I agree to the works that are applied for.", "", f"Quillhaven, {day}")
+    return statement("Consent of the owner", (*lines, f"(signed) {owner}" if signed else ""))
+
+
+def statement(title: str, lines: Sequence[str]) -> bytes:
+    """A written statement on A4."""
     buffer = io.BytesIO()
     c = Canvas(buffer, pagesize=A4, invariant=True)
-    c.setTitle("Consent of the owner")
+    c.setTitle(title)
     text = c.beginText(30 * mm, 250 * mm)
     text.setFont("Helvetica", 12)
-    for line in (
-        "Consent of the owner",
-        "",
-        f"I, {owner}, own the plot at {place}.",
-        "I agree to the works that are applied for.",
-        "",
-        f"Quillhaven, {day}",
-        f"(signed) {owner}" if signed else "",
-    ):
+    for line in (title, "", *lines):
         text.textLine(line)
     c.drawText(text)
     c.save()

@@ -13,8 +13,9 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.assess import Assessment, assess, read_case
 from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import Entry, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import CaseSoFar, fold
@@ -41,6 +42,11 @@ class Loaded:
     so_far: CaseSoFar
     entries: int
 
+    @property
+    def sheet(self) -> Sheet:
+        """The answers, read at this instant."""
+        return read_case(self.rulebook, self.dossier, self.so_far, self.known, self.now)
+
 
 Decide = Callable[[Loaded], Sequence[Entry]]
 Finish = Callable[[Session, Case, Sequence[Entry]], Sequence[Entry]]
@@ -49,7 +55,7 @@ Finish = Callable[[Session, Case, Sequence[Entry]], Sequence[Entry]]
 def find_case(session: Session, who: Who, reference: str) -> Case:
     """The case of that reference, if this person may see it; NotFound otherwise, so that nothing is given away."""
     case = session.scalars(select(Case).where(Case.reference == reference)).first()
-    if case is None or not (who.sees_all or case.applicant_id == who.id):
+    if case is None or not (who.sees_all or case.applicant_id == who.id or who.role == "clock"):
         raise NotFound(f"There is no case {reference[:20]} that you may see.")
     return case
 
@@ -133,13 +139,17 @@ def project(case: Case, loaded: Loaded) -> None:
 def projection(loaded: Loaded) -> dict[str, Any]:
     """The row of a case as its history says it."""
     a, so_far = loaded.assessment, loaded.so_far
-    assert so_far.filed is not None
+    assert so_far.first_filed is not None
+    filed = so_far.filed or so_far.first_filed
     return {
         "title": a.title[:300],
         "state": a.state,
         "holder": a.clock.holder if a.clock else "theirs",
         "officer_id": so_far.checking.who if so_far.checking else None,
-        "filed_at": so_far.filed.at,
+        "edition_sha256": filed.edition_sha256 or loaded.case.edition_sha256,
+        "reviewer_id": so_far.handed.to if so_far.handed else None,
+        "permit_code": so_far.issued.code if so_far.issued else None,
+        "filed_at": filed.at,
         "changed_at": loaded.history.entries[-1].at,
         "version": a.version,
         "limit_at": a.clock.limit_at if a.clock else None,

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import date
-
-from sqlalchemy.orm import Session
+from datetime import date, datetime
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.requirements import Requirement, evidence
@@ -13,17 +11,19 @@ from jolly_clerk.core.time.clock import answers_due
 from jolly_clerk.office.casework import Loaded, act, load_case, need_move, need_officer
 from jolly_clerk.office.errors import Invalid, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.papers import acceptance_letter, correction_letter, deliver_waiting, put_out, subject_of
-from jolly_clerk.store.tables import Case
+from jolly_clerk.office.papers import acceptance_letter, correction_letter
+from jolly_clerk.office.registers import ask_for_case
+from jolly_clerk.office.telling import act_and_tell
 
 
 def begin_checking(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
-    """The officer's own word that checking begins; the case is this officer's from then on."""
+    """The officer's own word that checking begins; the case is this officer's from then on, and the registers are asked."""
     need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         need_move(loaded, who.role, "begin checking")
-        return [h.CheckingBegan(at=office.now(), who=who.id, role=_role(who))]
+        registers = ask_for_case(office, who, loaded.rulebook, loaded.dossier, list(loaded.rulebook.edition.registers))
+        return [h.CheckingBegan(at=office.now(), who=who.id, role=_role(who)), *registers]
 
     return act(office, who, reference, entries, seen)
 
@@ -62,11 +62,17 @@ def _requirement(loaded: Loaded, id_: str) -> Requirement:
 
 
 def _judged(
-    office: Office, who: Who, loaded: Loaded, found: Requirement, standing: h.GivenStanding | None, reason: str = ""
+    office: Office,
+    who: Who,
+    loaded: Loaded,
+    found: Requirement,
+    standing: h.GivenStanding | None,
+    reason: str = "",
+    at: datetime | None = None,
 ) -> h.Judged:
     looked = evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees, [p.ref for p in found.places])
     return h.Judged(
-        at=office.now(),
+        at=at or office.now(),
         who=who.id,
         role=_role(who),
         requirement=found.id,
@@ -85,7 +91,8 @@ def word_point(office: Office, who: Who, reference: str, requirement: str, text:
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         need_move(loaded, who.role, "judge")
-        _requirement(loaded, requirement)
+        for id_ in requirement.split("+"):  # points that were merged are worded as one
+            _requirement(loaded, id_)
         return [h.PointWorded(at=office.now(), who=who.id, role=_role(who), requirement=requirement, text=text.strip())]
 
     return act(office, who, reference, entries, seen)
@@ -124,6 +131,7 @@ def send_letter(office: Office, who: Who, reference: str, seen: int | None = Non
                 text=p.text,
                 places=tuple(x.ref for x in p.places),
                 article=p.article,
+                also=p.also,
             )
             for p in points
         )
@@ -140,14 +148,7 @@ def send_letter(office: Office, who: Who, reference: str, seen: int | None = Non
             )
         ]
 
-    def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
-        subject = subject_of(loaded.rulebook, "correction", len(points))
-        put_out(session, case, f"{reference}-letter-{number}", subject, sha256, office.now())
-        return made
-
-    done = act(office, who, reference, entries, loaded.entries if seen is None else seen, finish=out)
-    deliver_waiting(office)
-    return done
+    return act_and_tell(office, who, loaded, entries, "correction", sha256, seen, f"{reference}-letter-{number}", len(points))
 
 
 def close_point(office: Office, who: Who, reference: str, no: int, seen: int | None = None) -> Loaded:
@@ -155,10 +156,12 @@ def close_point(office: Office, who: Who, reference: str, no: int, seen: int | N
     need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        number, requirement = _answered_point(loaded, who, no)
-        found = _requirement(loaded, requirement)
-        closed = h.PointClosed(at=office.now(), who=who.id, role=_role(who), round=number, no=no)
-        return [closed, _judged(office, who, loaded, found, "met")]
+        number, asked = _answered_point(loaded, who, no)
+        now = office.now()
+        judged = [
+            _judged(office, who, loaded, _requirement(loaded, id_), "met", at=now) for id_ in (asked.requirement, *asked.also)
+        ]
+        return [h.PointClosed(at=now, who=who.id, role=_role(who), round=number, no=no), *judged]
 
     return act(office, who, reference, entries, seen)
 
@@ -168,23 +171,25 @@ def ask_again(office: Office, who: Who, reference: str, no: int, text: str, seen
     need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        number, requirement = _answered_point(loaded, who, no)
-        found = _requirement(loaded, requirement)
-        point = loaded.so_far.rounds[number - 1].points[no]
+        number, asked = _answered_point(loaded, who, no)
+        now = office.now()
         again = h.PointAskedAgain(
-            at=office.now(), who=who.id, role=_role(who), round=number, no=no, text=text.strip()[:4000] or point.asked.text
+            at=now, who=who.id, role=_role(who), round=number, no=no, text=text.strip()[:4000] or asked.text
         )
-        return [again, _judged(office, who, loaded, found, "wanting")]
+        judged = [
+            _judged(office, who, loaded, _requirement(loaded, id_), "wanting", at=now) for id_ in (asked.requirement, *asked.also)
+        ]
+        return [again, *judged]
 
     return act(office, who, reference, entries, seen)
 
 
-def _answered_point(loaded: Loaded, who: Who, no: int) -> tuple[int, str]:
+def _answered_point(loaded: Loaded, who: Who, no: int) -> tuple[int, h.AskedPoint]:
     need_move(loaded, who.role, "judge")
     latest = loaded.so_far.round
     if latest is None or no not in latest.points or latest.points[no].state == "open":
         raise NotFound("There is no such answered point.")
-    return latest.no, latest.points[no].asked.requirement
+    return latest.no, latest.points[no].asked
 
 
 def take_change(office: Office, who: Who, reference: str, place: str, seen: int | None = None) -> Loaded:
@@ -237,26 +242,20 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None) ->
     calendar = loaded.known.calendar
     within = loaded.rulebook.edition.clock.decision.within
     target = within.last_day(calendar.received_on(office.now()), calendar)
+    pathway = loaded.assessment.pathway.id if loaded.assessment.pathway else ""
     sha256 = office.vault.put(acceptance_letter(office, loaded, who, target))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
         need_move(now, who.role, "accept as complete")
         made: list[h.Entry] = []
-        over = now.assessment.account.over
+        over, at = now.assessment.account.over, office.now()
         if over:
             because = "the fee due at filing, reckoned again at acceptance, is lower"
             made.append(
-                h.PaidBack(
-                    at=office.now(), who=who.id, role=_role(who), amount=over, because=because, key=f"{reference}-acceptance"
-                )
+                h.PaidBack(at=at, who=who.id, role=_role(who), amount=over, because=because, key=f"{reference}-acceptance")
             )
-        made.append(h.Accepted(at=office.now(), who=who.id, role=_role(who), target=target, letter_sha256=sha256))
+        due = now.assessment.fees.total("after the check").low
+        made.append(h.Accepted(at=at, who=who.id, role=_role(who), target=target, due=due, pathway=pathway, letter_sha256=sha256))
         return made
 
-    def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
-        put_out(session, case, f"{reference}-complete", subject_of(loaded.rulebook, "complete", 0), sha256, office.now())
-        return made
-
-    done = act(office, who, reference, entries, loaded.entries if seen is None else seen, finish=out)
-    deliver_waiting(office)
-    return done
+    return act_and_tell(office, who, loaded, entries, "complete", sha256, seen)

@@ -4,25 +4,26 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assess import Assessment, assess
-from jolly_clerk.core.dossier.model import Attachment, Dossier, Signing
+from jolly_clerk.core.dossier.model import Answers, Attachment, Dossier, Signing
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
+from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, Stale, TooLarge
 from jolly_clerk.office.office import Office, Who, new_id
+from jolly_clerk.office.registers import prepared
 from jolly_clerk.office.rulebooks import edition_on, known_for, office_calendar, rulebook
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import Case, Draft, StoredFile, StoredReading
 
-MOST_UPLOAD = 100_000_000
 MOST_FILES = 200
 MOST_ANSWERS = 1_000_000
 
@@ -42,14 +43,14 @@ class OpenDraft:
     case: Case | None
 
 
-def start_draft(office: Office, who: Who, kind: str) -> str:
-    """Begin a filing of a kind; returns the draft's id. Raises NotFound for an unknown kind."""
+def start_draft(office: Office, who: Who, kind: str, answers: Answers | None = None) -> str:
+    """Begin a filing of a kind, perhaps with the answers of the way in; returns the draft's id. Raises NotFound for an unknown kind."""
     if who.role != "applicant":
         raise NotAllowed("Filings are begun by applicants.")
     edition_on(office, kind, office_calendar(office).local_day(office.now()))
     draft_id = new_id()
     with writing(office.engine) as session:
-        session.add(_new(office, who, draft_id, kind, Dossier(), None))
+        session.add(_new(office, who, draft_id, kind, Dossier(answers=answers or {}), None))
     return draft_id
 
 
@@ -96,12 +97,16 @@ def open_draft(office: Office, who: Who, draft_id: str) -> OpenDraft:
 def opened(office: Office, draft: Draft, case: Case | None, history: History) -> OpenDraft:
     """Ask the core about a draft."""
     now = office.now()
-    sha256 = case.edition_sha256 if case else edition_on(office, draft.kind, office_calendar(office).local_day(now))
+    taken_back = bool(history.entries) and fold(history.entries).filed is None
+    sha256 = (
+        case.edition_sha256 if case and not taken_back else edition_on(office, draft.kind, office_calendar(office).local_day(now))
+    )
     rules = rulebook(office, sha256)
     dossier = Dossier.model_validate(draft.dossier)
     words = {int(no): text for no, text in draft.words.items()}
     hashes = {a.sha256 for d in (dossier, *(v.dossier for v in history.versions)) for a in d.attachments}
     known = known_for(office, sha256, hashes)
+    known = replace(known, registers=prepared(office, rules, dossier))
     return OpenDraft(
         draft, dossier, words, rules, sha256, history, known, assess(rules, dossier, history, known, now, words), case
     )
@@ -110,11 +115,10 @@ def opened(office: Office, draft: Draft, case: Case | None, history: History) ->
 def drafts_of(office: Office, who: Who) -> list[OpenDraft]:
     """All filings that a person is preparing, newest first."""
     with reading(office.engine) as session:
-        own = session.scalars(
-            select(Draft).where(Draft.owner_id == who.id, Draft.case_id.is_(None)).order_by(Draft.kept_at.desc())
-        )
-        rows = list(own)
-    return [opened(office, draft, None, NO_HISTORY) for draft in rows]
+        own = select(Draft, Case).outerjoin(Case, Case.id == Draft.case_id).where(Draft.owner_id == who.id)
+        own = own.where(Draft.case_id.is_(None) | (Case.state == "Draft")).order_by(Draft.kept_at.desc())
+        rows = [(draft, case, load_history(session, case.id) if case else NO_HISTORY) for draft, case in session.execute(own)]
+    return [opened(office, draft, case, history) for draft, case, history in rows]
 
 
 def change_draft(office: Office, who: Who, draft_id: str, counter: int | None, **changes: Any) -> OpenDraft:
@@ -138,7 +142,7 @@ def keep(
     who: Who,
     draft_id: str,
     counter: int | None,
-    answers: dict[str, dict[str, Any]] | None = None,
+    answers: Answers | None = None,
     note: str | None = None,
     own_reference: str | None = None,
     words: dict[int, str] | None = None,
@@ -174,15 +178,24 @@ def clean_name(name: str) -> str:
     return shown or "file without a name"
 
 
+def too_large(office: Office, name: str, size: int) -> None:
+    """Raise TooLarge if a file has more than can be sent at once; ``size`` in bytes."""
+    most = office.settings.most_upload_mb
+    if size > most * 1_000_000:
+        raise TooLarge(f"“{name}” has {size / 1e6:.0f} MB; at most {most} MB can be sent at once.")
+
+
 def attach(office: Office, who: Who, draft_id: str, slot: str, name: str, content: bytes) -> OpenDraft:
     """Attach a file to a slot: kept first, then read, then named in the draft."""
-    if len(content) > MOST_UPLOAD:
-        raise TooLarge(
-            f"“{clean_name(name)}” has {len(content) / 1e6:.0f} MB; at most {MOST_UPLOAD // 1_000_000} MB can be sent at once."
-        )
+    too_large(office, clean_name(name), len(content))
     open_now = open_draft(office, who, draft_id)
-    if slot not in open_now.rulebook.slots:
+    compiled = open_now.rulebook.slot_at(slot)
+    if compiled is None or open_now.assessment.requirement(f"documents.{slot}") is None:
         raise Invalid("There is no such slot for documents.", f"documents.{slot[:40]}")
+    if compiled.slot.delivered_by:
+        raise Invalid(
+            f"{compiled.slot.delivered_by} sends this straight to the office; it cannot be attached here.", f"documents.{slot}"
+        )
     if len(open_now.dossier.attachments) >= MOST_FILES:
         raise TooLarge(f"There are {MOST_FILES} files here already; no more can be taken.")
     sha256 = keep_file(office, content)
@@ -191,10 +204,15 @@ def attach(office: Office, who: Who, draft_id: str, slot: str, name: str, conten
         dossier = Dossier.model_validate(draft.dossier)
         if any(a.sha256 == sha256 and a.slot == slot for a in dossier.attachments):
             raise Invalid(f"“{clean_name(name)}” is in this slot already, with the same content.", f"documents.{slot}")
+        older = next((a for a in dossier.attachments if a.slot == slot and a.name == clean_name(name)), None)
         used = [int(a.id[1:]) for v in open_now.history.versions for a in v.dossier.attachments]
         used += [int(a.id[1:]) for a in dossier.attachments]
         new = Attachment(id=f"a{max(used, default=0) + 1}", slot=slot, name=clean_name(name), sha256=sha256, size=len(content))
-        draft.dossier = dossier.model_copy(update={"attachments": (*dossier.attachments, new)}).model_dump(mode="json")
+        if older:  # a newer file of the same name takes the place of the older one
+            new = new.model_copy(update={"version": older.version + 1})
+        kept = tuple(new if a is older else a for a in dossier.attachments)
+        attachments = kept if older else (*kept, new)
+        draft.dossier = dossier.model_copy(update={"attachments": attachments}).model_dump(mode="json")
         draft.counter += 1
         draft.kept_at = office.now()
     return open_draft(office, who, draft_id)

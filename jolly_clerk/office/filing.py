@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
+from sqlalchemy.orm import Session
+
 from jolly_clerk.core.dossier.model import Version
-from jolly_clerk.core.history import Filed, History
+from jolly_clerk.core.history import Entry, Filed, History
 from jolly_clerk.core.reference import make_reference
-from jolly_clerk.office.casework import assessed, project
+from jolly_clerk.office.casework import Loaded, act, assessed, project
 from jolly_clerk.office.drafts import open_draft
 from jolly_clerk.office.errors import NotReady, Stale
 from jolly_clerk.office.office import Office, Who, new_id
-from jolly_clerk.store.chain import append, keep_version, seal
+from jolly_clerk.store.chain import Sealed, append, keep_version, seal
 from jolly_clerk.store.database import next_number, writing
 from jolly_clerk.store.tables import Case, Draft
 
@@ -26,17 +30,37 @@ def file(office: Office, who: Who, draft_id: str, counter: int | None = None, ta
     if move.warnings and not take_gaps:
         raise NotReady("Something is still missing. It can be filed like this; the office will ask for it.", "", move.warnings)
     now, due = office.now(), ready.assessment.fees.total("at filing").low
+    number = ready.history.versions[-1].no + 1 if ready.case else 1
+    sealed = seal(Version(no=number, at=now, dossier=ready.dossier))
+    filed = Filed(
+        at=now,
+        who=who.id,
+        role="applicant",
+        version=number,
+        edition=ready.rulebook.edition.id,
+        edition_sha256=ready.edition_sha256,
+        calendar_version=ready.known.calendar.version,
+        due_at_filing=due,
+        dossier_hash=sealed.hash,
+    )
+    expected = ready.draft.counter if counter is None else counter
+
+    def take_draft(session: Session) -> None:
+        draft = session.get(Draft, draft_id)
+        if draft is None or draft.counter != expected:
+            raise Stale("This draft was changed or filed in another window. Look at it again before you file.")
+        session.delete(draft)
+
+    if ready.case:  # one that was taken back is filed again under its reference
+        return _file_again(office, who, ready.case.reference, filed, sealed, take_draft)
     case_id = new_id()
     year = ready.assessment.filing_day.year
-    sealed = seal(Version(no=1, at=now, dossier=ready.dossier))
     with writing(office.engine) as session:
-        draft = session.get(Draft, draft_id)
-        if draft is None or draft.counter != (ready.draft.counter if counter is None else counter):
-            raise Stale("This draft was changed or filed in another window. Look at it again before you file.")
-        number = next_number(session, f"case {ready.draft.kind} {year}")
+        take_draft(session)
+        reference = make_reference(ready.draft.kind, year, next_number(session, f"case {ready.draft.kind} {year}"))
         case = Case(
             id=case_id,
-            reference=make_reference(ready.draft.kind, year, number),
+            reference=reference,
             kind=ready.draft.kind,
             edition_sha256=ready.edition_sha256,
             applicant_id=who.id,
@@ -55,19 +79,22 @@ def file(office: Office, who: Who, draft_id: str, counter: int | None = None, ta
         )
         session.add(case)
         session.flush()
-        filed = Filed(
-            at=now,
-            who=who.id,
-            role="applicant",
-            version=1,
-            edition=ready.rulebook.edition.id,
-            edition_sha256=ready.edition_sha256,
-            calendar_version=ready.known.calendar.version,
-            due_at_filing=due,
-            dossier_hash=sealed.hash,
-        )
         keep_version(session, case_id, sealed)
         count = append(session, case_id, [filed])
         project(case, assessed(office, case, History(entries=(filed,), versions=(sealed.version,)), count))
-        session.delete(draft)
         return case.reference
+
+
+def _file_again(
+    office: Office, who: Who, reference: str, filed: Filed, sealed: Sealed, take_draft: Callable[[Session], None]
+) -> str:
+    def entries(_: Loaded) -> Sequence[Entry]:
+        return [filed]
+
+    def finish(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
+        take_draft(session)
+        session.get_one(Case, case.id).edition_sha256 = filed.edition_sha256
+        return made
+
+    act(office, who, reference, entries, sealed=sealed, finish=finish)
+    return reference

@@ -3,23 +3,25 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from typing import Literal
 
 from sqlalchemy import ColumnElement, func, select
 
+from jolly_clerk.core.lifecycle import FINAL
 from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.core.time.clock import Group, days_left, group_of
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.rulebooks import office_calendar
+from jolly_clerk.office.rulebooks import kinds, office_calendar
 from jolly_clerk.store.database import reading
 from jolly_clerk.store.tables import Case, Person
 
 Whose = Literal["mine", "nobody's yet", "everyone's"]
-Group = Literal["running out", "ready", "waiting"]
-#: what still lies before the intake desk
-OPEN_STATES = ("Waiting for payment", "Filed", "Being checked", "Answers wanted", "Answers came back")
-RUNNING_OUT = 4
+KeptView = Literal["", "answers came back", "paid, unread", "lapse this week", "to hand over"]
+#: what still lies before the intake desk, and before a reviewer
+OPEN_STATES = ("Waiting for payment", "Filed", "Being checked", "Answers wanted", "Answers came back", "Complete")
+REVIEW_STATES = ("Under review",)
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,36 +55,79 @@ class Tray:
 
     whose: Whose
     counts: dict[str, int]
+    kinds: tuple[KindCount, ...]
+    views: dict[str, int]
     finishable: int
     running_out: int
     rows: tuple[Row, ...]
 
 
-def tray(office: Office, who: Who, whose: Whose, words: str = "") -> Tray:
-    """The in-tray of an officer. Raises NotAllowed for other roles."""
+@dataclass(frozen=True, slots=True)
+class KindCount:
+    """How many cases of a kind lie in the list."""
+
+    kind: str
+    title: str
+    count: int
+
+
+def tray(office: Office, who: Who, whose: Whose, words: str = "", kind: str = "", view: KeptView = "") -> Tray:
+    """The in-tray of an officer, or of a reviewer what was handed over. Raises NotAllowed for other roles."""
     if not who.sees_all:
         raise NotAllowed("The in-tray belongs to the officers.")
     calendar, now = office_calendar(office), office.now()
-    filters: dict[str, list[ColumnElement[bool]]] = {
-        "mine": [Case.officer_id == who.id],
-        "nobody's yet": [Case.officer_id.is_(None)],
+    reviewer = who.role == "reviewer"
+    states = REVIEW_STATES if reviewer else OPEN_STATES
+    holder = Case.reviewer_id if reviewer else Case.officer_id
+    whoses: dict[str, list[ColumnElement[bool]]] = {
+        "mine": [holder == who.id],
+        "nobody's yet": [holder.is_(None)],
         "everyone's": [],
     }
+    week = calendar.local_day(now) + timedelta(days=7)
+    views: dict[str, list[ColumnElement[bool]]] = {
+        "answers came back": [Case.state == "Answers came back"],
+        "paid, unread": [Case.state == "Filed"],
+        "lapse this week": [Case.holder == "theirs", Case.limit_day <= week],
+        "to hand over": [Case.state == "Complete"],
+    }
+    base = [Case.state.in_(states)]
     with reading(office.engine) as session:
-        base = select(func.count()).select_from(Case).where(Case.state.in_(OPEN_STATES))
-        counts = {name: session.scalar(base.where(*wanted)) or 0 for name, wanted in filters.items()}
-        found = select(Case).where(Case.state.in_(OPEN_STATES), *filters[whose])
-        if words.strip():
-            like = f"%{words.strip()}%"
-            applicants = select(Person.id).where(Person.name.ilike(like))
-            found = found.where(Case.title.ilike(like) | Case.reference.ilike(like) | Case.applicant_id.in_(applicants))
+
+        def count(*wanted: ColumnElement[bool]) -> int:
+            return session.scalar(select(func.count()).select_from(Case).where(*base, *wanted)) or 0
+
+        counts = {name: count(*wanted) for name, wanted in whoses.items()}
+        own = [*whoses[whose], *([Case.kind == kind] if kind else [])]
+        by_kind = session.execute(
+            select(Case.kind, func.count()).where(*base, *whoses[whose]).group_by(Case.kind).order_by(Case.kind)
+        ).all()
+        view_counts = {} if reviewer else {name: count(*own, *wanted) for name, wanted in views.items()}
+        found = select(Case).where(*base, *own, *(views[view] if view else []), *_about(words))
         cases = list(session.scalars(found.order_by(Case.limit_at).limit(500)))
         names = {p.id: p.name for p in session.scalars(select(Person))}
+    titles = {r.edition.kind: r.edition.title for r in kinds(office, calendar.local_day(now))}
     rows = tuple(_row(c, names, calendar, now, officer=True) for c in cases)
     order = {"running out": 0, "ready": 1, "waiting": 2}
     rows = tuple(sorted(rows, key=lambda r: order[r.group]))
-    finishable = sum(1 for r in rows if r.group != "waiting")
-    return Tray(whose, counts, finishable, sum(1 for r in rows if r.group == "running out"), rows)
+    return Tray(
+        whose,
+        counts,
+        tuple(KindCount(k, titles.get(k, k), n) for k, n in by_kind),
+        view_counts,
+        sum(1 for r in rows if r.group != "waiting"),
+        sum(1 for r in rows if r.group == "running out"),
+        rows,
+    )
+
+
+def _about(words: str) -> list[ColumnElement[bool]]:
+    """Reference, title or applicant holds these words."""
+    if not words.strip():
+        return []
+    like = f"%{words.strip()}%"
+    applicants = select(Person.id).where(Person.name.ilike(like))
+    return [Case.title.ilike(like) | Case.reference.ilike(like) | Case.applicant_id.in_(applicants)]
 
 
 def my_cases(office: Office, who: Who) -> tuple[Row, ...]:
@@ -92,7 +137,7 @@ def my_cases(office: Office, who: Who) -> tuple[Row, ...]:
         cases = list(session.scalars(select(Case).where(Case.applicant_id == who.id).order_by(Case.changed_at.desc())))
         names = {p.id: p.name for p in session.scalars(select(Person))}
     rows = [_row(c, names, calendar, now, officer=False) for c in cases]
-    return tuple(sorted(rows, key=lambda r: r.holder != "theirs"))
+    return tuple(sorted(rows, key=lambda r: r.holder != "theirs" or (r.state in FINAL and r.step != "issue payment")))
 
 
 def search(office: Office, who: Who, words: str) -> tuple[Row, ...]:
@@ -101,24 +146,16 @@ def search(office: Office, who: Who, words: str) -> tuple[Row, ...]:
         raise NotAllowed("Only the office searches all cases.")
     if len(words.strip()) < 2:
         return ()
-    calendar, now, like = office_calendar(office), office.now(), f"%{words.strip()}%"
+    calendar, now = office_calendar(office), office.now()
     with reading(office.engine) as session:
-        applicants = select(Person.id).where(Person.name.ilike(like))
-        wanted = Case.title.ilike(like) | Case.reference.ilike(like) | Case.applicant_id.in_(applicants)
-        cases = list(session.scalars(select(Case).where(wanted).order_by(Case.changed_at.desc()).limit(20)))
+        cases = list(session.scalars(select(Case).where(*_about(words)).order_by(Case.changed_at.desc()).limit(20)))
         names = {p.id: p.name for p in session.scalars(select(Person))}
     return tuple(_row(c, names, calendar, now, officer=True) for c in cases)
 
 
 def _row(case: Case, names: dict[str, str], calendar: Calendar, now: datetime, officer: bool) -> Row:
     today = calendar.local_day(now)
-    theirs = case.holder == "theirs"
-    left = None
-    if case.limit_day:
-        ahead = calendar.working_days_between(today, case.limit_day) if case.limit_day >= today else None
-        behind = -calendar.working_days_between(case.limit_day, today) if ahead is None else 0
-        left = (case.limit_day - today).days if theirs else (ahead if ahead is not None else behind)
-    group: Group = "waiting" if theirs else "running out" if left is not None and left <= RUNNING_OUT else "ready"
+    left = days_left(case.limit_day, case.holder, today, calendar)
     squares = tuple((str(s), bool(j)) for s, j in case.squares)
     return Row(
         reference=case.reference,
@@ -128,13 +165,13 @@ def _row(case: Case, names: dict[str, str], calendar: Calendar, now: datetime, o
         officer=names.get(case.officer_id or "", ""),
         state=case.state,
         holder=case.holder,
-        group=group,
+        group=group_of(case.holder, left),
         next=case.next_officer if officer else case.next_applicant,
         filed_at=case.filed_at,
         changed_at=case.changed_at,
         limit_day=case.limit_day,
         left=left,
-        unit="days" if theirs else "working days",
+        unit="days" if case.holder == "theirs" else "working days",
         step=case.step,
         judged=sum(1 for _, judged in squares if judged),
         asked=len(squares),

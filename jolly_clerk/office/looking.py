@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import datetime
+from decimal import Decimal
 from typing import Literal
 
 from pydantic.dataclasses import dataclass as schema_once  # its schema is built once, however many routes give it
@@ -12,19 +14,21 @@ from jolly_clerk.core.assess import Assessment
 from jolly_clerk.core.corrections import offers
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.facts.findings import Finding, file_findings
-from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.requirements import Offer
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.core.rulebook.model import Option, Part, Signature
+from jolly_clerk.core.rulebook.model import Part, Signature
 from jolly_clerk.core.say import day
 from jolly_clerk.core.story import Moment, NextStep, next_steps, story
+from jolly_clerk.core.time.periods import applicant_last_day
 from jolly_clerk.office.casework import Loaded, load_case, names
 from jolly_clerk.office.checking import due_if_sent_now
 from jolly_clerk.office.drafts import OpenDraft
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people import note_reading
+from jolly_clerk.office.people import looking_too, note_reading
+from jolly_clerk.office.reviewing import reviewers
+from jolly_clerk.office.talking import Message, message_files, messages
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +41,15 @@ class SlotForm:
     article: str
     optional: bool
     accepts: str
+    delivered_by: str
+
+
+@dataclass(frozen=True, slots=True)
+class ListChoice:
+    """One choice of a list as the form shows it; which are offered now stands with the question."""
+
+    id: str
+    title: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,9 +64,11 @@ class Form:
     currency: str
     incomplete_filing: Literal["warn", "refuse"]
     parts: tuple[Part, ...]
-    lists: dict[str, tuple[Option, ...]]
+    lists: dict[str, tuple[ListChoice, ...]]
     slots: tuple[SlotForm, ...]
     signature: Signature
+    registers: dict[str, str]
+    way_in_asks: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,6 +109,49 @@ class VersionView:
     files: tuple[FileView, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One column of a register entry; ``inner`` ones are the office's alone."""
+
+    title: str
+    value: str
+    inner: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RegisterView:
+    """What a register said about the case: its columns in words, or why there is no answer."""
+
+    name: str
+    title: str
+    key: str
+    at: datetime | None
+    trouble: str
+    found: bool
+    cells: tuple[Cell, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FeeWaiting:
+    """A fee that was set by hand and waits for a second person."""
+
+    line: str
+    title: str
+    was: Decimal
+    amount: Decimal
+    who: str
+    reason: str
+    own: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """Somebody to choose."""
+
+    id: str
+    name: str
+
+
 @schema_once(frozen=True, slots=True)
 class CaseView:
     """A case as a person sees it. ``seen`` goes back with each change, so that nobody decides over another's head."""
@@ -111,10 +169,21 @@ class CaseView:
     next_steps: tuple[NextStep, ...]
     offers: dict[str, tuple[Offer, ...]]
     due_if_sent: str
+    due_why: tuple[str, ...]
+    messages: tuple[Message, ...]
+    notes: tuple[Message, ...]
+    registers: tuple[RegisterView, ...]
+    fees_waiting: tuple[FeeWaiting, ...]
+    others_here: tuple[str, ...]
+    reviewers: tuple[Choice, ...]
+    reviewer: str
+    permit_code: str
+    may_undo: bool
+    fee_limit: str
 
 
-def form_of(rulebook: Rulebook) -> Form:
-    """The form of a rulebook."""
+def form_of(rulebook: Rulebook, assessment: Assessment | None = None) -> Form:
+    """The form of a rulebook; with what was assessed, a slot of each repeat stands once for every one."""
     e = rulebook.edition
     return Form(
         kind=e.kind,
@@ -125,15 +194,28 @@ def form_of(rulebook: Rulebook) -> Form:
         currency=e.currency,
         incomplete_filing=e.incomplete_filing,
         parts=tuple(e.parts),
-        lists={name: tuple(options) for name, options in e.lists.items()},
-        slots=tuple(SlotForm(s.slot, s.title, s.says, s.article, s.optional, _accepts(rulebook, s.slot)) for s in e.documents),
+        lists={name: tuple(ListChoice(o.id, o.title) for o in options) for name, options in e.lists.items()},
+        slots=tuple(_slots(rulebook, assessment)),
         signature=e.signature,
+        registers={name: r.title for name, r in e.registers.items()},
+        way_in_asks=rulebook.way_in_asks,
     )
+
+
+def _slots(rulebook: Rulebook, assessment: Assessment | None) -> Iterator[SlotForm]:
+    for s in rulebook.edition.documents:
+        plain = SlotForm(s.slot, s.title, s.says, s.article, s.optional, _accepts(rulebook, s.slot), s.delivered_by or "")
+        if s.for_each is None or assessment is None:
+            yield plain
+            continue
+        for r in assessment.requirements:
+            if r.kind == "document" and r.id.startswith(f"documents.{s.slot}."):
+                yield replace(plain, slot=r.id.removeprefix("documents."), title=r.title)
 
 
 def _accepts(rulebook: Rulebook, slot: str) -> str:
     accepts = rulebook.slots[slot].slot.accepts
-    count = f"{accepts.files} file{'s' if accepts.files != '1' else ''}"
+    count = f"{accepts.files} file{'s' if not accepts.files.endswith(' 1') and accepts.files != '1' else ''}"
     sheet = f", {accepts.sheet} or larger" if accepts.sheet else ""
     return f"{' or '.join(f.upper() for f in accepts.formats)}{sheet}, {count}, at most {accepts.size} each"
 
@@ -159,7 +241,7 @@ def draft_view(open_now: OpenDraft) -> DraftView:
         answers_case=open_now.case.reference if open_now.case else "",
         dossier=open_now.dossier,
         words=open_now.words,
-        form=form_of(open_now.rulebook),
+        form=form_of(open_now.rulebook, open_now.assessment),
         files=file_views(open_now.dossier, open_now.known),
         assessment=for_applicant(open_now.assessment),
     )
@@ -168,8 +250,9 @@ def draft_view(open_now: OpenDraft) -> DraftView:
 def look_at(office: Office, who: Who, reference: str) -> CaseView:
     """A case as this person may see it; that it was read is noted."""
     loaded = load_case(office, who, reference)
+    others = tuple(looking_too(office, who, loaded.case.id)) if who.sees_all else ()
     note_reading(office, who, loaded.case.id)
-    return case_view(office, who, loaded)
+    return replace(case_view(office, who, loaded), others_here=others)
 
 
 def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
@@ -177,6 +260,7 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
     known_names = names(office)
     inner = who.sees_all
     today = loaded.known.calendar.local_day(loaded.now)
+    told, noted = messages(office, loaded, known_names, inner)
     moments = story(loaded.history.entries, known_names, loaded.rulebook.edition.currency, today)
     versions = tuple(VersionView(v.no, v.at, v.dossier, file_views(v.dossier, loaded.known)) for v in loaded.history.versions)
     return CaseView(
@@ -186,22 +270,80 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         officer=known_names.get(loaded.case.officer_id or "", ""),
         seen=loaded.entries,
         today=today.isoformat(),
-        form=form_of(loaded.rulebook),
+        form=form_of(loaded.rulebook, loaded.assessment),
         assessment=with_names(loaded.assessment, known_names) if inner else for_applicant(loaded.assessment),
         versions=versions,
         story=tuple(m for m in moments if inner or not m.inner),
         next_steps=next_steps(
             loaded.so_far, loaded.rulebook.edition.clock, loaded.assessment.clock, loaded.known.calendar, loaded.now
         ),
-        offers=_offers(loaded) if who.is_officer else {},
+        offers=_offers(loaded) if who.is_officer or who.role == "reviewer" else {},
         due_if_sent=day(due_if_sent_now(office, loaded), today) if who.is_officer else "",
+        due_why=_due_why(loaded) if who.is_officer else (),
+        messages=told,
+        notes=noted,
+        registers=_registers(loaded) if inner else (),
+        fees_waiting=_fees_waiting(loaded, known_names, who) if inner else (),
+        others_here=(),
+        reviewers=_reviewers(office) if who.is_officer and loaded.assessment.state == "Complete" else (),
+        reviewer=known_names.get(loaded.so_far.handed.to, "") if loaded.so_far.handed else "",
+        permit_code=loaded.so_far.issued.code if loaded.so_far.issued else "",
+        fee_limit=office.settings.fee_limit,
+        may_undo=who.id in loaded.so_far.undoable and not loaded.so_far.ended,
+    )
+
+
+def _reviewers(office: Office) -> tuple[Choice, ...]:
+    return tuple(Choice(r.id, r.name) for r in reviewers(office))
+
+
+def _due_why(loaded: Loaded) -> tuple[str, ...]:
+    """Why answers would be due on that day if the letter went out now."""
+    calendar, rules = loaded.known.calendar, loaded.rulebook.edition.clock.answers
+    today = calendar.local_day(loaded.now)
+    plain, due = rules.within.last_day(today, calendar), applicant_last_day(today, rules.within, calendar)
+    why = [f"{rules.within} from the day after {day(today, today)} (art. {rules.article})"]
+    if due != plain:
+        why.append(f"{day(plain, today)} is closed ({calendar.closed_on(plain)})")
+    return tuple(why)
+
+
+def _registers(loaded: Loaded) -> tuple[RegisterView, ...]:
+    views = []
+    for name, register in loaded.rulebook.edition.registers.items():
+        asked = loaded.so_far.registers.get(name)
+        row = asked.row if asked else None
+        cells = tuple(Cell(title, row.get(c, ""), c in register.inner) for c, title in register.columns.items()) if row else ()
+        views.append(
+            RegisterView(
+                name=name,
+                title=register.title,
+                key=asked.key if asked else "",
+                at=asked.at if asked else None,
+                trouble=asked.trouble if asked else "not asked yet",
+                found=row is not None,
+                cells=cells,
+            )
+        )
+    return tuple(views)
+
+
+def _fees_waiting(loaded: Loaded, known_names: dict[str, str], who: Who) -> tuple[FeeWaiting, ...]:
+    titles = {line.id: line.title for line in loaded.assessment.fees.lines}
+    return tuple(
+        FeeWaiting(f.line, titles.get(f.line, f.line), f.was, f.amount, known_names.get(f.who, f.who), f.reason, f.who == who.id)
+        for f in loaded.so_far.fees_waiting.values()
     )
 
 
 def _offers(loaded: Loaded) -> dict[str, tuple[Offer, ...]]:
     a = loaded.assessment
-    sheet = read_answers(loaded.rulebook, loaded.dossier.answers, a.filing_day, loaded.known.calendar.local_day(loaded.now))
-    return {r.id: offers(loaded.rulebook, r, sheet) for r in a.requirements if r.asked}
+    sheet = loaded.sheet
+    found = {r.id: offers(loaded.rulebook, r, sheet) for r in a.requirements if r.asked}
+    for target in ("not accepted", "out of scope", "refused"):
+        reasons = loaded.rulebook.reasons_for(target)
+        found[target] = tuple(Offer(reason.id, reason.title, text.fill(sheet.values).strip()) for reason, text in reasons)
+    return found
 
 
 def with_names(assessment: Assessment, known_names: dict[str, str]) -> Assessment:
@@ -215,7 +357,7 @@ def with_names(assessment: Assessment, known_names: dict[str, str]) -> Assessmen
 
 def for_applicant(assessment: Assessment) -> Assessment:
     """Without what is the office's alone: given standings, points not yet sent, the officer's moves and judgements."""
-    own = tuple(replace(r, given=None, standing=r.proposed) for r in assessment.requirements)
+    own = tuple(replace(r, given=None, standing=r.proposed) for r in assessment.requirements if r.kind != "added")
     rounds = tuple(
         replace(
             r,
@@ -225,13 +367,21 @@ def for_applicant(assessment: Assessment) -> Assessment:
         for r in assessment.rounds
     )
     moves = tuple(m for m in assessment.moves if m.role == "applicant")
-    return replace(assessment, requirements=own, points=(), rounds=rounds, moves=moves, next_officer="")
+    return replace(
+        assessment,
+        requirements=own,
+        points=(),
+        rounds=rounds,
+        moves=moves,
+        refunds=tuple(r for r in assessment.refunds if r.ending == "withdrawn"),
+        next_officer="",
+    )
 
 
 def file_of_case(office: Office, who: Who, reference: str, sha256: str) -> Attachment:
     """The attachment of that content in any version of a case that this person may see."""
-    for version in load_case(office, who, reference).history.versions:
-        for a in version.dossier.attachments:
-            if a.sha256 == sha256:
-                return a
+    loaded = load_case(office, who, reference)
+    for a in (*(a for v in loaded.history.versions for a in v.dossier.attachments), *message_files(loaded)):
+        if a.sha256 == sha256:
+            return a
     raise NotFound("There is no such file in this case.")

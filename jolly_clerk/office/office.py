@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import uuid
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -10,10 +11,13 @@ from pathlib import Path
 
 from sqlalchemy import Engine
 
+from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.office.settings import Settings, read_settings
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.standins.post_room import PostRoom
+from jolly_clerk.standins.registers import Registers
 from jolly_clerk.store.database import open_database
 from jolly_clerk.store.vault import Vault
 
@@ -47,11 +51,23 @@ class Office:
     readers: Readers
     post_room: PostRoom
     now: Callable[[], datetime]
-    name: str = "Quillhaven One-Door Office"
-    address: str = "1 Harbour Stairs, Quillhaven"
+    registers: Registers
+    settings: Settings
     demo: bool = False
+    sending: threading.Lock = field(default_factory=threading.Lock)
+    readings: dict[tuple[str, str], Reading] = field(default_factory=dict)
     rulebooks: dict[str, Rulebook] = field(default_factory=dict)
     calendars: dict[str, Calendar] = field(default_factory=dict)
+
+    @property
+    def name(self) -> str:
+        """The name of the office, as it stands in the letterhead."""
+        return self.settings.name
+
+    @property
+    def address(self) -> str:
+        """The address of the office."""
+        return self.settings.address
 
     def close(self) -> None:
         """Stop the readers and close the database."""
@@ -69,6 +85,8 @@ def open_office(folder: Path, now: Callable[[], datetime] | None = None, demo: b
         readers=Readers(),
         post_room=PostRoom(folder / "post-room"),
         now=now or (lambda: datetime.now(UTC)),
+        registers=Registers(folder / "registers"),
+        settings=read_settings(folder),
         demo=demo,
     )
 

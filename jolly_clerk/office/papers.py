@@ -5,21 +5,20 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session
-
 from jolly_clerk.core import history as h
-from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.assess import Assessment, WayIn
 from jolly_clerk.core.corrections import PointToAsk
+from jolly_clerk.core.dossier.differences import said_answer
+from jolly_clerk.core.dossier.model import Answers
+from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
 from jolly_clerk.core.say import day, money, things
+from jolly_clerk.core.time.periods import applicant_last_day
 from jolly_clerk.letters.render import render
 from jolly_clerk.office.casework import Loaded, names
-from jolly_clerk.office.errors import NotFound
+from jolly_clerk.office.errors import NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.standins.post_room import Item
-from jolly_clerk.store.database import reading, writing
-from jolly_clerk.store.tables import Case, Outgoing, Person
 
 
 def letterhead(office: Office, loaded: Loaded, on: date) -> dict[str, Any]:
@@ -40,10 +39,10 @@ def correction_letter(office: Office, loaded: Loaded, who: Who, points: tuple[Po
     rules = loaded.rulebook.edition.clock.answers
     values = {
         **loaded_values(loaded),
+        **BLANK,
         "count": things(len(points), "thing"),
         "due": day(due),
         "once_more": str(rules.once_more or ""),
-        "target": "",
     }
     return _letter(office, loaded, on, "correction", values, points, who)
 
@@ -51,16 +50,76 @@ def correction_letter(office: Office, loaded: Loaded, who: Who, points: tuple[Po
 def acceptance_letter(office: Office, loaded: Loaded, who: Who, target: date) -> bytes:
     """The letter that says that the application is complete."""
     on = loaded.known.calendar.local_day(office.now())
-    values = {**loaded_values(loaded), "count": "", "due": "", "once_more": "", "target": day(target)}
+    values = {**loaded_values(loaded), **BLANK, "target": day(target), **_due_after_check(loaded, on)}
     return _letter(office, loaded, on, "complete", values, (), who)
+
+
+def _due_after_check(loaded: Loaded, on: date) -> dict[str, str]:
+    """What falls due with acceptance, and until when, for the letter that says so."""
+    edition, total = loaded.rulebook.edition, loaded.assessment.fees.total("after the check").low
+    until = applicant_last_day(on, edition.clock.pay.within, loaded.known.calendar)
+    return {"amount": money(total, edition.currency), "due": day(until)} if total else {}
 
 
 def loaded_values(loaded: Loaded) -> dict[str, Any]:
     """The values of the answers, for texts."""
-    from jolly_clerk.core.form import read_answers
+    return loaded.sheet.values
 
-    a = loaded.assessment
-    return read_answers(loaded.rulebook, loaded.dossier.answers, a.filing_day, loaded.known.calendar.local_day(loaded.now)).values
+
+BLANK = dict.fromkeys(LETTER_NAMES, "")
+
+
+def plain_letter(office: Office, loaded: Loaded, name: str, who: Who, **told: str) -> bytes:
+    """A letter without points: a decision, a reminder, more time. ``told`` are the values that its text names."""
+    on = loaded.known.calendar.local_day(office.now())
+    return _letter(office, loaded, on, name, {**loaded_values(loaded), **BLANK, **told}, (), who)
+
+
+def way_in_letter(office: Office, rules: Rulebook, answers: Answers, decided: WayIn, today: date) -> bytes:
+    """The letter that says that no permit is needed, or who decides; it needs no case and no account."""
+    sheet = read_answers(rules, answers, today, today)
+    name = "not_needed" if decided.then == "not needed" else "belongs_elsewhere"
+    values = {**sheet.values, **BLANK, "because": decided.because}
+    said = [(rules.label(p), said_answer(rules, p, sheet.raw.get(p))) for p in rules.way_in_asks if p in sheet.raw]
+    points = [{"no": n, "title": label, "article": "", "text": text, "places": ""} for n, (label, text) in enumerate(said, 1)]
+    texts = {key: text.fill(values).strip() for key, text in rules.letters[name].items()}
+    texts["closing"] += f" ({rules.edition.law} art. {decided.article})"
+    head = {
+        "office": office.name,
+        "address": office.address,
+        "date": day(today),
+        "reference": "",
+        "title": "What you told us",
+        "to": "",
+    }
+    return render("letter", {**head, **texts, "points": points, "officer": ""})
+
+
+def permit(office: Office, loaded: Loaded, code: str, granted: h.Granted) -> bytes:
+    """The permit: what is permitted, where, to whom, with the code that anyone can verify."""
+    calendar, sheet = loaded.known.calendar, loaded.sheet
+    rows = []
+    for place, node in loaded.rulebook.questions.items():
+        if node.question.public or node.question.on_permit:
+            rows.append({"label": node.question.ask, "value": said_answer(loaded.rulebook, place, sheet.raw.get(place))})
+    import segno  # loaded late: only a permit needs it
+
+    address = f"{office.settings.base_url}/check/{code}"
+    qr = segno.make(address, error="m").svg_inline(scale=4, border=0)
+    return render(
+        "permit",
+        {
+            **letterhead(office, loaded, calendar.local_day(office.now())),
+            "subject": loaded.rulebook.edition.title,
+            "law": loaded.rulebook.edition.law,
+            "rows": [row for row in rows if row["value"]],
+            "conditions": granted.grounds,
+            "granted": day(calendar.local_day(granted.at)),
+            "code": code,
+            "check": address,
+            "qr": qr,
+        },
+    )
 
 
 def _letter(
@@ -81,7 +140,12 @@ def filing_receipt(office: Office, loaded: Loaded) -> bytes:
     local = filed.at.astimezone(loaded.known.calendar.zone)
     dossier = loaded.history.versions[0].dossier
     files = [
-        {"name": a.name, "slot": loaded.rulebook.slots[a.slot].slot.title, "size": _size(a.size), "sha256": a.sha256}
+        {
+            "name": a.name,
+            "slot": loaded.rulebook.label(f"documents.{a.slot}").removeprefix("Documents, "),
+            "size": _size(a.size),
+            "sha256": a.sha256,
+        }
         for a in dossier.attachments
     ]
     due = money(filed.due_at_filing, loaded.rulebook.edition.currency)
@@ -108,12 +172,18 @@ def payment_receipt(office: Office, loaded: Loaded, paid: h.Paid) -> bytes:
     """The receipt of one payment, with the lines it was for."""
     on = loaded.known.calendar.local_day(paid.at)
     currency = loaded.rulebook.edition.currency
-    before = _as_filed(loaded)
-    lines = [line for line in before.fees.lines if line.stage == "at filing" and line.state == "settled"]
-    covers = sum((line.amount or 0) for line in lines) == paid.amount
+    late = loaded.so_far.granted is not None and paid.at >= loaded.so_far.granted.at
+    stage, fees = ("at issue", loaded.assessment.fees) if late else ("at filing", _as_filed(loaded).fees)
+    lines = [line for line in fees.lines if line.stage == stage and line.state == "settled"]
+    spent = paid.amount - paid.prepaid
+    covers = sum((line.amount or 0) for line in lines) == spent
     rows = [{"label": line.title, "amount": money(line.amount or 0), "note": line.working()} for line in lines] if covers else []  # type: ignore[arg-type]
-    if not covers:
-        rows = [{"label": "Fee due at filing, further amount", "amount": money(paid.amount), "note": ""}]
+    if not covers and spent:
+        rows = [{"label": f"Fee due {stage}, in part or further amount", "amount": money(spent), "note": ""}]
+    if paid.prepaid:
+        rows.append(
+            {"label": "Prepaid for the permit fee", "amount": money(paid.prepaid), "note": "comes back whole until issue"}
+        )
     return render(
         "receipt",
         {
@@ -144,39 +214,25 @@ def paper(office: Office, loaded: Loaded, no: int) -> tuple[str, bytes]:
         return f"{reference}-filing-receipt.pdf", filing_receipt(office, loaded)
     if isinstance(entry, h.Paid):
         return f"{reference}-receipt-{entry.receipt}.pdf", payment_receipt(office, loaded, entry)
-    if isinstance(entry, (h.LetterSent, h.Accepted)) and entry.letter_sha256:
-        name = f"letter-{entry.round}" if isinstance(entry, h.LetterSent) else "complete"
+    if isinstance(entry, h.PermitIssued):
+        return f"{reference}-permit.pdf", office.vault.get(entry.permit_sha256)
+    if isinstance(entry, (h.LetterSent, h.Accepted, h.Ended, h.Reminded, h.Extended)) and entry.letter_sha256:
+        name = f"letter-{entry.round}" if isinstance(entry, h.LetterSent) else entry.what.replace(" ", "-")
         return f"{reference}-{name}.pdf", office.vault.get(entry.letter_sha256)
     raise NotFound("There is no such paper.")
 
 
-def put_out(session: Session, case: Case, key: str, subject: str, pdf_sha256: str, at: Any) -> None:
-    """Lay something out for the post room, in the caller's transaction."""
-    person = session.get_one(Person, case.applicant_id)
-    session.merge(
-        Outgoing(
-            key=key,
-            case_id=case.id,
-            to=person.mail or person.name,
-            subject=subject,
-            pdf_sha256=pdf_sha256,
-            put_at=at,
-            delivered_at=None,
-        )
-    )
+def due_date_file(office: Office, loaded: Loaded) -> bytes:
+    """The running limit of the applicant as a calendar file. Raises NotReady if nothing is due from the applicant."""
+    from jolly_clerk.exchange.calendar_file import due_date  # loaded late, as its library takes a while
 
-
-def deliver_waiting(office: Office) -> int:
-    """Hand everything that waits to the post room; at least once, and twice is harmless. Returns how many."""
-    with reading(office.engine) as session:
-        waiting = list(session.scalars(select(Outgoing).where(Outgoing.delivered_at.is_(None)).order_by(Outgoing.put_at)))
-        references = {o.key: session.get_one(Case, o.case_id).reference for o in waiting}
-    for out in waiting:
-        item = Item(out.key, references[out.key], out.to, out.subject, out.put_at.isoformat())
-        office.post_room.deliver(item, office.vault.get(out.pdf_sha256))
-        with writing(office.engine) as session:
-            session.get_one(Outgoing, out.key).delivered_at = office.now()
-    return len(waiting)
+    clock = loaded.assessment.clock
+    if clock is None or clock.limit_day is None or clock.step not in ("payment", "answers"):
+        raise NotReady("Nothing is due from the applicant now.")
+    subject = "Pay the fee" if clock.step == "payment" else "Answer the letter of the office"
+    url = f"{office.settings.base_url}/cases/{loaded.case.reference}"
+    remind = tuple(loaded.rulebook.edition.clock.answers.remind) if clock.step == "answers" else (1,)
+    return due_date(loaded.case.reference, subject, clock.limit_day, office.now(), url, remind)
 
 
 def subject_of(rules: Rulebook, name: str, count: int) -> str:

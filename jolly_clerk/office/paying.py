@@ -1,22 +1,28 @@
-"""Paying: asked at the terminal, booked once however often the terminal says so."""
+"""Paying: asked at the terminal or taken by the office, booked once however often it is told."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any, Literal
 
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.history import Entry, Paid
-from jolly_clerk.office.casework import Loaded, act, load_case, need_move
-from jolly_clerk.office.errors import NotAllowed, NotFound, Stale
+from jolly_clerk.core.history import Entry, Paid, PaidBack
+from jolly_clerk.core.lifecycle import FINAL
+from jolly_clerk.core.say import money
+from jolly_clerk.office.casework import Loaded, act, load_case, need_move, need_officer
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, Stale
+from jolly_clerk.office.mailing import deliver_soon
 from jolly_clerk.office.office import Office, Who, new_id
+from jolly_clerk.office.reviewing import issue, put_out_permit
 from jolly_clerk.standins.terminal import SAID, Outcome
 from jolly_clerk.store.database import next_number, reading, writing
 from jolly_clerk.store.tables import Case, TerminalPayment
 
 MOST_ATTEMPTS = 5
+Means = Literal["card", "transfer", "cheque", "cash"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,55 +37,110 @@ class AtTerminal:
     said: str
 
 
-def ask_payment(office: Office, who: Who, reference: str) -> AtTerminal:
-    """Ask the terminal for what is open on a case."""
+def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) -> AtTerminal:
+    """Ask the terminal for what is open on a case; ``prepay`` adds what may be paid now for a later stage."""
     loaded = load_case(office, who, reference)
     if loaded.case.applicant_id != who.id:
         raise NotAllowed("Only the applicant pays for this case here.")
-    need_move(loaded, "applicant", "pay")
-    key, amount = new_id(), loaded.assessment.account.open
+    account = loaded.assessment.account
+    prepaid = account.may_prepay if prepay else Decimal(0)
+    if not prepaid:
+        need_move(loaded, "applicant", "pay")
+    key, amount = new_id(), account.open + prepaid
     with writing(office.engine) as session:
-        session.add(TerminalPayment(key=key, case_id=loaded.case.id, amount=str(amount), state="asked", asked_at=office.now()))
+        session.add(
+            TerminalPayment(
+                key=key,
+                case_id=loaded.case.id,
+                amount=str(amount),
+                prepaid=str(prepaid),
+                state="asked",
+                asked_at=office.now(),
+            )
+        )
     return AtTerminal(key, reference, amount, loaded.rulebook.edition.currency, "asked", "")
 
 
-def terminal_says(office: Office, who: Who, key: str, outcome: Outcome) -> AtTerminal:
-    """The terminal tells what came of a payment. Approved twice is booked once; a second payment of the same debt is kept as paid too much."""
+def terminal_says(office: Office, who: Who, key: str, outcome: Outcome, amount: Decimal | None = None) -> AtTerminal:
+    """The terminal tells what came of a payment; ``amount`` if it is another than was asked.
+
+    Approved twice is booked once. *Declined* or *abandoned* after *approved* changes nothing. Money for a
+    case that has ended is booked and goes back at once.
+    """
     with reading(office.engine) as session:
         payment = session.get(TerminalPayment, key)
         case = session.get(Case, payment.case_id) if payment else None
     if payment is None or case is None or case.applicant_id != who.id:
         raise NotFound("There is no such payment of yours.")
-    amount, currency = Decimal(payment.amount), load_case(office, who, case.reference).rulebook.edition.currency
+    paid = amount if amount is not None else Decimal(payment.amount)
+    if paid <= 0 or paid != paid.quantize(Decimal("0.01")):
+        raise Invalid("An amount is above zero and has at most two decimals.")
+    currency = load_case(office, who, case.reference).rulebook.edition.currency
     if payment.state == "approved":
-        return AtTerminal(key, case.reference, amount, currency, "approved", SAID["approved"])
+        return AtTerminal(key, case.reference, Decimal(payment.amount), currency, "approved", SAID["approved"])
     if outcome == "approved":
-        _book(office, who, case.reference, key, amount)
+        # what is short is short of the later stage first
+        prepaid = max(Decimal(payment.prepaid) - max(Decimal(payment.amount) - paid, Decimal(0)), Decimal(0))
+        book(office, who, case.reference, key, paid, prepaid)
     else:
         with writing(office.engine) as session:
             session.get_one(TerminalPayment, key).state = outcome
-    return AtTerminal(key, case.reference, amount, currency, outcome, SAID[outcome])
+    return AtTerminal(key, case.reference, paid, currency, outcome, SAID[outcome])
 
 
-def _book(office: Office, who: Who, reference: str, key: str, amount: Decimal) -> None:
-    """Book an approved payment once; its receipt gets its number in the same write, so that none is left out."""
+def take_money(office: Office, who: Who, reference: str, amount: Decimal, means: Means, mark: str) -> Loaded:
+    """An officer books money that came another way: a transfer, a cheque, cash. ``mark`` is its own number; the same mark counts once."""
+    need_officer(who)
+    mark = " ".join(mark.split())
+    if not 3 <= len(mark) <= 60:
+        raise Invalid("Give the number that stands on the transfer, the cheque or the cash slip.")
+    if not Decimal(0) < amount < Decimal(10_000_000) or amount != amount.quantize(Decimal("0.01")):
+        raise Invalid("An amount is above zero and has at most two decimals.")
+    need_move(load_case(office, who, reference), who.role, "take money")
+    return book(office, who, reference, f"{means} {mark}", amount, Decimal(0), means)
 
-    def entries(_: Loaded) -> list[Paid]:
-        return [Paid(at=office.now(), who=who.id, role="applicant", amount=amount, means="card", key=key)]
 
-    def numbered(session: Session, _: Case, made: Sequence[Entry]) -> Sequence[Entry]:
-        payment = session.get_one(TerminalPayment, key)
-        if payment.state == "approved":
+def book(
+    office: Office, who: Who, reference: str, key: str, amount: Decimal, prepaid: Decimal = Decimal(0), means: Means = "card"
+) -> Loaded:
+    """Book a payment once; its receipt gets its number in the same write, so that none is left out.
+
+    What follows from it goes into the same write: money for an ended case goes back, a granted case gets its permit.
+    """
+    role: Any = who.role
+
+    def entries(loaded: Loaded) -> list[Entry]:
+        if any(p.key == key for p in loaded.so_far.payments):
             return []
-        payment.state = "approved"
+        paid = Paid(at=office.now(), who=who.id, role=role, amount=amount, means=means, key=key, prepaid=prepaid)
+        if loaded.assessment.state in FINAL and not loaded.so_far.granted:
+            currency = loaded.rulebook.edition.currency
+            because = f"{money(amount, currency)} came when the case was already {loaded.assessment.state.lower()}"
+            back = PaidBack(
+                at=office.now(), who="office", role="office", amount=amount, because=because, key=f"{key}-late", prepaid=prepaid
+            )
+            return [paid, back]
+        return [paid, *issue(office, loaded, [paid])]
+
+    def numbered(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
+        payment = session.get(TerminalPayment, key)
+        if payment is not None:
+            if payment.state == "approved":
+                return []
+            payment.state = "approved"
+        if not made:
+            return []
         year = f"{office.now():%Y}"
         receipt = f"{year}-{next_number(session, f'receipt {year}'):05}"
-        return [entry.model_copy(update={"receipt": receipt}) for entry in made]
+        put_out_permit(office, session, case, made)
+        return [entry.model_copy(update={"receipt": receipt}) if isinstance(entry, Paid) else entry for entry in made]
 
     for attempt in range(MOST_ATTEMPTS):
         try:
-            act(office, who, reference, entries, finish=numbered)
-            return
+            done = act(office, who, reference, entries, finish=numbered)
+            deliver_soon(office)
+            return done
         except Stale:  # the officer wrote at the same moment; money is booked all the same
             if attempt == MOST_ATTEMPTS - 1:
                 raise
+    raise AssertionError("unreachable")

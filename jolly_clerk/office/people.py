@@ -7,14 +7,16 @@ import secrets
 from dataclasses import dataclass
 from datetime import timedelta
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, func, select
 
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import CaseRead, Person, SignIn
 
-SESSION_LASTS = timedelta(hours=12)
+#: two who looked at a case within this time are told of each other
+TOGETHER = timedelta(minutes=3)
+ONE_READING = timedelta(minutes=1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,10 +53,10 @@ def people(office: Office) -> list[Who]:
 
 
 def person(office: Office, id_: str) -> Who:
-    """One person. Raises NotFound."""
+    """One person who has not left. Raises NotFound."""
     with reading(office.engine) as session:
         found = session.get(Person, id_)
-    if found is None:
+    if found is None or found.left_at is not None:
         raise NotFound("There is no such person.")
     return Who(found.id, found.name, found.role)
 
@@ -63,12 +65,17 @@ def sign_in_by_click(office: Office, id_: str) -> Begun:
     """Begin a session without a password; only in a demo."""
     if not office.demo:
         raise NotAllowed("Sign-in by one click exists only in the demo.")
-    who = person(office, id_)
+    return begin_session(office, person(office, id_))
+
+
+def begin_session(office: Office, who: Who) -> Begun:
+    """Begin a session of a person."""
     secret, csrf = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
     now = office.now()
     with writing(office.engine) as session:
         session.execute(delete(SignIn).where(SignIn.until < now))
-        session.add(SignIn(token_hash=_hash(secret), person_id=who.id, csrf=csrf, until=now + SESSION_LASTS))
+        until = now + timedelta(hours=office.settings.session_hours)
+        session.add(SignIn(token_hash=_hash(secret), person_id=who.id, csrf=csrf, until=until))
     return Begun(secret, csrf)
 
 
@@ -77,7 +84,7 @@ def signed_in(office: Office, secret: str) -> SignedIn | None:
     with reading(office.engine) as session:
         row = session.get(SignIn, _hash(secret))
         found = session.get(Person, row.person_id) if row else None
-    if row is None or found is None or row.until < office.now():
+    if row is None or found is None or found.left_at is not None or row.until < office.now():
         return None
     return SignedIn(Who(found.id, found.name, found.role), row.csrf)
 
@@ -88,7 +95,22 @@ def sign_out(office: Office, secret: str) -> None:
         session.execute(delete(SignIn).where(SignIn.token_hash == _hash(secret)))
 
 
+def looking_too(office: Office, who: Who, case_id: str) -> list[str]:
+    """The names of others of the office who looked at a case in the last minutes."""
+    since = office.now() - TOGETHER
+    with reading(office.engine) as session:
+        looked = select(Person.name).join(CaseRead, CaseRead.person_id == Person.id)
+        looked = looked.where(CaseRead.case_id == case_id, CaseRead.at > since, Person.id != who.id, Person.role != "applicant")
+        return sorted(session.scalars(looked.distinct()))
+
+
 def note_reading(office: Office, who: Who, case_id: str) -> None:
-    """Note that somebody read a case."""
+    """Note that somebody read a case; a window that looks again and again is one reading a minute."""
+    now = office.now()
+    with reading(office.engine) as session:
+        last = select(func.max(CaseRead.at)).where(CaseRead.case_id == case_id, CaseRead.person_id == who.id)
+        before = session.scalar(last)
+    if before is not None and now - before < ONE_READING:
+        return
     with writing(office.engine) as session:
         session.add(CaseRead(case_id=case_id, person_id=who.id, at=office.now()))

@@ -13,21 +13,24 @@ from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office
-from jolly_clerk.shelf.rulebooks import calendar_beside, read_calendar, read_rulebook
+from jolly_clerk.shelf.rulebooks import calendar_beside, read_calendar, read_rulebook, without_examples
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import PublishedEdition, StoredReading
 
 
-def publish(office: Office, file: Path) -> str:
+def publish(office: Office, file: Path, calendar_file: Path | None = None) -> str:
     """Publish an edition file: checked whole, kept in the vault, in force from its day. Returns its SHA-256.
+
+    ``calendar_file`` is an office's own calendar, in place of the one that the edition names.
 
     Raises UnreadableRulebook with every fault, Invalid if the kind has another edition from that day.
     """
     text = file.read_text("utf-8")
     shelved = read_rulebook(text, str(file))
     edition = shelved.rulebook.edition
-    calendar = calendar_beside(file, edition.calendar)
-    calendar_sha = office.vault.put(_calendar_text(file, edition.calendar))
+    own = calendar_file.read_bytes() if calendar_file else None
+    calendar = read_calendar(own.decode(), str(calendar_file)) if own else calendar_beside(file, edition.calendar)
+    calendar_sha = office.vault.put(own or _calendar_text(file, edition.calendar))
     sha256 = office.vault.put(text.encode())
     with writing(office.engine) as session:
         same_day = select(PublishedEdition).where(
@@ -86,7 +89,7 @@ def rulebook(office: Office, sha256: str) -> Rulebook:
     """The compiled edition, from the vault."""
     found = office.rulebooks.get(sha256)
     if found is None:
-        found = read_rulebook(office.vault.get(sha256).decode(), f"edition {sha256[:12]}").rulebook
+        found = read_rulebook(without_examples(office.vault.get(sha256).decode()), f"edition {sha256[:12]}").rulebook
         office.rulebooks[sha256] = found
     return found
 
@@ -113,9 +116,20 @@ def office_calendar(office: Office) -> Calendar:
     return calendar_of(office, sha256)
 
 
+MOST_READINGS = 2000
+
+
 def known_for(office: Office, edition_sha256: str, hashes: set[str]) -> Known:
-    """What is known for a case: its edition's calendar and the readings of these files."""
+    """What is known for a case: its edition's calendar and the readings of these files. Readings are kept in memory once parsed."""
+    readings: dict[str, Reading] = {}
     with reading(office.engine) as session:
-        rows = session.scalars(select(StoredReading).where(StoredReading.sha256.in_(hashes)).order_by(StoredReading.read_at))
-        readings = {row.sha256: Reading.model_validate_json(row.reading) for row in rows}
+        wanted = select(StoredReading).where(StoredReading.sha256.in_(hashes)).order_by(StoredReading.read_at)
+        for row in session.scalars(wanted):
+            key = (row.sha256, row.reader)
+            found = office.readings.get(key)
+            if found is None:
+                if len(office.readings) > MOST_READINGS:
+                    office.readings.clear()
+                found = office.readings[key] = Reading.model_validate_json(row.reading)
+            readings[row.sha256] = found
     return Known(calendar_of(office, edition_sha256), readings)

@@ -53,7 +53,13 @@ def _named_files(session: Session) -> Iterator[tuple[str, str]]:
         yield edition.sha256, f"edition {edition.kind} {edition.in_force}"
         yield edition.calendar_sha256, f"calendar of {edition.kind} {edition.in_force}"
     for out in session.scalars(select(Outgoing)):
-        yield out.pdf_sha256, f"letter {out.key}"
+        if out.pdf_sha256:
+            yield out.pdf_sha256, f"letter {out.key}"
+    for body, personal, reference in session.execute(
+        select(HistoryEntry.body, HistoryEntry.personal, Case.reference).join(Case, Case.id == HistoryEntry.case_id)
+    ):
+        for sha256 in re.findall(r'"(?:letter_|permit_)?sha256":"([0-9a-f]{64})"', body + (personal or "")):
+            yield sha256, f"a paper or file in the history of {reference}"
     for draft in session.scalars(select(Draft)):
         for a in Dossier.model_validate(draft.dossier).attachments:
             yield a.sha256, f"“{a.name}” in a draft"

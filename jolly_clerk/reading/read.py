@@ -5,16 +5,21 @@ from __future__ import annotations
 import hashlib
 import io
 import re
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from jolly_clerk.core.facts.reading import Page, Reading
+from jolly_clerk.core.facts.claims import read_claims
+from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
 
-READER = "1"
+READER = "3"
 MM_PER_POINT = 25.4 / 72
 MOST_PAGES, MOST_PIXELS = 2000, 300_000_000
 #: a page with fewer words than this and one picture over most of it is a scan
 SCAN_WORDS, SCAN_SHARE = 5, 0.6
+#: text is kept with its places for drawings and forms, not for books
+MOST_CLAIM_PAGES, MOST_CLAIM_LETTERS = 80, 400_000
+MOST_PLACED_PAGES, MOST_PLACED_WORDS, MOST_LINES, MOST_LETTERS = 60, 300, 2000, 240
 
 
 def read_file(path: Path) -> Reading:
@@ -68,30 +73,110 @@ def _pdf(content: bytes, base: dict[str, Any]) -> Reading:
     try:
         with pikepdf.open(io.BytesIO(content)) as pdf:
             encrypted, count = pdf.is_encrypted, len(pdf.pages)
+            inside = _inside(pdf)
     except pikepdf.PasswordError:
         return Reading(**base, opens="password", encrypted=True)
     except pikepdf.PdfError as error:
         return Reading(**base, opens="damaged", trouble=str(error)[:200])
     if count == 0:
         return Reading(**base, opens="damaged", trouble="it has no pages", encrypted=encrypted)
-    return Reading(**base, opens="yes", encrypted=encrypted, pages=tuple(_pdf_pages(content)))
+    lines: list[TextLine] = []
+    texts: list[str] = []
+    pages = tuple(_pdf_pages(content, lines, texts))
+    claims = _claims("\n".join(texts))
+    return Reading(
+        **base, opens="yes", encrypted=encrypted, pages=pages, lines=tuple(lines[:MOST_LINES]), claims=claims, **inside
+    )
 
 
-def _pdf_pages(content: bytes) -> list[Page]:
+def _claims(text: str) -> ClaimsRead | None:
+    """The claims of a text whose paragraphs are numbered from 1, None for any other."""
+    if not re.search(r"^\s{0,8}(?:claim\s+)?1\s*[.)]\s+\S", text[:MOST_CLAIM_LETTERS], re.IGNORECASE | re.MULTILINE):
+        return None
+    found = read_claims(text[:MOST_CLAIM_LETTERS])
+    told = (
+        (found.gaps, "is missing between the others"),
+        (found.repeated, "stands twice"),
+        (found.forward, "depends on itself or on a later one"),
+        (found.missing, "depends on one that is not there"),
+    )
+    faults = tuple(f"Claim {no} {what}." for numbers, what in told for no in numbers[:5])
+    return ClaimsRead(count=found.count, independent=len(found.independent), multiple=len(found.multiple), faults=faults)
+
+
+def _inside(pdf: Any) -> dict[str, Any]:
+    """What a PDF carries besides its pages: embedded signatures, scripts, files."""
+    import pikepdf
+
+    root = pdf.Root
+    signatures = 0
+    fields = list(root.AcroForm.Fields) if "/AcroForm" in root and "/Fields" in root.AcroForm else []
+    while fields and signatures < 100:
+        field = fields.pop()
+        fields += list(field.Kids)[:500] if "/Kids" in field else []
+        signatures += str(field.get("/FT", "")) == "/Sig" and "/V" in field
+    names = root.get("/Names", pikepdf.Dictionary())
+    acts = [root.get("/OpenAction"), *(page.obj.get("/AA") for page in list(pdf.pages)[:200]), root.get("/AA")]
+    scripts = "/JavaScript" in names or any(_runs(act) for act in acts if act is not None)
+    try:
+        embedded = tuple(str(name)[:120] for name in list(pdf.attachments)[:50])
+    except (ValueError, RuntimeError):
+        embedded = ("a file whose name cannot be read",)
+    return {"signatures": signatures, "scripts": scripts, "embedded": embedded}
+
+
+def _runs(act: Any, depth: int = 0) -> bool:
+    """True if an action, or one below it, is a script or starts a program."""
+    import pikepdf
+
+    if depth > 3 or not isinstance(act, pikepdf.Dictionary):
+        return False
+    if str(act.get("/S", "")) in ("/JavaScript", "/Launch"):
+        return True
+    return any(_runs(value, depth + 1) for value in list(act.values())[:50])
+
+
+def _pdf_pages(content: bytes, lines: list[TextLine], texts: list[str]) -> Iterator[Page]:
     import pypdfium2
 
     document = pypdfium2.PdfDocument(content)
     try:
-        return [_pdf_page(document[n], n + 1) for n in range(min(len(document), MOST_PAGES))]
+        for n in range(min(len(document), MOST_PAGES)):
+            yield _pdf_page(document[n], n + 1, lines, texts)
     finally:
         document.close()
 
 
-def _pdf_page(page: Any, no: int) -> Page:
+def _placed(page: Any, text_page: Any, no: int) -> Iterator[TextLine]:
+    """The runs of text of a page with their boxes as it is seen."""
+    import pypdfium2.raw as raw
+
+    turn = raw.FPDFPage_GetRotation(page.raw)
+    left, bottom, right, top = page.get_cropbox()
+    across, up = right - left or 1.0, top - bottom or 1.0
+    for n in range(min(text_page.count_rects(), MOST_LINES)):
+        rect = text_page.get_rect(n)
+        text = " ".join(text_page.get_text_bounded(*rect).split())[:MOST_LETTERS]
+        if not text:
+            continue
+        corners = [((x - left) / across, (top - y) / up) for x, y in ((rect[0], rect[3]), (rect[2], rect[1]))]
+        for _ in range(turn):  # a quarter turn clockwise moves the top edge to the right
+            corners = [(1 - y, x) for x, y in corners]
+        (x1, y1), (x2, y2) = corners
+        box = [round(min(1.0, max(0.0, v)), 4) for v in (min(x1, x2), min(y1, y2), max(x1, x2), max(y1, y2))]
+        yield TextLine(page=no, text=text, box=(box[0], box[1], box[2], box[3]))
+
+
+def _pdf_page(page: Any, no: int, lines: list[TextLine], texts: list[str]) -> Page:
     """One page; pdfium applies rotation and user units to the size it gives, in points."""
     width, height = page.get_size()
     text_page = page.get_textpage()
-    words = len(text_page.get_text_bounded().split())
+    text = text_page.get_text_bounded()
+    words = len(text.split())
+    if no <= MOST_CLAIM_PAGES:
+        texts.append(text.replace("\r", ""))
+    if words and words <= MOST_PLACED_WORDS and no <= MOST_PLACED_PAGES and len(lines) < MOST_LINES:
+        lines += _placed(page, text_page, no)
     text_page.close()
     content: Any = "text" if words >= SCAN_WORDS else _wordless(page, width * height, words)
     page.close()
@@ -131,5 +216,5 @@ def _image(content: bytes, base: dict[str, Any]) -> Reading:
                 width, height = height, width
             dpi = float((image.info.get("dpi") or (96, 96))[0]) or 96.0
             mm = [round(side / dpi * 25.4, 1) for side in (width, height)]
-            pages.append(Page(no=n + 1, width_mm=mm[0], height_mm=mm[1], content="scan"))
+            pages.append(Page(no=n + 1, width_mm=mm[0], height_mm=mm[1], content="scan", pixels=(width, height)))
     return Reading(**base, opens="yes", pages=tuple(pages))

@@ -9,7 +9,9 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from jolly_clerk.core.known import CalendarFile
-from jolly_clerk.core.rulebook.compiled import Rulebook, RulebookFaults, compile_edition
+from jolly_clerk.core.rulebook.advice import advice
+from jolly_clerk.core.rulebook.compiled import Rulebook, RulebookFaults
+from jolly_clerk.core.rulebook.compiler import compile_edition
 from jolly_clerk.core.rulebook.model import Edition
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.shelf.nodes import FileFault, Nodes, UnreadableRulebook, read_nodes
@@ -42,6 +44,13 @@ def read_rulebook(text: str, file: str) -> Shelved:
     return Shelved(rulebook, text, hashlib.sha256(text.encode()).hexdigest())
 
 
+def without_examples(text: str) -> str:
+    """The text of an edition up to its examples: what a running office needs. They stand last and hold no rule."""
+    head, found, tail = text.partition("\nexamples:\n")
+    only = found and all(line[:1] in (" ", "#", "") for line in tail.splitlines())
+    return head + "\n" if only else text
+
+
 def _with_path(path: tuple[str | int, ...], message: str, column: int) -> str:
     key = ".".join(str(p) for p in path if isinstance(p, str))
     where = f"{key}, column {column}" if column > 1 else key
@@ -55,6 +64,16 @@ def _faults_of(error: ValidationError, nodes: Nodes) -> list[FileFault]:
         message = _SAID.get(problem["type"], problem["msg"].removeprefix("Value error, "))
         found.append(FileFault(nodes.file, nodes.line(path), _with_path(path, message, 0)))
     return sorted(found, key=lambda f: f.line)
+
+
+def advice_for(path: Path) -> list[FileFault]:
+    """What in an edition file is worth a look though it is no fault, each with its line. Raises :class:`UnreadableRulebook`."""
+    text = _text_of(path)
+    nodes = read_nodes(text, str(path))
+    return [
+        FileFault(str(path), nodes.line(a.path) if a.path else 0, a.message)
+        for a in advice(read_rulebook(text, str(path)).rulebook)
+    ]
 
 
 def read_rulebook_file(path: Path) -> Shelved:

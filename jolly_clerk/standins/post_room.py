@@ -1,4 +1,4 @@
-"""The post room stand-in: what is delivered lies in a folder, one PDF and one slip of paper an item."""
+"""The post room stand-in: what is delivered lies in a folder: a PDF, the mail (EML) and one slip of paper an item."""
 
 from __future__ import annotations
 
@@ -26,11 +26,14 @@ class PostRoom:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
 
-    def deliver(self, item: Item, pdf: bytes) -> Path:
+    def deliver(self, item: Item, pdf: bytes | None, mail: bytes = b"") -> Path:
         """Put the item into the folder; twice is harmless, the name is made from its key."""
         name = re.sub(r"[^A-Za-z0-9.-]+", "-", item.key)
         target = self.folder / f"{name}.pdf"
-        target.write_bytes(pdf)
+        if pdf is not None:
+            target.write_bytes(pdf)
+        if mail:
+            (self.folder / f"{name}.eml").write_bytes(mail)
         (self.folder / f"{name}.json").write_text(json.dumps(asdict(item), indent=2, ensure_ascii=False), "utf-8")
         return target
 

@@ -21,7 +21,7 @@ from jolly_clerk.core.history import ENTRY, Entry, History
 from jolly_clerk.store.tables import FiledVersion, Head, HistoryEntry
 
 #: fields that say something about a person; they stand beside the chain
-PERSONAL = ("reason", "text", "points", "words", "note", "because")
+PERSONAL = ("reason", "text", "points", "words", "note", "because", "grounds", "title", "row", "files")
 START = "0" * 64
 
 

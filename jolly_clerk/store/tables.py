@@ -39,7 +39,38 @@ class Person(Base):
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     name: Mapped[str] = mapped_column(String(120))
     role: Mapped[str] = mapped_column(String(20))
-    mail: Mapped[str] = mapped_column(String(200), default="")
+    mail: Mapped[str] = mapped_column(String(200), default="", index=True)
+    password_hash: Mapped[str] = mapped_column(String(200), default="")
+    left_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
+class OneTimeLink(Base):
+    """A link that works once: what it allows, for whom, until when; only the hash of its secret is kept."""
+
+    __tablename__ = "one_time_links"
+    secret_hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"))
+    allows: Mapped[str] = mapped_column(String(30))
+    until: Mapped[datetime]
+
+
+class SignInFailure(Base):
+    """Failed sign-ins by mail address, which slow the next ones down."""
+
+    __tablename__ = "sign_in_failures"
+    mail: Mapped[str] = mapped_column(String(200), primary_key=True)
+    count: Mapped[int]
+    last_at: Mapped[datetime]
+
+
+class RegisterAnswer(Base):
+    """What a register said to somebody who prepares a filing; ``row`` is null if it has no such entry."""
+
+    __tablename__ = "register_answers"
+    register: Mapped[str] = mapped_column(String(40), primary_key=True)
+    key: Mapped[str] = mapped_column(String(120), primary_key=True)
+    row: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    asked_at: Mapped[datetime]
 
 
 class SignIn(Base):
@@ -91,6 +122,8 @@ class Case(Base):
     squares: Mapped[list[Any]]
     entries: Mapped[int]
     own_reference: Mapped[str] = mapped_column(String(80), default="")
+    reviewer_id: Mapped[str | None] = mapped_column(ForeignKey("people.id"), index=True, default=None)
+    permit_code: Mapped[str | None] = mapped_column(String(40), index=True, default=None)
     __table_args__ = (Index("cases_by_limit", "state", "limit_at"), Index("cases_by_officer", "officer_id", "state", "limit_at"))
 
 
@@ -165,6 +198,7 @@ class TerminalPayment(Base):
     key: Mapped[str] = mapped_column(String(40), primary_key=True)
     case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
     amount: Mapped[str] = mapped_column(String(30))
+    prepaid: Mapped[str] = mapped_column(String(30), default="0")
     state: Mapped[str] = mapped_column(String(12))
     asked_at: Mapped[datetime]
 
@@ -174,10 +208,11 @@ class Outgoing(Base):
 
     __tablename__ = "outbox"
     key: Mapped[str] = mapped_column(String(120), primary_key=True)
-    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"))
+    case_id: Mapped[str | None] = mapped_column(ForeignKey("cases.id"))
     to: Mapped[str] = mapped_column(String(200))
     subject: Mapped[str] = mapped_column(String(200))
-    pdf_sha256: Mapped[str] = mapped_column(String(64))
+    text: Mapped[str] = mapped_column(Text, default="")
+    pdf_sha256: Mapped[str] = mapped_column(String(64), default="")
     put_at: Mapped[datetime]
     delivered_at: Mapped[datetime | None]
 

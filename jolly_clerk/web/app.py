@@ -8,12 +8,12 @@ from pathlib import Path
 
 from fastapi import FastAPI, Request, Response
 from fastapi.middleware.gzip import GZipMiddleware
-from fastapi.responses import FileResponse
+from fastapi.responses import FileResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
 
 from jolly_clerk.office.office import Office
-from jolly_clerk.office.papers import deliver_waiting
-from jolly_clerk.web import applicant, cases, officer, problems, sign_in
+from jolly_clerk.web import accounts, applicant, cases, handwork, minding, officer, problems, public, sign_in
+from jolly_clerk.web.minding import ClockThread, log_requests
 
 STATIC = Path(__file__).parent / "static"
 CSP = (
@@ -33,16 +33,19 @@ def create_app(office: Office | None = None) -> FastAPI:
 
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
-        if office:
-            deliver_waiting(office)
+        clock = ClockThread(office) if office else None
+        if office and clock:
             office.readers.warm()
+            clock.start()
         yield
-        if office:
+        if office and clock:
+            clock.stop()
             office.close()
 
     app = FastAPI(title="Jolly Clerk", version="1", docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", lifespan=life)
     app.state.office = office
     problems.install(app)
+    log_requests(app)
     app.add_middleware(GZipMiddleware, minimum_size=1500)
 
     @app.middleware("http")
@@ -56,13 +59,24 @@ def create_app(office: Office | None = None) -> FastAPI:
             response.headers.setdefault("Cache-Control", "public, max-age=31536000, immutable")
         return response
 
-    for router in (sign_in.router, applicant.router, cases.router, officer.router):
+    for router in (
+        sign_in.router,
+        accounts.router,
+        public.router,
+        applicant.router,
+        cases.router,
+        officer.router,
+        handwork.router,
+    ):
         app.include_router(router)
 
     @app.get("/health", tags=["health"])
-    def health() -> dict[str, str]:
-        """Alive."""
-        return {"status": "ok"}
+    def health() -> JSONResponse:
+        """Alive, with its database and its vault."""
+        try:
+            return JSONResponse(minding.health(office) if office else {"status": "ok"})
+        except Exception as error:
+            return JSONResponse({"status": "broken", "why": type(error).__name__}, 503)
 
     if STATIC.is_dir():
         _front_end(app)

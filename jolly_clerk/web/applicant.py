@@ -5,13 +5,12 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends, File, Form, UploadFile
+from fastapi import APIRouter, Depends, File, Form, Query, UploadFile
 from pydantic import BaseModel, Field
 
-from jolly_clerk.office import answering, drafts, filing, lists, looking, paying
-from jolly_clerk.office.errors import NotAllowed, TooLarge
+from jolly_clerk.office import answering, drafts, endings, filing, lists, looking, paying, prefilling, registers
+from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Who
-from jolly_clerk.office.rulebooks import kinds, office_calendar
 from jolly_clerk.standins.terminal import Outcome
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.problems import RESPONSES
@@ -27,16 +26,6 @@ def the_applicant(who: Asker) -> Who:
 
 
 Applicant = Annotated[Who, Depends(the_applicant)]
-
-
-class KindOut(BaseModel):
-    """A kind of application that can be filed."""
-
-    kind: str
-    title: str
-    about: str
-    law: str
-    edition: str
 
 
 class DraftRow(BaseModel):
@@ -59,16 +48,17 @@ class Started(BaseModel):
 
 
 class Begin(BaseModel):
-    """Which kind to begin."""
+    """Which kind to begin, and what the way in was told."""
 
     kind: str = Field(pattern="^[A-Z]{2}$")
+    answers: dict[str, dict[str, Any]] = {}
 
 
 class Keep(BaseModel):
     """What was typed. What is left out stays as it is. ``counter`` is the one last seen."""
 
     counter: int | None = None
-    answers: dict[str, dict[str, Any]] | None = None
+    answers: dict[str, dict[str, Any] | list[dict[str, Any]]] | None = None
     note: str | None = Field(default=None, max_length=4000)
     own_reference: str | None = Field(default=None, max_length=80)
     words: dict[int, str] | None = None
@@ -99,6 +89,24 @@ class Drop(BaseModel):
     place: str = Field(max_length=120)
 
 
+class PayNow(BaseModel):
+    """``prepay`` pays what may be paid now for a later stage as well."""
+
+    prepay: bool = False
+
+
+class Reason(BaseModel):
+    """Why."""
+
+    reason: str = Field(default="", max_length=4000)
+
+
+class TakeOver(BaseModel):
+    """The key of a register entry."""
+
+    key: str = Field(max_length=120)
+
+
 class TerminalOut(BaseModel):
     """A payment at the terminal."""
 
@@ -111,21 +119,10 @@ class TerminalOut(BaseModel):
 
 
 class TerminalIn(BaseModel):
-    """What came of a payment."""
+    """What came of a payment; ``amount`` if it is another than was asked."""
 
     outcome: Outcome
-
-
-@router.get("/kinds")
-def all_kinds(office: TheOffice) -> list[KindOut]:
-    """What can be applied for, before one signs in."""
-    today = office_calendar(office).local_day(office.now())
-    return [
-        KindOut(
-            kind=r.edition.kind, title=r.edition.title, about=r.edition.about.strip(), law=r.edition.law, edition=r.edition.id
-        )
-        for r in kinds(office, today)
-    ]
+    amount: Annotated[Decimal, Field(gt=0, max_digits=12, decimal_places=2)] | None = None
 
 
 @router.get("/drafts")
@@ -149,7 +146,7 @@ def my_drafts(office: TheOffice, who: Applicant) -> list[DraftRow]:
 @router.post("/drafts", status_code=201)
 def begin(body: Begin, office: TheOffice, who: Applicant) -> Started:
     """Begin a filing."""
-    return Started(id=drafts.start_draft(office, who, body.kind))
+    return Started(id=drafts.start_draft(office, who, body.kind, body.answers))
 
 
 @router.get("/drafts/{draft}")
@@ -180,12 +177,10 @@ def attach(
     file: Annotated[UploadFile, File()],
 ) -> looking.DraftView:
     """Attach a file to a slot; it is read at once."""
-    if file.size and file.size > drafts.MOST_UPLOAD:
-        raise TooLarge(
-            f"This file has {file.size / 1e6:.0f} MB; at most {drafts.MOST_UPLOAD // 1_000_000} MB can be sent at once."
-        )
-    content = file.file.read(drafts.MOST_UPLOAD + 1)
-    return looking.draft_view(drafts.attach(office, who, draft, slot, file.filename or "", content))
+    name, most = file.filename or "", office.settings.most_upload_mb * 1_000_000
+    drafts.too_large(office, drafts.clean_name(name), file.size or 0)
+    content = file.file.read(most + 1)
+    return looking.draft_view(drafts.attach(office, who, draft, slot, name, content))
 
 
 @router.delete("/drafts/{draft}/files/{attachment}")
@@ -237,16 +232,42 @@ def begin_answering(reference: str, office: TheOffice, who: Applicant) -> Starte
 
 
 @router.post("/cases/{reference}/payments", status_code=201)
-def ask_payment(reference: str, office: TheOffice, who: Applicant) -> TerminalOut:
+def ask_payment(reference: str, body: PayNow, office: TheOffice, who: Applicant) -> TerminalOut:
     """Ask the terminal for what is open on a case."""
-    return _terminal(paying.ask_payment(office, who, reference))
+    return _terminal(paying.ask_payment(office, who, reference, body.prepay))
 
 
 @router.post("/terminal/{key}")
 def terminal(key: str, body: TerminalIn, office: TheOffice, who: Applicant) -> TerminalOut:
     """The stand-in terminal says what came of a payment."""
-    return _terminal(paying.terminal_says(office, who, key, body.outcome))
+    return _terminal(paying.terminal_says(office, who, key, body.outcome, body.amount))
 
 
 def _terminal(at: paying.AtTerminal) -> TerminalOut:
     return TerminalOut(key=at.key, reference=at.reference, amount=at.amount, currency=at.currency, state=at.state, said=at.said)
+
+
+@router.get("/drafts/{draft}/registers/{name}")
+def search_register(
+    draft: str, name: str, office: TheOffice, who: Applicant, words: Annotated[str, Query(max_length=100)] = ""
+) -> registers.Found:
+    """Look into a register that the form is filled in from."""
+    return registers.search(office, drafts.open_draft(office, who, draft).rulebook, name, words)
+
+
+@router.post("/drafts/{draft}/registers/{name}")
+def take_over(draft: str, name: str, body: TakeOver, office: TheOffice, who: Applicant) -> looking.DraftView:
+    """Fill in what a register knows about an entry."""
+    return looking.draft_view(prefilling.take_over(office, who, draft, name, body.key))
+
+
+@router.post("/cases/{reference}/taking-back", status_code=201)
+def take_back(reference: str, body: Reason, office: TheOffice, who: Applicant) -> Started:
+    """Take a filing back before checking began; it is a draft again."""
+    return Started(id=endings.take_back(office, who, reference, body.reason))
+
+
+@router.post("/cases/{reference}/withdrawal")
+def withdraw(reference: str, body: Reason, office: TheOffice, who: Applicant) -> looking.CaseView:
+    """Withdraw an application."""
+    return looking.case_view(office, who, endings.withdraw(office, who, reference, body.reason))

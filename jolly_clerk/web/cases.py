@@ -30,6 +30,14 @@ def paper(reference: str, no: int, office: TheOffice, who: Asker) -> Response:
     return _served(content, "application/pdf", name)
 
 
+@router.get("/cases/{reference}/due.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
+def due_date(reference: str, office: TheOffice, who: Asker) -> Response:
+    """The applicant's due date as a calendar file."""
+    return _served(
+        papers.due_date_file(office, load_case(office, who, reference)), "text/calendar", f"{reference}.ics", inline=False
+    )
+
+
 @router.get("/cases/{reference}/files/{sha256}", response_class=Response)
 def file_of_case(reference: str, sha256: str, office: TheOffice, who: Asker) -> Response:
     """A file of a case, by its content."""

@@ -59,10 +59,15 @@ class AskAbout(Take):
 
 @router.get("/tray")
 def tray(
-    office: TheOffice, who: Asker, whose: lists.Whose = "mine", words: Annotated[str, Query(max_length=100)] = ""
+    office: TheOffice,
+    who: Asker,
+    whose: lists.Whose = "mine",
+    kind: Annotated[str, Query(max_length=2)] = "",
+    view: lists.KeptView = "",
+    words: Annotated[str, Query(max_length=100)] = "",
 ) -> lists.Tray:
-    """The in-tray."""
-    return lists.tray(office, who, whose, words)
+    """The in-tray; a reviewer's holds what was handed over."""
+    return lists.tray(office, who, whose, words, kind, view)
 
 
 @router.get("/search")
@@ -71,26 +76,27 @@ def search(office: TheOffice, who: Asker, words: Annotated[str, Query(max_length
     return list(lists.search(office, who, words))
 
 
-def _view(office: Office, who: Who, done: Loaded) -> looking.CaseView:
+def view_of(office: Office, who: Who, done: Loaded) -> looking.CaseView:
+    """The case as this person sees it after a move."""
     return looking.case_view(office, who, done)
 
 
 @router.post("/cases/{reference}/checking")
 def begin(reference: str, body: Seen, office: TheOffice, who: Asker) -> looking.CaseView:
     """Begin checking."""
-    return _view(office, who, checking.begin_checking(office, who, reference, body.seen))
+    return view_of(office, who, checking.begin_checking(office, who, reference, body.seen))
 
 
 @router.post("/cases/{reference}/judgements")
 def judge(reference: str, body: Judge, office: TheOffice, who: Asker) -> looking.CaseView:
     """Judge a requirement."""
-    return _view(office, who, checking.judge(office, who, reference, body.requirement, body.standing, body.reason, body.seen))
+    return view_of(office, who, checking.judge(office, who, reference, body.requirement, body.standing, body.reason, body.seen))
 
 
 @router.post("/cases/{reference}/words")
 def word(reference: str, body: Word, office: TheOffice, who: Asker) -> looking.CaseView:
     """Keep the words of a point."""
-    return _view(office, who, checking.word_point(office, who, reference, body.requirement, body.text, body.seen))
+    return view_of(office, who, checking.word_point(office, who, reference, body.requirement, body.text, body.seen))
 
 
 @router.get("/cases/{reference}/letter", response_class=Response, responses=PDF)
@@ -104,34 +110,34 @@ def preview(reference: str, office: TheOffice, who: Asker) -> Response:
 @router.post("/cases/{reference}/letter")
 def send(reference: str, body: Seen, office: TheOffice, who: Asker) -> looking.CaseView:
     """Send the letter and pause the clock."""
-    return _view(office, who, checking.send_letter(office, who, reference, body.seen))
+    return view_of(office, who, checking.send_letter(office, who, reference, body.seen))
 
 
 @router.post("/cases/{reference}/points/{no}/close")
 def close(reference: str, no: int, body: Seen, office: TheOffice, who: Asker) -> looking.CaseView:
     """Close an answered point."""
-    return _view(office, who, checking.close_point(office, who, reference, no, body.seen))
+    return view_of(office, who, checking.close_point(office, who, reference, no, body.seen))
 
 
 @router.post("/cases/{reference}/points/{no}/again")
 def again(reference: str, no: int, body: AskAgain, office: TheOffice, who: Asker) -> looking.CaseView:
     """Ask an answered point again."""
-    return _view(office, who, checking.ask_again(office, who, reference, no, body.text, body.seen))
+    return view_of(office, who, checking.ask_again(office, who, reference, no, body.text, body.seen))
 
 
 @router.post("/cases/{reference}/changes")
 def take(reference: str, body: Take, office: TheOffice, who: Asker) -> looking.CaseView:
     """Take a change that nobody asked for."""
-    return _view(office, who, checking.take_change(office, who, reference, body.place, body.seen))
+    return view_of(office, who, checking.take_change(office, who, reference, body.place, body.seen))
 
 
 @router.post("/cases/{reference}/questions")
 def ask_about(reference: str, body: AskAbout, office: TheOffice, who: Asker) -> looking.CaseView:
     """Ask about a change that nobody asked for."""
-    return _view(office, who, checking.ask_about(office, who, reference, body.place, body.text, body.seen))
+    return view_of(office, who, checking.ask_about(office, who, reference, body.place, body.text, body.seen))
 
 
 @router.post("/cases/{reference}/acceptance")
 def accept(reference: str, body: Seen, office: TheOffice, who: Asker) -> looking.CaseView:
     """Accept as complete."""
-    return _view(office, who, checking.accept(office, who, reference, body.seen))
+    return view_of(office, who, checking.accept(office, who, reference, body.seen))

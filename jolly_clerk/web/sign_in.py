@@ -7,6 +7,7 @@ from pydantic import BaseModel, Field
 
 from jolly_clerk.office import people
 from jolly_clerk.office.people import signed_in
+from jolly_clerk.web.accounts import keep_cookie
 from jolly_clerk.web.asking import COOKIE, TheOffice, TheSession
 from jolly_clerk.web.problems import RESPONSES
 
@@ -50,7 +51,7 @@ def session(request: Request, office: TheOffice) -> SessionOut:
 def by_click(click: Click, response: Response, office: TheOffice) -> None:
     """Sign a person of the demo in."""
     begun = people.sign_in_by_click(office, click.person)
-    response.set_cookie(COOKIE, begun.secret, httponly=True, samesite="strict", max_age=int(people.SESSION_LASTS.total_seconds()))
+    keep_cookie(response, office, begun)
 
 
 @router.delete("", status_code=204)

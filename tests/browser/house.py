@@ -40,20 +40,21 @@ def demo_folder() -> Path:
 class Server:
     """``jolly-clerk serve`` on a free port of this machine."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, *options: str, demo: bool = True) -> None:
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
         self.folder = folder
         self.address = f"http://127.0.0.1:{self.port}"
-        command = [sys.executable, "-m", "jolly_clerk.cli", "serve", "--data", str(folder), "--demo", "--port", str(self.port)]
-        self.process = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True)
+        command = [sys.executable, "-m", "jolly_clerk.cli", "serve", "--data", str(folder), "--port", str(self.port)]
+        command += [*(["--demo"] if demo else []), *options]
+        self.process = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         self._wait()
 
     def _wait(self) -> None:
         for _ in range(200):
             if self.process.poll() is not None:
-                raise RuntimeError(self.process.stderr.read() if self.process.stderr else "the server ended")
+                raise RuntimeError("the server ended")
             try:
                 urllib.request.urlopen(f"{self.address}/health", timeout=1)
                 return
@@ -66,8 +67,6 @@ class Server:
         if self.process.poll() is None:
             self.process.send_signal(signal.SIGTERM)
             self.process.wait(timeout=20)
-        if self.process.stderr:
-            self.process.stderr.close()
 
 
 class BrowserTest(unittest.TestCase):

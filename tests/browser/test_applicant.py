@@ -9,8 +9,9 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
+from jolly_clerk.shelf.rulebooks import SHIPPED
 from tests.browser.house import BrowserTest
-from tests.helpers import EDITION
+from tests.browser.steps import field, on_to
 
 
 class Applicant(BrowserTest):
@@ -20,7 +21,9 @@ class Applicant(BrowserTest):
         slip = page.locator(".jc-slip")
         expect(slip).to_contain_text("244.00 or 488.00")
         text = (
-            EDITION.read_text("utf-8")
+            (SHIPPED / "BW" / "2026-07-01.yaml")
+            .read_text("utf-8")
+            .split("\nexamples:")[0]
             .replace("adds: 11.50", "adds: 20.00")
             .replace("in_force: 2026-07-01", f"in_force: {date.today()}")
         )
@@ -40,16 +43,17 @@ class Applicant(BrowserTest):
         page = self.come_in("Tamsin Oake")
         page.get_by_role("link", name="New filing").click()
         page.get_by_role("button", name="Begin").click()
-        page.get_by_label("Plot number").fill("Q-1")
+        on_to(page, "The place")
+        field(page, "place.plot").fill("Q-1")
         expect(page.get_by_text("Kept a moment ago")).to_be_visible()
         page.context.set_offline(True)
-        page.get_by_label("Plot number").fill("Q-12")
+        field(page, "place.plot").fill("Q-12")
         expect(page.get_by_text("Not kept yet; it will be tried again")).to_be_visible()
         page.get_by_label("Where are the works?").fill("3 Pier Head")
         page.context.set_offline(False)
         expect(page.get_by_text("Not kept yet")).to_have_count(0, timeout=12_000)
         page.reload()
-        expect(page.get_by_label("Plot number")).to_have_value("Q-12")
+        expect(field(page, "place.plot")).to_have_value("Q-12")
         expect(page.get_by_label("Where are the works?")).to_have_value("3 Pier Head")
         self.troubles.clear()  # the browser logs the requests that could not be made
 
@@ -60,17 +64,17 @@ class Applicant(BrowserTest):
         page.on("dialog", lambda dialog: dialog.accept())
         page.get_by_role("button", name="Throw this draft away").click()
         expect(page.get_by_role("heading", name="Hello, Corvin")).to_be_visible()
-        expect(page.get_by_role("heading", name="You are preparing")).to_have_count(0)
+        expect(page.locator(".cases-row", has_text="Building works permit")).to_have_count(1)
 
     def test_dropping_a_change_of_an_answer(self) -> None:
         page = self.come_in("Odalys Renn")
         page.get_by_role("link", name="Answer 2 points").click()
         page.get_by_text("Change something the letter did not ask about").click()
-        page.get_by_label("Plot number").fill("Q-77/3")
+        field(page, "place.plot").fill("Q-77/3")
         expect(page.get_by_role("heading", name="Also changed, not asked for")).to_be_visible()
         page.get_by_role("button", name="drop this change").click()
         expect(page.get_by_role("heading", name="Also changed, not asked for")).to_have_count(0)
-        expect(page.get_by_label("Plot number")).to_have_value("Q-77/2")
+        expect(field(page, "place.plot")).to_have_value("Q-77/2")
 
     def test_a_working_by_keyboard(self) -> None:
         page = self.come_in("Odalys Renn")

@@ -31,7 +31,7 @@ class Views(BrowserTest):
         self.look(page, f"new filing {label}")
         page.goto(f"{self.server.address}/cases")
         page.get_by_role("link", name="Glass lean-to").click()
-        expect(page.get_by_label("Where are the works?")).to_be_visible()
+        expect(page.get_by_label("On which island?")).to_be_visible()
         filing = page.url
         self.look(page, f"filing, the place {label}")
         page.goto(f"{filing}/works")
@@ -40,12 +40,12 @@ class Views(BrowserTest):
         self.look(page, f"filing with a fault {label}")
         page.get_by_label("Floor area under it").fill("14.5")
         expect(page.get_by_text("is below")).to_have_count(0)
-        for part in ("documents", "sign", "read-over"):
+        for part in ("place", "people", "documents", "sign", "read-over"):
             page.goto(f"{filing}/{part}")
             expect(page.locator("h1").first).to_be_visible()
             self.look(page, f"filing, {part} {label}")
         page.goto(f"{self.server.address}/cases")
-        page.get_by_role("link", name="Pay EUR").click()
+        page.get_by_role("link", name="Shed for two boats").click()
         page.get_by_role("button", name="Pay by card").click()
         expect(page.get_by_text("Hold your card here")).to_be_visible()
         self.look(page, f"payment {label}")
@@ -57,6 +57,12 @@ class Views(BrowserTest):
         page.get_by_role("link", name="Timber store").click()
         expect(page.get_by_text("What you filed")).to_be_visible()
         self.look(page, f"my case {label}")
+        page.get_by_role("button", name="Withdraw it").click()
+        page.get_by_text("What cannot be done now, and why").click()
+        self.look(page, f"my case, withdrawing {label}")
+        page.goto(f"{self.server.address}/account")
+        expect(page.get_by_role("heading", name="Change the password")).to_be_visible()
+        self.look(page, f"account {label}")
 
     def officer(self, page: Page, label: str) -> None:
         expect(page.locator(".tray-row").first).to_be_visible()
@@ -80,9 +86,46 @@ class Views(BrowserTest):
         page.keyboard.press("v")
         expect(page.get_by_label("Why is this not asked here?")).to_be_visible()
         self.look(page, f"desk with a point and a waiver {label}")
+        page.keyboard.press("Escape")
+        for beside in ("Registers", "Talk", "History", "Answers"):
+            page.get_by_role("button", name=beside, exact=True).click()
+            self.look(page, f"desk, {beside} {label}")
+        page.get_by_role("button", name="Other steps").click()
+        page.get_by_text("What cannot be done now, and why").click()
+        self.look(page, f"other steps {label}")
+        page.get_by_role("button", name="Do not accept").first.click()
+        self.look(page, f"other steps, not accepting {label}")
+        page.get_by_role("button", name="leave it").click()
+        page.get_by_role("button", name="close").click()
+        page.get_by_role("button", name="Fee due at filing is paid").click()
+        page.get_by_role("button", name="waive or set Permit fee").click()
+        self.look(page, f"desk, a fee by hand {label}")
         page.get_by_role("button", name="Read the letter").click()
         expect(page.get_by_role("heading", name="The letter, 1 point")).to_be_visible()
         self.look(page, f"letter {label}")
+
+    def test_the_places_of_everybody(self) -> None:
+        page = self.come_in("Odalys Renn")
+        page.get_by_role("button", name="Sign out").click()
+        page.get_by_role("link", name="Do I need it").click()
+        page.get_by_label("On which island?").select_option(label="Far Skerry")
+        expect(page.get_by_role("heading", name="Another office decides")).to_be_visible()
+        self.look(page, "the way in")
+        page.goto(f"{self.server.address}/check/NOPE-NOPE")
+        expect(page.get_by_text("No permit has this code")).to_be_visible()
+        self.look(page, "the check of a permit")
+        page.goto(f"{self.server.address}/password/none")
+        expect(page.get_by_label("New password")).to_be_visible()
+        self.look(page, "a new password")
+
+    def test_the_places_of_the_lead_and_the_reviewer(self) -> None:
+        lead = self.come_in("Maud Ferrier")
+        lead.get_by_role("link", name="People").click()
+        expect(lead.get_by_role("cell", name="Brisa Quay", exact=True)).to_be_visible()
+        self.look(lead, "people")
+        reviewer = self.come_in("Silas Thorne")
+        expect(reviewer.locator(".tray-row").first).to_be_visible()
+        self.look(reviewer, "the reviewer's tray")
 
     def test_the_door(self) -> None:
         page = self.come_in("Odalys Renn")

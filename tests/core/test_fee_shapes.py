@@ -10,7 +10,7 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jolly_clerk.core.fees.sheet import FeeSheet, Line, fee_sheet, to_cents
+from jolly_clerk.core.fees.sheet import FeeSheet, Line, fee_sheet, to_coin
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.shelf.nodes import UnreadableRulebook
 from jolly_clerk.shelf.rulebooks import read_rulebook
@@ -168,7 +168,7 @@ class StepsAfterAFreeNumber(unittest.TestCase):
 
     def test_working_and_stage(self) -> None:
         found = sheet(STEPS, crew="12")
-        self.assertEqual(found.lines[0].working(), "4 × 4.40 (each started 3) = 17.60, at most 13.20")
+        self.assertEqual(found.lines[0].working(), "4 × 4.40 (each started 3 beyond 2) = 17.60, at most 13.20")
         self.assertEqual([(t.stage, str(t.amount)) for t in found.totals], [("after the check", "13.20")])
         self.assertEqual(str(found.total("at filing").amount), "0.00")
 
@@ -217,7 +217,7 @@ class FlatAndCondition(unittest.TestCase):
     def test_rounded_half_up_to_the_cent(self) -> None:
         self.assertEqual(amount(FLAT, guest="yes", since="2026-11-04"), "12.35")
         self.assertEqual(
-            [str(to_cents(Decimal(x))) for x in ("0.005", "0.015", "0.025", "2.675", "0.0049")],
+            [str(to_coin(Decimal(x))) for x in ("0.005", "0.015", "0.025", "2.675", "0.0049")],
             ["0.01", "0.02", "0.03", "2.68", "0.00"],
         )
 

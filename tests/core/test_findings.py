@@ -7,7 +7,7 @@ from typing import Any
 
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.findings import file_findings, slot_findings
-from jolly_clerk.core.facts.reading import Page, Reading
+from jolly_clerk.core.facts.reading import Page, Reading, TextLine
 from jolly_clerk.core.rulebook.model import Slot
 from tests.helpers import reading
 
@@ -157,3 +157,42 @@ class Content(unittest.TestCase):
             (reading("a" * 64, opens="not read"), "not read"),
         ):
             self.assertEqual(read.said(), said)
+
+
+class Drawings(unittest.TestCase):
+    """What a drawing should bear, and what a file carries besides its pages."""
+
+    def look(self, text: list[tuple[str, float, float]], **rule: Any) -> list[str]:
+        of = slot().model_copy(update=rule)
+        lines = tuple(TextLine(page=1, text=t, box=(x, y, x + 0.1, y + 0.02)) for t, x, y in text)
+        return told(
+            of, file(), readings={file().sha256: reading(file().sha256, (297.0, 210.0)).model_copy(update={"lines": lines})}
+        )
+
+    def test_scale_and_title_block(self) -> None:
+        scales = {"scales": ["1:200", "1:500"]}
+        self.assertEqual(self.look([("Scale 1:500", 0.1, 0.1)], **scales), [])
+        self.assertEqual(
+            self.look([("1:100", 0.1, 0.1)], **scales), ["look a1 1: It is drawn at 1:100; 1:200 or 1:500 is asked."]
+        )
+        self.assertEqual(self.look([("Plan", 0.1, 0.1)], **scales), ["look a1 1: No scale was found; 1:200 or 1:500 is asked."])
+        self.assertIn("No text can be read in this drawing", self.look([], **scales)[0])
+        self.assertEqual(self.look([("Drawing 4", 0.7, 0.9)], title_block=True), [])
+        self.assertIn("No title block was found", self.look([("Drawing 4", 0.1, 0.1)], title_block=True)[0])
+
+    def test_scripts_files_inside_and_signatures(self) -> None:
+        whole = reading(file().sha256, (297.0, 210.0)).model_copy(
+            update={"scripts": True, "embedded": ("a.xlsx", "b.exe", "c", "d"), "signatures": 2}
+        )
+        said = told(slot(), file(), readings={file().sha256: whole})
+        self.assertEqual(said[0], "look a1 0: “p.pdf” can run a script when it is opened; here it never does.")
+        self.assertIn("4 files inside this file: a.xlsx, b.exe, c and more.", said[1])
+        self.assertIn("note a1 0: 2 embedded signatures; whose it is was not checked.", said)
+
+    def test_the_same_content_elsewhere_and_a_newer_version(self) -> None:
+        other = Attachment(id="a9", slot="t", name="old.pdf", sha256=file().sha256, size=1)
+        known = {file().sha256: reading(file().sha256, (297.0, 210.0))}
+        found = slot_findings(slot(), [file().model_copy(update={"version": 2})], known, [other])
+        self.assertEqual([f.weight for f in found], ["note", "look"])
+        self.assertIn("Version 2 of “p.pdf”", found[0].text)
+        self.assertIn("elsewhere in this filing as “old.pdf”", found[1].text)

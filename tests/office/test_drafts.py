@@ -2,26 +2,19 @@
 
 from __future__ import annotations
 
-import os
-import signal
-import subprocess
-import sys
-import tempfile
-import time
+import random
 import unittest
-from pathlib import Path
 
 from sqlalchemy import select
 
-from jolly_clerk.office import answering, checking, drafts, filing, papers
+from bench import kills
+from jolly_clerk.office import answering, checking, drafts, filing, mailing
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
 from jolly_clerk.office.looking import draft_view
-from jolly_clerk.office.office import open_office
-from jolly_clerk.office.verifying import verify
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import Outgoing
-from tests.helpers import ROOT, answers
-from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
+from tests.helpers import answers
+from tests.office.test_journey import PLAN, SMALL_PLAN, Cases
 
 
 class Keeping(Cases):
@@ -167,10 +160,10 @@ class PostRoom(AnswerCases):
     def test_a_letter_is_delivered_at_least_once_and_twice_is_one(self) -> None:
         key = f"{self.reference}-letter-1"
         self.assertEqual([i.key for i in self.office.post_room.items()], [key])
-        self.assertEqual(papers.deliver_waiting(self.office), 0)
+        self.assertEqual(mailing.deliver_waiting(self.office), 0)
         with writing(self.office.engine) as session:  # as if the server had died between delivering and noting it
             session.get_one(Outgoing, key).delivered_at = None
-        self.assertEqual(papers.deliver_waiting(self.office), 1)
+        self.assertEqual(mailing.deliver_waiting(self.office), 1)
         self.assertEqual([i.key for i in self.office.post_room.items()], [key])
 
     def test_what_is_delivered_is_what_the_vault_keeps(self) -> None:
@@ -181,66 +174,10 @@ class PostRoom(AnswerCases):
         self.assertEqual(out.to, "Odalys Renn")
 
 
-WORK = """
-import sys
-from datetime import UTC, datetime
-from pathlib import Path
-from jolly_clerk.office import checking, drafts, filing, paying
-from jolly_clerk.office.office import open_office
-from jolly_clerk.office.people import add_person
-from tests.helpers import answers
-from tests.office.test_journey import PLAN, ROOF
-office = open_office(Path(sys.argv[1]), demo=True)
-o, i = add_person(office, "odalys", "Odalys Renn", "applicant"), add_person(office, "imre", "Imre Holt", "officer")
-n = 0
-while True:
-    n += 1
-    d = drafts.start_draft(office, o, "BW")
-    drafts.keep(office, o, d, None, answers=answers())
-    drafts.attach(office, o, d, "site_plan", "plan.pdf", PLAN + b"%" + str(n).encode())
-    drafts.sign(office, o, d, "Odalys Renn")
-    r = filing.file(office, o, d, take_gaps=True)
-    print("filed", r, flush=True)
-    at = paying.ask_payment(office, o, r)
-    paying.terminal_says(office, o, at.key, "approved")
-    print("paid", r, flush=True)
-    checking.begin_checking(office, i, r)
-    checking.judge(office, i, r, "may-act", "met")
-    print("judged", r, flush=True)
-"""
-
-
 class Killed(unittest.TestCase):
     def test_nothing_acknowledged_is_lost_in_ten_kills(self) -> None:
-        from jolly_clerk.office.casework import load_case
-        from jolly_clerk.office.people import person
-        from jolly_clerk.office.rulebooks import publish
-        from tests.helpers import EDITION
-
-        folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-killed-"))
-        office = open_office(folder)
-        publish(office, EDITION)
-        office.close()
-        said: list[tuple[str, str]] = []
-        for kill in range(10):
-            command = [sys.executable, "-c", WORK, str(folder)]
-            working = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.PIPE, text=True, start_new_session=True)
-            assert working.stdout
-            first = working.stdout.readline()  # it works now; from here on the moment is any
-            time.sleep(0.03 + 0.041 * kill)
-            os.killpg(working.pid, signal.SIGKILL)
-            rest, _ = working.communicate()
-            said += [(line.split()[0], line.split()[1]) for line in (first + rest).splitlines() if len(line.split()) == 2]
-        office = open_office(folder)
-        self.addCleanup(office.close)
-        self.assertEqual(list(verify(office)), [])
-        officer = person(office, "imre")
-        for what, reference in said:
-            found = load_case(office, officer, reference)
-            if what in ("paid", "judged"):
-                self.assertIsNotNone(found.so_far.covered_at, reference)
-            if what == "judged":
-                self.assertIn("may-act", found.so_far.given)
-        print(f"\n10 kills, {len(said)} things acknowledged, all there")
-        self.assertGreaterEqual(len(said), 10)
-        self.assertTrue(ROOF)
+        """The server, killed at random moments of uploads, filings, payments and judgements."""
+        total, kinds, wrong = kills.run(10, random.randrange(10**6))
+        print(f"\n10 kills, {total} things acknowledged {dict(kinds)}, all there")
+        self.assertEqual(wrong, [])
+        self.assertGreaterEqual(total, 10)

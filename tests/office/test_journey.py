@@ -238,7 +238,7 @@ class BadInput(Cases):
             (
                 ("../plan.pdf", b"", "empty"),
                 ("plan.exe", b"MZ\x90\x00" + b"\x00" * 64, "PDF is asked"),
-                ("plan.pdf", PLAN[:500], "damaged"),
+                ("plan-2.pdf", PLAN[:500], "damaged"),
             ),
             1,
         ):
@@ -255,8 +255,9 @@ class BadInput(Cases):
 
     def test_too_large(self) -> None:
         draft = drafts.start_draft(self.office, self.odalys, "BW")
+        self.office.settings.most_upload_mb = 1
         with self.assertRaises(TooLarge):
-            drafts.attach(self.office, self.odalys, draft, "site_plan", "big.pdf", b"0" * (drafts.MOST_UPLOAD + 1))
+            drafts.attach(self.office, self.odalys, draft, "site_plan", "big.pdf", b"0" * 1_000_001)
 
     def test_somebody_elses_case_and_draft_are_not_there(self) -> None:
         reference, draft = self.filed(), self.draft()

@@ -208,3 +208,59 @@ class Command(unittest.TestCase):
         )
         self.assertEqual((told[0]["pages"][0]["sheet"], told[0]["pages"][0]["orientation"]), ("A3", "landscape"))
         self.assertIn("PNG picture", told[3]["findings"][0]["text"])
+
+
+class Inside(unittest.TestCase):
+    """What a PDF carries besides its pages, and where its text stands."""
+
+    def made(self, *, script: bool = False, launch: bool = False, embedded: bool = False, signed: bool = False) -> bytes:
+        pdf = pikepdf.new()
+        pdf.add_blank_page(page_size=(595, 842))
+        if script:
+            pdf.Root.OpenAction = pikepdf.Dictionary(S=pikepdf.Name.JavaScript, JS="app.alert(1)")
+        if launch:
+            pdf.pages[0].obj["/AA"] = pikepdf.Dictionary(O=pikepdf.Dictionary(S=pikepdf.Name.Launch, F="x.exe"))
+        if embedded:
+            pdf.attachments["list.xlsx"] = b"PK"
+        if signed:
+            field = pdf.make_indirect(pikepdf.Dictionary(FT=pikepdf.Name.Sig, V=pikepdf.Dictionary(Type=pikepdf.Name.Sig), T="s"))
+            pdf.Root.AcroForm = pikepdf.Dictionary(Fields=pikepdf.Array([field]))
+        buffer = io.BytesIO()
+        pdf.save(buffer)
+        return buffer.getvalue()
+
+    def test_scripts_files_and_signatures(self) -> None:
+        plain = read_bytes(self.made())
+        self.assertEqual((plain.scripts, plain.embedded, plain.signatures), (False, (), 0))
+        self.assertTrue(read_bytes(self.made(script=True)).scripts)
+        self.assertTrue(read_bytes(self.made(launch=True)).scripts)
+        self.assertEqual(read_bytes(self.made(embedded=True)).embedded, ("list.xlsx",))
+        self.assertEqual(read_bytes(self.made(signed=True)).signatures, 1)
+
+    def test_text_stands_where_it_is_seen_whichever_way_the_sheet_lies(self) -> None:
+        for turn, across, down in ((0, 0.2, 0.3), (90, 0.7, 0.2), (180, 0.8, 0.7), (270, 0.3, 0.8)):
+            with self.subTest(turn=turn):
+                buffer = io.BytesIO()
+                canvas = Canvas(buffer, pagesize=(1000, 1000))
+                canvas.setFont("Helvetica", 8)
+                canvas.drawString(195, 697, "18 m")
+                canvas.setPageRotation(turn)
+                canvas.save()
+                (line,) = read_bytes(buffer.getvalue()).lines
+                left, top, right, bottom = line.box
+                self.assertEqual(line.text, "18 m")
+                self.assertAlmostEqual((left + right) / 2, across, delta=0.02)
+                self.assertAlmostEqual((top + bottom) / 2, down, delta=0.02)
+
+    def test_books_keep_no_places(self) -> None:
+        buffer = io.BytesIO()
+        canvas = Canvas(buffer)
+        for row in range(70):
+            canvas.drawString(20, 830 - 11 * row, f"line {row}: the quick clerk stamps the lazy letter once more")
+        canvas.save()
+        self.assertEqual(read_bytes(buffer.getvalue()).lines, ())
+
+    def test_a_document_without_pages_is_damaged(self) -> None:
+        buffer = io.BytesIO()
+        pikepdf.new().save(buffer)
+        self.assertEqual(read_bytes(buffer.getvalue()).opens, "damaged")

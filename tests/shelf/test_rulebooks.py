@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import json
+import tempfile
 import unittest
+from pathlib import Path
 
 import jsonschema
 
 from jolly_clerk.core.rulebook.model import edition_schema
 from jolly_clerk.shelf.nodes import UnreadableRulebook, read_nodes
-from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in, read_rulebook, read_rulebook_file
+from jolly_clerk.shelf.rulebooks import SHIPPED, advice_for, editions_in, read_rulebook, read_rulebook_file
 from tests.helpers import EDITION
 
 TEXT = EDITION.read_text("utf-8")
@@ -35,7 +37,7 @@ def line_of(words: str) -> int:
 class Shipped(unittest.TestCase):
     def test_every_shipped_edition_is_without_fault(self) -> None:
         files = editions_in(SHIPPED)
-        self.assertIn(EDITION, files)
+        self.assertEqual([f.stem for f in files if f.parent.name == "BW"], ["2025-07-01", "2026-07-01"])
         for file in files:
             self.assertTrue(read_rulebook_file(file).rulebook.lines)
 
@@ -83,7 +85,7 @@ class Faults(unittest.TestCase):
             (("{above: 1000000, per", "{above: 900000, per"), "begins above 900000, but the one before ends at 1000000"),
             (("        - {above: 1000000, per_started: 1000, adds: 2.60}\n", ""), "no band says what holds above 1000000"),
             (("flat: 120.00", "flat: 120.00\n    amount: works.distance"), "exactly one of flat, amount"),
-            (("times: 2, article: \"31(1)\"", "article: \"31(1)\""), "either `times` or `waived: true`"),
+            (("times: 2, article: \"31(1)\"", "article: \"31(1)\""), "a change says one of `times`"),
             (("- line: levy", "- line: permit"), "stands twice"),
             (("at: [place.role]", "at: [place.rule]"), "is no place"),
             (("part: works\n    says: The own", "part: work\n    says: The own"), "no part is called 'work'"),
@@ -92,7 +94,7 @@ class Faults(unittest.TestCase):
             (("- {use: workshop, built_of: masonry, is: 612.00}", "- {use: workshop, built_of: timber, is: 612.00}"), "stands twice"),
             (("is: 612.00", "is: much"), "'much' is no number"),
             (("rule: max(works.estimate, reference_value)", "rule: max(works.estimate, works.what)"), "compares values of one type"),
-            (("accepts: {formats: [pdf], files: 1 to 3, size: 20 MB, sheet: A3}", "accepts: {formats: [pdf], files: some, size: 20 MB}"), "write files as"),
+            (("accepts: {formats: [pdf], files: 1 to 3, size: 20 MB, sheet: A3}", "accepts: {formats: [pdf], files: some, size: 20 MB}"), "write files, pages and words as"),
         ):  # fmt: skip
             with self.subTest(says):
                 found = faults(change)
@@ -164,10 +166,87 @@ class Repeats(unittest.TestCase):
         nets = [{"id": 1, "length": "10", "tarred": "yes", "smell": "no"}, {"id": 3, "length": "4.5", "tarred": "no"}]
         sheet = read_answers(rulebook, {"net": nets}, date(2026, 11, 5), date(2026, 11, 5))
         self.assertEqual(str(sheet.values["all_length"]), "4.5")
-        self.assertEqual([p for p, asked in sheet.asked.items() if asked is True][-1], "net.3.tarred")
+        self.assertEqual([p for p in sheet.places_in("net") if sheet.asked[p] is True][-1], "net.3.tarred")
         self.assertIs(sheet.asked["net.3.smell"], False)
         # 2.50 × 2 + 0.10 × 14.5
         self.assertEqual(str(fee_sheet(sheet).lines[0].amount), "6.45")
         nets[1].pop("length")
         line = fee_sheet(read_answers(rulebook, {"net": nets}, date(2026, 11, 5), date(2026, 11, 5))).lines[0]
         self.assertEqual((line.state, line.depends_on), ("open", ("net.3.length",)))
+
+
+class Choices(unittest.TestCase):
+    """What reads well and never holds is a fault."""
+
+    def test_a_choice_that_the_list_does_not_have(self) -> None:
+        for old, new, says in (
+            (
+                'service.speed == "fast"',
+                'service.speed == "fats"',
+                "'fats' is no choice of service.speed, so this never holds; did you mean 'fast'?",
+            ),
+            ('place.role != "owner"', 'place.role not in ["owner", "landlord"]', "'landlord' is no choice of place.role"),
+            (
+                'place.role != "owner"',
+                '("x" == place.role)',
+                "'x' is no choice of place.role, so this never holds; its choices are owner, tenant, agent",
+            ),
+        ):
+            with self.subTest(new):
+                self.assertTrue(any(says in f for f in faults((old, new))), faults((old, new)))
+
+    def test_over_a_part_that_repeats(self) -> None:
+        text = (SHIPPED / "BW" / "2026-07-01.yaml").read_text("utf-8").replace('p.task == "designer"', 'p.task == "drawer"')
+        with self.assertRaises(UnreadableRulebook) as caught:
+            read_rulebook(text, "x.yaml")
+        self.assertIn("'drawer' is no choice of people.task", str(caught.exception))
+
+    def test_a_table_without_the_row(self) -> None:
+        row = "      - {use: store, built_of: glass, is: 290.00}\n"
+        self.assertTrue(any("the table rates has no row for store, glass" in f for f in faults((row, ""))))
+
+    def test_texts_that_are_not_chosen_are_left_alone(self) -> None:
+        self.assertEqual(faults(("works.distance <= 30.0", 'works.what != "Nothing" and works.distance <= 30.0')), [])
+
+
+class Advice(unittest.TestCase):
+    """Worth a look, and no fault."""
+
+    def told(self, *changes: tuple[str, str], file: Path = SHIPPED / "BW" / "2026-07-01.yaml") -> list[str]:
+        text = file.read_text("utf-8")
+        for old, new in changes:
+            assert old in text, old
+            text = text.replace(old, new, 1)
+        with tempfile.TemporaryDirectory() as folder:
+            other = Path(folder) / "x.yaml"
+            other.write_text(text, "utf-8")
+            return [str(a).removeprefix(f"{other}:").partition(" ")[2] for a in advice_for(other)]
+
+    def test_the_shipped_editions_need_none(self) -> None:
+        for file in editions_in(SHIPPED):
+            self.assertEqual(advice_for(file), [], file.name)
+
+    def test_what_is_never_used(self) -> None:
+        extra = "lists:\n  moons:\n    - {id: a, title: A}\n"
+        self.assertIn("no question takes its choices from this list", self.told(("lists:\n", extra)))
+        self.assertIn(
+            "no rule looks into this", self.told(("works.area * rates(works.use, works.built_of)", "works.area * 465.00"))
+        )
+        value = 'values:\n  - {id: idle, title: Idle, rule: works.area * 2, article: "1"}\n'
+        self.assertIn("idle is read by no rule and shown beside no question", self.told(("values:\n", value)))
+
+    def test_what_is_not_said(self) -> None:
+        self.assertIn("no reason words a point about street-short", self.told(("for: street-short", "for: start-later")))
+        self.assertIn(
+            "“On which island?” names no article", self.told(('        article: "2(3)"\n      - id: sort', "      - id: sort"))
+        )
+        found = self.told(file=EDITION)
+        self.assertIn("the letter granted has the plain words of the house", found)
+        self.assertIn("no reason is for 'refused'", found)
+        self.assertTrue(any("it carries no examples" in f for f in [str(a) for a in advice_for(EDITION)]))
+
+
+class Schema(unittest.TestCase):
+    def test_the_schema_beside_the_rulebooks_is_the_models(self) -> None:
+        kept = json.loads((SHIPPED / "schema.json").read_text("utf-8"))
+        self.assertEqual(kept, edition_schema(), "make it anew: jolly-clerk schema rulebook > rulebooks/schema.json")

@@ -35,7 +35,7 @@ class OverHttp(WebTest):
         reference = self.ok(self.applicant.post(f"/api/drafts/{self.prepared(plan)}/filing", json={"take_gaps": True}), 201)[
             "reference"
         ]
-        at = self.ok(self.applicant.post(f"/api/cases/{reference}/payments"), 201)
+        at = self.ok(self.applicant.post(f"/api/cases/{reference}/payments", json={}), 201)
         self.assertEqual((at["amount"], at["currency"], at["state"]), ("438.18", "EUR", "asked"))
         done = self.ok(self.applicant.post(f"/api/terminal/{at['key']}", json={"outcome": "approved"}))
         self.assertEqual(done["said"], "The payment went through.")
@@ -49,7 +49,10 @@ class OverHttp(WebTest):
         self.assertEqual(draft["form"]["lists"]["roles"][0], {"id": "owner", "title": "I own the plot"})
         lines = {line["id"]: line for line in draft["assessment"]["fees"]["lines"]}
         self.assertEqual((lines["examination"]["amount"], lines["permit"]["working"]), ("318.18", "324.50 + 20 × 8.25 = 489.50"))
-        self.assertEqual([m["move"] for m in draft["assessment"]["moves"]], ["file", "pay", "send the answers"])
+        self.assertEqual(
+            [m["move"] for m in draft["assessment"]["moves"]],
+            ["file", "pay", "send the answers", "more time", "take back", "withdraw", "write"],
+        )
 
     def test_the_list_of_drafts(self) -> None:
         draft = self.prepared()

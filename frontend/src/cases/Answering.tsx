@@ -8,9 +8,11 @@ import { useDraft } from "../filing/draft";
 import { Questions } from "../filing/Questions";
 import { SignPart } from "../filing/SignPart";
 import { Tab } from "../shared/Marks";
+import { Messages } from "../shared/Messages";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { since, things } from "../shared/say";
+import { CaseMoves } from "./CaseMoves";
 import { WhoHasIt } from "./MyCase";
 
 type Work = ReturnType<typeof useDraft>;
@@ -57,6 +59,9 @@ export function Answering({
     <div className="my-case">
       <aside className="my-case-story">{side}</aside>
       <main>
+        <p className="my-case-narrow">
+          <span className="mono">{view.reference}</span> {view.assessment.title}, {view.assessment.state.toLowerCase()}
+        </p>
         <div className="answering-head">
           <h1>{things(round.points.length, "thing")} to put right</h1>
           <p className="second">
@@ -113,6 +118,7 @@ export function Answering({
           </section>
         )}
         <Others work={work} id={id} points={round.points} />
+        <Messages view={view} />
       </main>
       <aside className="my-case-side">
         <WhoHasIt view={view} />
@@ -152,6 +158,7 @@ export function Answering({
               ? "Not kept yet; it will be tried again."
               : "Keeping…"}
         </p>
+        <CaseMoves view={view} />
       </aside>
     </div>
   );
@@ -194,9 +201,7 @@ function PlaceField({ work, id, place }: { work: Work; id: string; place: Schema
         part={part}
         only={place.ref}
         answers={work.answers}
-        onAnswer={(question, value) =>
-          work.type({ answers: { ...work.answers, [head]: { ...work.answers[head], [question]: value } } })
-        }
+        onPart={(value) => work.type({ answers: { ...work.answers, [head]: value } })}
       />
     </div>
   );
@@ -213,7 +218,15 @@ function Others({ work, id, points }: { work: Work; id: string; points: Schemas[
       {draft.form.parts.map((part) => (
         <section key={part.id}>
           <h3>{part.title}</h3>
-          {part.questions
+          {part.each && (
+            <Questions
+              view={draft}
+              part={part}
+              answers={work.answers}
+              onPart={(value) => work.type({ answers: { ...work.answers, [part.id]: value } })}
+            />
+          )}
+          {(part.each ? [] : part.questions)
             .filter((q) => !asked.has(`${part.id}.${q.id}`))
             .map((q) => (
               <Questions
@@ -222,11 +235,7 @@ function Others({ work, id, points }: { work: Work; id: string; points: Schemas[
                 part={part}
                 only={`${part.id}.${q.id}`}
                 answers={work.answers}
-                onAnswer={(question, value) =>
-                  work.type({
-                    answers: { ...work.answers, [part.id]: { ...work.answers[part.id], [question]: value } },
-                  })
-                }
+                onPart={(value) => work.type({ answers: { ...work.answers, [part.id]: value } })}
               />
             ))}
         </section>

@@ -1,15 +1,18 @@
 // My case: what happened and what comes next, the points to answer, who has it, what it costs.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { AnswerList, FileList } from "../filing/Filed";
+import { useCaseView } from "../shared/caseView";
 import { Stamp } from "../shared/Marks";
+import { Messages } from "../shared/Messages";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
 import { Slip } from "../shared/Slip";
 import { exactly, shortDay, things } from "../shared/say";
 import { Answering } from "./Answering";
+import { CaseMoves } from "./CaseMoves";
 import "./cases.css";
 import "../filing/filing.css";
 
@@ -17,12 +20,7 @@ type CaseView = Schemas["CaseView"];
 
 export function MyCase() {
   const { reference = "" } = useParams();
-  const looked = useQuery({
-    queryKey: ["case", reference],
-    queryFn: () => ask(api.GET("/api/cases/{reference}", { params: { path: { reference } } })),
-    refetchInterval: 30_000,
-    staleTime: 0,
-  });
+  const looked = useCaseView(reference, 30_000);
   const [draftId, setDraftId] = useState("");
   const queries = useQueryClient();
   const begin = useMutation({
@@ -61,6 +59,9 @@ export function MyCase() {
         <Story view={view} />
       </aside>
       <main>
+        <p className="my-case-narrow">
+          <span className="mono">{view.reference}</span> {view.assessment.title}, {view.assessment.state.toLowerCase()}
+        </p>
         <ProblemNote error={begin.error} />
         <h1>{view.assessment.next_applicant}</h1>
         {Number(view.assessment.account.open) > 0 && (
@@ -68,6 +69,12 @@ export function MyCase() {
             <Link to={`/cases/${reference}/pay`} className="jc-button">
               Pay now
             </Link>
+          </p>
+        )}
+        {view.permit_code && (
+          <p className="my-case-permit">
+            Anyone can check the permit by its code: <b className="mono">{view.permit_code}</b>{" "}
+            <Link to={`/check/${view.permit_code}`}>see what they see</Link>
           </p>
         )}
         {view.assessment.rounds.map((r) => (
@@ -108,11 +115,13 @@ export function MyCase() {
             url={(f) => `/api/cases/${reference}/files/${f.attachment.sha256}`}
           />
         </section>
+        <Messages view={view} />
       </main>
       <aside className="my-case-side">
         <WhoHasIt view={view} />
         <h2>What it costs</h2>
         <Slip fees={view.assessment.fees} linkTo={() => null} filed account={view.assessment.account} />
+        <CaseMoves view={view} />
       </aside>
     </div>
   );
@@ -122,6 +131,14 @@ export function WhoHasIt({ view }: { view: CaseView }) {
   const clock = view.assessment.clock;
   if (!clock) return null;
   const [now, by] = clockWords(clock);
+  if (clock.step === "ended" || clock.step === "issue payment")
+    return (
+      <section className="my-case-clock">
+        <h2>{clock.step === "ended" ? "Who had it" : "Who has it"}</h2>
+        <Ribbon clock={clock} />
+        <p>{clock.step === "ended" ? <b>Nobody: the case {clock.said}.</b> : <b>You: {clock.said}.</b>}</p>
+      </section>
+    );
   const who =
     clock.holder === "theirs" ? `You, since ${shortDay(clock.since)}.` : `The office, since ${shortDay(clock.since)}.`;
   return (
@@ -134,6 +151,11 @@ export function WhoHasIt({ view }: { view: CaseView }) {
           ? `${things(Math.max(0, clock.left), "day")} left, ${clock.said}.`
           : `${now.replace(", ours", "")}; ${by}.`}
       </p>
+      {clock.holder === "theirs" && (
+        <p>
+          <a href={`/api/cases/${view.reference}/due.ics`}>The last day for my calendar (iCalendar)</a>
+        </p>
+      )}
       {clock.why.slice(1).map((w) => (
         <p key={w} className="second">
           {w}

@@ -1,19 +1,36 @@
 // What waits for one, what runs, and what one is preparing.
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
+import { useEffect } from "react";
+import { Link, useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { Stamp, TimeLeft } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { day, since, things } from "../shared/say";
 import { useSession } from "../shared/session";
+import { takeWayIn } from "../wayin/kept";
 import "./cases.css";
+
+type Row = { state: string; step: string };
+const ENDED = ["Granted", "Refused", "Not accepted", "Out of scope", "Lapsed", "Withdrawn"];
+const closed = (c: Row) => ENDED.includes(c.state) && c.step !== "issue payment";
+const waits = (c: Row) => !closed(c) && c.state !== "Draft";
 
 export function MyCases() {
   const session = useSession();
   const cases = useQuery({ queryKey: ["my-cases"], queryFn: () => ask(api.GET("/api/my-cases")) });
   const drafts = useQuery({ queryKey: ["drafts"], queryFn: () => ask(api.GET("/api/drafts")), staleTime: 0 });
-  const waiting = (cases.data ?? []).filter((c) => c.holder === "theirs");
-  const running = (cases.data ?? []).filter((c) => c.holder !== "theirs");
+  const navigate = useNavigate();
+  useEffect(() => {
+    // somebody who came from the way in begins with what it was told
+    const kept = takeWayIn();
+    if (kept)
+      ask(api.POST("/api/drafts", { body: kept }))
+        .then(({ id }) => navigate(`/filing/${id}`))
+        .catch(() => navigate("/new"));
+  }, [navigate]);
+  const waiting = (cases.data ?? []).filter((c) => c.holder === "theirs" && waits(c));
+  const running = (cases.data ?? []).filter((c) => !closed(c) && !(c.holder === "theirs" && waits(c)));
+  const ended = (cases.data ?? []).filter(closed);
   return (
     <main className="jc-page cases">
       <h1>Hello, {session.data?.person?.name.split(" ")[0]}</h1>
@@ -30,7 +47,11 @@ export function MyCases() {
           {waiting.map((c) => (
             <Link
               key={c.reference}
-              to={c.state === "Waiting for payment" ? `/cases/${c.reference}/pay` : `/cases/${c.reference}`}
+              to={
+                ["Waiting for payment", "Granted"].includes(c.state)
+                  ? `/cases/${c.reference}/pay`
+                  : `/cases/${c.reference}`
+              }
               className="cases-row urgent"
             >
               <span className="cases-what">
@@ -97,6 +118,24 @@ export function MyCases() {
                   {c.limit_day && `${c.step === "decision" ? "decision planned by" : "checked by"} ${day(c.limit_day)}`}
                 </small>
               </span>
+            </Link>
+          ))}
+        </section>
+      )}
+      {ended.length > 0 && (
+        <section aria-label="Closed">
+          <h2>
+            Closed <span>{ended.length}</span>
+          </h2>
+          {ended.map((c) => (
+            <Link key={c.reference} to={`/cases/${c.reference}`} className="cases-row">
+              <span className="cases-what">
+                <b>{c.title}</b>
+                <small>{c.next}</small>
+              </span>
+              <span className="mono">{c.reference}</span>
+              <Stamp state={c.state} small />
+              <span />
             </Link>
           ))}
         </section>

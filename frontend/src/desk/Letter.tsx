@@ -1,13 +1,14 @@
 // The letter before it goes: its points in words that can still be changed, and the very PDF that will be sent.
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { PdfView } from "../shared/PdfView";
 import { things } from "../shared/say";
 import { useSession } from "../shared/session";
-import { PointText } from "./Desk";
+import { Told } from "./Desk";
+import { PointText } from "./Rule";
 import { path, useCase } from "./useCase";
 import "./desk.css";
 
@@ -27,6 +28,10 @@ export function Letter() {
   if (!view) return <Skeleton lines={8} />;
   const points = view.assessment.points;
   const move = view.assessment.moves.find((m) => m.role === session.data?.person?.role && m.move === "send the letter");
+  const arrange = (groups: string[][]) =>
+    desk.move((seen) =>
+      ask(api.POST("/api/cases/{reference}/arrangement", { params: path(reference), body: { groups, seen } })),
+    );
   async function send() {
     const done = await desk.move((seen) =>
       ask(api.POST("/api/cases/{reference}/letter", { params: path(reference), body: { seen } })),
@@ -59,16 +64,43 @@ export function Letter() {
         </p>
         <h1>The letter, {things(points.length, "point")}</h1>
         <p className="second">
-          If it is sent today, answers are due {view.due_if_sent}. The clock stands still from today.
+          If it is sent today, answers are due <b>{view.due_if_sent}</b>: {view.due_why.join("; ")}. The clock stands
+          still from today.
         </p>
-        <ProblemNote error={desk.trouble} onAgain={desk.again} />
+        <Told desk={desk} view={view} />
         {points.length === 0 && <p>There is no point to ask: judge something wanting first.</p>}
-        {points.map((p) => (
-          <section key={p.requirement} className="letter-point">
+        {points.map((p, n) => (
+          <section key={p.requirement} className="letter-point" aria-label={`Point ${p.no}`}>
             <h2>
-              {p.no} {p.title} <small>art. {p.article}</small>
+              {p.no} {p.title} {p.article && <small>art. {p.article}</small>}
             </h2>
-            <PointText key={`${p.requirement}${p.text}`} desk={desk} view={view} point={p} />
+            {points.length > 1 && (
+              <p className="letter-order">
+                {n > 0 && (
+                  <>
+                    <button type="button" className="jc-link" onClick={() => arrange(moved(points, n, n - 1))}>
+                      up<span className="jc-hidden">: point {p.no}</span>
+                    </button>{" "}
+                    <button type="button" className="jc-link" onClick={() => arrange(merged(points, n))}>
+                      merge into point {p.no - 1}
+                    </button>{" "}
+                  </>
+                )}
+                {n < points.length - 1 && (
+                  <button type="button" className="jc-link" onClick={() => arrange(moved(points, n, n + 1))}>
+                    down<span className="jc-hidden">: point {p.no}</span>
+                  </button>
+                )}
+              </p>
+            )}
+            {p.also.length > 0 && (
+              <p className="letter-order">
+                <button type="button" className="jc-link" onClick={() => arrange(parted(points, n))}>
+                  part it again
+                </button>
+              </p>
+            )}
+            <PointText key={`${p.requirement}${p.also.join()}`} desk={desk} view={view} point={p} />
           </section>
         ))}
         {move?.warnings?.map((w) => (
@@ -103,4 +135,28 @@ export function Letter() {
       </aside>
     </div>
   );
+}
+
+type Points = Schemas["PointToAsk"][];
+const groupsOf = (points: Points) => points.map((p) => [p.requirement, ...p.also]);
+
+/** The points with one of them in another place. */
+function moved(points: Points, from: number, to: number): string[][] {
+  const groups = groupsOf(points);
+  const [group] = groups.splice(from, 1);
+  groups.splice(to, 0, group ?? []);
+  return groups;
+}
+
+/** The points with one of them merged into the one before. */
+function merged(points: Points, at: number): string[][] {
+  const groups = groupsOf(points);
+  const [group] = groups.splice(at, 1);
+  groups[at - 1] = [...(groups[at - 1] ?? []), ...(group ?? [])];
+  return groups;
+}
+
+/** The points with a merged one parted again. */
+function parted(points: Points, at: number): string[][] {
+  return groupsOf(points).flatMap((group, n) => (n === at ? group.map((id) => [id]) : [group]));
 }

@@ -1,18 +1,25 @@
 // The case on the desk: looked at, changed by one move after the other, told when somebody else was faster.
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useRef, useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { problemOf, type Schemas } from "../api/client";
+import { useCaseView } from "../shared/caseView";
 
 export type CaseView = Schemas["CaseView"];
 
 export function useCase(reference: string) {
   const queries = useQueryClient();
-  const key = ["case", reference];
-  const looked = useQuery({
-    queryKey: key,
-    queryFn: () => ask(api.GET("/api/cases/{reference}", { params: { path: { reference } } })),
-    staleTime: 0,
-  });
+  const looked = useCaseView(reference, 15_000);
+  const [news, setNews] = useState<Schemas["Moment"][]>([]);
+  const known = useRef(0);
+  const latest = looked.data;
+  useEffect(() => {
+    // what others did since this person last saw the case; the own moves set `known` themselves
+    if (!latest) return;
+    const since = known.current;
+    const fresh = since ? latest.story.filter((m) => m.no > since) : [];
+    if (fresh.length > 0) setNews((before) => [...before, ...fresh]);
+    known.current = Math.max(known.current, latest.seen);
+  }, [latest]);
   const [trouble, setTrouble] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
   const line = useRef<Promise<unknown>>(Promise.resolve());
@@ -25,12 +32,14 @@ export function useCase(reference: string) {
         const now = queries.getQueryData<CaseView>(["case", reference]);
         try {
           const view = await work(now?.seen ?? 0);
+          known.current = view.seen;
           queries.setQueryData(["case", reference], view);
           queries.invalidateQueries({ queryKey: ["tray"] });
           setTrouble(null);
           return view;
         } catch (error) {
           setTrouble(error);
+          if (problemOf(error).status === 409) await queries.refetchQueries({ queryKey: ["case", reference] });
           return null;
         } finally {
           setBusy(false);
@@ -44,10 +53,11 @@ export function useCase(reference: string) {
 
   const again = useCallback(() => {
     setTrouble(null);
+    setNews([]);
     return queries.invalidateQueries({ queryKey: ["case", reference] });
   }, [queries, reference]);
 
-  return { looked, view: looked.data, move, trouble, again, busy };
+  return { looked, view: looked.data, move, trouble, news, again, busy };
 }
 
 export type OnDesk = ReturnType<typeof useCase>;

@@ -4,21 +4,44 @@ import { api, ask, problemOf, type Schemas } from "../api/client";
 import { Tab } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { size } from "../shared/say";
-import type { Work } from "./draft";
+import { itemName, type Work } from "./draft";
 
 type Uploading = { name: string; trouble: string };
 
 export function Documents({ work, id }: { work: Work; id: string }) {
   const view = work.view;
   if (!view) return null;
+  // the slots of one person or one stall stand together
+  const items = new Map(
+    view.assessment.requirements
+      .filter((r) => r.kind === "document" && r.item)
+      .map((r) => [r.id.replace("documents.", ""), r.item]),
+  );
   return (
     <>
       <h1>Documents</h1>
       <p className="second filing-intro">
         Drop a file on its slot, or choose it. It is read at once, and you are told what the office will see in it.
       </p>
-      {view.form.slots.map((slot) => (
-        <SlotBox key={slot.slot} work={work} id={id} slot={slot} />
+      {view.form.slots
+        .filter((slot) => !items.get(slot.slot))
+        .map((slot) => (
+          <SlotBox key={slot.slot} work={work} id={id} slot={slot} />
+        ))}
+      {[...new Set(items.values())].map((item) => (
+        <section key={item} className="filing-of-item" aria-label={itemName(view, item)}>
+          <h2>{itemName(view, item)}</h2>
+          {view.form.slots
+            .filter((slot) => items.get(slot.slot) === item)
+            .map((slot) => (
+              <SlotBox
+                key={slot.slot}
+                work={work}
+                id={id}
+                slot={{ ...slot, title: slot.title.split(": ")[0] ?? slot.title }}
+              />
+            ))}
+        </section>
       ))}
     </>
   );
@@ -43,7 +66,11 @@ export function SlotBox({
   const ref = `documents.${slot.slot}`;
   const requirement = view.assessment.requirements.find((r) => r.id === ref);
   const standing = requirement?.proposed ?? "not asked";
-  const asked = standing !== "not asked" || (requirement?.files.length ?? 0) > 0;
+  // one of several slots that are enough together takes a file as well
+  const together = view.assessment.requirements.some(
+    (r) => r.kind === "document" && r.id !== ref && r.proposed !== "not asked" && r.places.some((p) => p.ref === ref),
+  );
+  const asked = standing !== "not asked" || (requirement?.files.length ?? 0) > 0 || slot.optional || together;
   const files = view.files.filter((f) => f.attachment.slot === slot.slot);
 
   async function send(list: FileList | File[]) {
@@ -132,7 +159,12 @@ export function SlotBox({
           {u.trouble || `${u.name} is being read…`}
         </p>
       ))}
-      {(asked || bare) && (
+      {asked && slot.delivered_by && (
+        <p className="filing-waits">
+          {slot.delivered_by} sends this straight to the office. You need not do anything here.
+        </p>
+      )}
+      {(asked || bare) && !slot.delivered_by && (
         <p className="filing-drop">
           Drop a file here, or{" "}
           <button type="button" className="jc-link" onClick={() => choose.current?.click()}>

@@ -3,23 +3,33 @@ import { TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { Left, Tab } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { since, things } from "../shared/say";
 import { Documents } from "./Documents";
-import { type DraftView, placeLink, useDraft } from "./draft";
+import { type DraftView, itemName, placeLink, useDraft } from "./draft";
 import { Questions } from "./Questions";
+import { RegisterBox } from "./RegisterBox";
 import { SignPart } from "./SignPart";
 import "./filing.css";
 
 function leftIn(view: DraftView, id: string): number {
   if (id === "documents")
-    return view.assessment.requirements.filter((r) => r.kind === "document" && r.proposed === "wanting").length;
+    return view.assessment.requirements.filter(
+      (r) => r.kind === "document" && r.proposed === "wanting" && r.stops_filing,
+    ).length;
   if (id === "sign")
     return view.assessment.requirements.some((r) => r.kind === "signature" && r.proposed !== "met") ? 1 : 0;
   return view.assessment.parts.find((p) => p.id === id)?.left ?? 0;
+}
+
+/** A part opens only when an answer asks for it. */
+export function asked(view: Pick<DraftView, "form" | "assessment">, id: string): boolean {
+  const part = view.form.parts.find((p) => p.id === id);
+  if (part?.each) return true;
+  return !!view.assessment.parts.find((p) => p.id === id)?.questions.some((q) => q.asked !== "no");
 }
 
 export function Filing() {
@@ -54,7 +64,7 @@ export function Filing() {
     );
   if (!view) return <Skeleton lines={9} />;
   const parts: [string, string][] = [
-    ...view.form.parts.map((p): [string, string] => [p.id, p.title]),
+    ...view.form.parts.filter((p) => asked(view, p.id)).map((p): [string, string] => [p.id, p.title]),
     ["documents", "Documents"],
     ["sign", "Promise and sign"],
   ];
@@ -67,15 +77,13 @@ export function Filing() {
   const next = parts[at + 1];
   const before = parts[at - 1];
 
-  function answer(question: string, value: unknown) {
-    const answers = { ...work.answers, [now]: { ...work.answers[now], [question]: value } };
-    work.type({ answers });
-  }
+  const answerPart = (value: unknown) => work.type({ answers: { ...work.answers, [now]: value } });
+  const source = part?.questions.find((q) => q.register)?.register?.split(".")[0];
 
   return (
     <div className="filing">
       <aside className="filing-parts">
-        <p className="mono second">draft</p>
+        <p className="mono second">{view.answers_case ? `taken back · ${view.answers_case}` : "draft"}</p>
         <p className="filing-kind">{view.form.title}</p>
         <nav aria-label="Parts of the filing">
           {parts.map(([pid, title]) => (
@@ -133,7 +141,8 @@ export function Filing() {
         {part && (
           <>
             <h1>{part.title}</h1>
-            <Questions view={view} part={part} answers={work.answers} onAnswer={answer} />
+            {source && <RegisterBox key={source} work={work} id={id} name={source} />}
+            <Questions view={view} part={part} answers={work.answers} onPart={answerPart} />
           </>
         )}
         {now === "documents" && <Documents work={work} id={id} />}
@@ -184,35 +193,59 @@ function OwnReference({ work }: { work: ReturnType<typeof useDraft> }) {
   );
 }
 
+/** What to bring: each document; those of one person or one stall together, folded to what is missing. */
 export function Bring({ view, base }: { view: DraftView; base: string }) {
+  const documents = view.assessment.requirements.filter((r) => r.kind === "document");
+  const items = [...new Set(documents.map((r) => r.item).filter(Boolean))];
+  return (
+    <>
+      <BringList requirements={documents.filter((r) => !r.item)} base={base} />
+      {items.map((item) => {
+        const own = documents.filter((r) => r.item === item && r.proposed !== "not asked");
+        const missing = own.filter((r) => r.proposed === "wanting").length;
+        return (
+          <details key={item} className="filing-bring-item">
+            <summary>
+              {itemName(view, item)}{" "}
+              <small className={missing ? "madder" : "moss"}>
+                {missing ? `${missing} of ${own.length} missing` : own.length ? "all there" : "nothing needed"}
+              </small>
+            </summary>
+            <BringList requirements={own} base={base} />
+          </details>
+        );
+      })}
+    </>
+  );
+}
+
+function BringList({ requirements, base }: { requirements: Schemas["Requirement"][]; base: string }) {
   return (
     <ul className="filing-bring">
-      {view.assessment.requirements
-        .filter((r) => r.kind === "document")
-        .map((r) => {
-          const shown = r.proposed === "to read" ? "met" : r.proposed;
-          const names = r.files.map((f) => f.name).join(", ");
-          return (
-            <li key={r.id} className={shown === "not asked" ? "quiet" : ""}>
-              <Tab standing={shown} given />
-              <Link to={`${base}/documents#${r.id}`}>
-                {r.title}
-                {shown === "not asked" && ", not asked"}
-              </Link>
-              {shown !== "not asked" && (
-                <small className={shown === "wanting" ? "madder" : ""}>
-                  {r.files.length === 0
-                    ? shown === "wanting"
-                      ? "nothing yet"
-                      : r.because
-                    : r.proposed === "to read"
-                      ? `${names}, read`
-                      : r.because}
-                </small>
-              )}
-            </li>
-          );
-        })}
+      {requirements.map((r) => {
+        const shown = r.proposed === "to read" ? "met" : r.proposed;
+        const names = r.files.map((f) => f.name).join(", ");
+        return (
+          <li key={r.id} className={shown === "not asked" ? "quiet" : ""}>
+            <Tab standing={shown} given />
+            <Link to={`${base}/documents#${r.places[0]?.ref ?? r.id}`}>
+              {r.item ? r.title.split(": ")[0] : r.title}
+              {shown === "not asked" && ", not asked"}
+            </Link>
+            {shown !== "not asked" && (
+              <small className={shown === "wanting" ? "madder" : ""}>
+                {r.files.length === 0
+                  ? shown === "wanting" && r.stops_filing
+                    ? "nothing yet"
+                    : r.because
+                  : r.proposed === "to read"
+                    ? `${names}, read`
+                    : r.because}
+              </small>
+            )}
+          </li>
+        );
+      })}
     </ul>
   );
 }

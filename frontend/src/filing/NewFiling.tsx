@@ -1,15 +1,18 @@
 // Which application to begin.
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { ProblemNote, Skeleton } from "../shared/Notes";
+
+type Beginning = { kind: string; answers?: Record<string, Record<string, unknown>> };
 
 export function NewFiling() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const kinds = useQuery({ queryKey: ["kinds"], queryFn: () => ask(api.GET("/api/kinds")) });
   const begin = useMutation({
-    mutationFn: (kind: string) => ask(api.POST("/api/drafts", { body: { kind } })),
+    mutationFn: ({ kind, answers }: Beginning) =>
+      ask(api.POST("/api/drafts", { body: { kind, answers: answers ?? {} } })),
     onSuccess: (started) => {
       queries.invalidateQueries({ queryKey: ["drafts"] });
       navigate(`/filing/${started.id}`);
@@ -35,10 +38,11 @@ export function NewFiling() {
               type="button"
               className="jc-button"
               disabled={begin.isPending}
-              onClick={() => begin.mutate(kind.kind)}
+              onClick={() => begin.mutate({ kind: kind.kind })}
             >
               Begin
-            </button>
+            </button>{" "}
+            {kind.has_way_in && <Link to={`/way-in/${kind.kind}`}>Do I need it?</Link>}
           </li>
         ))}
       </ul>

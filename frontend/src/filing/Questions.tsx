@@ -1,27 +1,120 @@
 // The questions of a part, made from the rulebook: each with its help in the margin and its complaint at its place.
 import { Checkbox, NativeSelect, Radio, Textarea, TextInput } from "@mantine/core";
 import type { Schemas } from "../api/client";
-import type { Answers, DraftView } from "./draft";
+import { sign } from "../shared/say";
+import { type Answers, type DraftView, givenIn, itemsIn } from "./draft";
+import { PeriodField, RowsField } from "./RowsField";
 
 type Question = Schemas["Question"];
 
+const HINTS: Record<string, string> = {
+  date: "day month year, as in 5 Nov 2026",
+  "date and time": "as in 5 Nov 2026 14:30",
+};
+
+export type FormView = Pick<DraftView, "form" | "assessment"> & { dossier?: DraftView["dossier"] };
+
+/** The questions of a part; of one that repeats, a set of them for each item. `onPart` gets the whole part anew. */
 export function Questions({
   view,
   part,
   answers,
-  onAnswer,
+  onPart,
   only,
 }: {
-  view: DraftView;
+  view: FormView;
   part: Schemas["Part"];
   answers: Answers;
-  onAnswer: (question: string, value: unknown) => void;
+  onPart: (value: unknown) => void;
   only?: string;
+}) {
+  if (part.each) return <Items view={view} part={part} answers={answers} onPart={onPart} />;
+  const values = givenIn(answers, part.id);
+  return (
+    <Rows
+      view={view}
+      part={part}
+      prefix={part.id}
+      values={values}
+      only={only}
+      onAnswer={(question, value) => onPart({ ...values, [question]: value })}
+    />
+  );
+}
+
+function Items({
+  view,
+  part,
+  answers,
+  onPart,
+}: {
+  view: FormView;
+  part: Schemas["Part"];
+  answers: Answers;
+  onPart: (value: unknown) => void;
+}) {
+  const items = itemsIn(answers, part.id);
+  const next = 1 + Math.max(0, ...items.map((item) => item.id));
+  return (
+    <>
+      {items.map((item) => (
+        <fieldset key={item.id} id={`${part.id}.${item.id}`} className="filing-item">
+          <legend>
+            {part.one ?? part.title} {item.id}
+          </legend>
+          <Rows
+            view={view}
+            part={part}
+            prefix={`${part.id}.${item.id}`}
+            values={item}
+            onAnswer={(question, value) =>
+              onPart(items.map((other) => (other.id === item.id ? { ...other, [question]: value } : other)))
+            }
+          />
+          <button type="button" className="jc-link" onClick={() => onPart(items.filter((x) => x.id !== item.id))}>
+            take out{" "}
+            <span className="jc-hidden">
+              {part.one ?? part.title} {item.id}
+            </span>
+          </button>
+        </fieldset>
+      ))}
+      {items.length === 0 && <p className="second">There is none yet.</p>}
+      <p id={part.id}>
+        <button
+          type="button"
+          className="jc-button plain small"
+          disabled={items.length >= part.at_most}
+          onClick={() => onPart([...items, { id: next }])}
+        >
+          {items.length ? "Add another" : "Add the first"}
+          {part.one && <span className="jc-hidden"> {part.one}</span>}
+        </button>
+      </p>
+    </>
+  );
+}
+
+function Rows({
+  view,
+  part,
+  prefix,
+  values,
+  only,
+  onAnswer,
+}: {
+  view: FormView;
+  part: Schemas["Part"];
+  prefix: string;
+  values: Record<string, unknown>;
+  only?: string;
+  onAnswer: (question: string, value: unknown) => void;
 }) {
   const states = new Map(view.assessment.parts.find((p) => p.id === part.id)?.questions.map((q) => [q.place, q]) ?? []);
   const shown = part.questions.filter((q) => {
-    const state = states.get(`${part.id}.${q.id}`);
-    return state && state.asked !== "no" && (!only || `${part.id}.${q.id}` === only);
+    const state = states.get(`${prefix}.${q.id}`);
+    // an item that was just added is not assessed yet
+    return (part.each && !state) || (state && state.asked !== "no" && (!only || `${prefix}.${q.id}` === only));
   });
   const rows: Question[][] = [];
   for (const q of shown) {
@@ -29,19 +122,19 @@ export function Questions({
     if (q.beside && last && last.length < 2) last.push(q);
     else rows.push([q]);
   }
-  const begun = part.questions.some((q) => answers[part.id]?.[q.id] !== undefined && answers[part.id]?.[q.id] !== "");
+  const begun = part.questions.some((q) => values[q.id] !== undefined && values[q.id] !== "");
   return (
     <>
       {rows.map((row) => {
         const first = row[0];
         if (!first) return null;
-        const places = row.map((q) => `${part.id}.${q.id}`);
+        const places = row.map((q) => `${prefix}.${q.id}`);
         const computed = view.assessment.computed.filter((c) => places.some((p) => c.beside[0] === p) && c.working);
         return (
           <div key={first.id} className="filing-row">
             <div className={`filing-fields n${row.length}`}>
               {row.map((q) => {
-                const place = `${part.id}.${q.id}`;
+                const place = `${prefix}.${q.id}`;
                 const state = states.get(place);
                 return (
                   <Field
@@ -49,9 +142,10 @@ export function Questions({
                     view={view}
                     question={q}
                     place={place}
-                    value={answers[part.id]?.[q.id]}
+                    value={values[q.id]}
                     fault={state?.fault ?? ""}
                     needed={begun && !!state?.left && !state.fault}
+                    offered={state?.offered ?? null}
                     waits={state?.asked === "not known yet" ? (state.because ?? "") : ""}
                     onChange={(value) => onAnswer(q.id, value)}
                   />
@@ -62,14 +156,17 @@ export function Questions({
               {row
                 .filter((q) => q.help)
                 .map((q) => (
-                  <p key={q.id} id={`help-${part.id}.${q.id}`}>
-                    {q.help} {q.public && <em>Open to the public. </em>}
+                  <p key={q.id} id={`help-${prefix}.${q.id}`}>
+                    {q.help}
                   </p>
                 ))}
               {computed.map((c) => (
                 <p key={c.id} className="computed">
                   {c.help || c.title} {c.working}.
                 </p>
+              ))}
+              {places.map((place) => (
+                <Source key={place} view={view} place={place} />
               ))}
             </div>
           </div>
@@ -79,6 +176,19 @@ export function Questions({
   );
 }
 
+/** Where an answer came from, and whether it was altered since. */
+function Source({ view, place }: { view: FormView; place: string }) {
+  const altered = view.assessment.altered.find((a) => a.place === place);
+  if (altered)
+    return (
+      <p className="filing-altered">
+        The {altered.source.toLowerCase()} says “{altered.was}”. You may write something else; the officer will look.
+      </p>
+    );
+  const given = view.dossier?.prefilled?.find((p) => p.place === place);
+  return given ? <p className="filing-from">from the {view.form.registers[given.source]?.toLowerCase()}</p> : null;
+}
+
 function Field({
   view,
   question: q,
@@ -86,15 +196,17 @@ function Field({
   value,
   fault,
   needed,
+  offered,
   waits,
   onChange,
 }: {
-  view: DraftView;
+  view: FormView;
   question: Question;
   place: string;
   value: unknown;
   fault: string;
   needed: boolean;
+  offered: string[] | null;
   waits: string;
   onChange: (value: unknown) => void;
 }) {
@@ -106,8 +218,10 @@ function Field({
   );
   const described = q.help ? `help-${place}` : undefined;
   const common = { id: place, label, error: fault || undefined, "aria-describedby": described, disabled: waits !== "" };
-  const text = value === undefined || value === null ? "" : String(value);
-  const options = view.form.lists[q.options ?? ""] ?? [];
+  const text = value === undefined || value === null ? (q.default ?? "") : String(value);
+  const listed = view.form.lists[q.options ?? ""] ?? [];
+  // a choice that is no longer offered stays to be seen while it is the answer
+  const options = offered ? listed.filter((o) => offered.includes(o.id) || o.id === text) : listed;
   let field = null;
   if (q.type === "long text")
     field = <Textarea {...common} autosize minRows={3} value={text} onChange={(e) => onChange(e.target.value)} />;
@@ -124,6 +238,9 @@ function Field({
         </div>
       </Radio.Group>
     );
+  else if (q.type === "rows")
+    field = <RowsField view={view} question={q} place={place} value={value} fault={fault} onChange={onChange} />;
+  else if (q.type === "period") field = <PeriodField {...common} value={value} onChange={onChange} />;
   else if (q.type === "one of")
     field = (
       <NativeSelect
@@ -143,14 +260,14 @@ function Field({
     );
   else {
     const number = ["number", "count", "money"].includes(q.type);
-    const unit = q.type === "money" ? "€" : q.unit;
+    const unit = q.type === "money" ? sign(view.form.currency) : q.unit;
     field = (
       <TextInput
         {...common}
         value={text}
         onChange={(e) => onChange(e.target.value)}
         inputMode={number ? "decimal" : undefined}
-        placeholder={q.type === "date" ? "day month year, as in 5 Nov 2026" : undefined}
+        placeholder={HINTS[q.type]}
         rightSection={unit ? <span className="filing-unit">{unit}</span> : undefined}
         rightSectionWidth={unit ? 44 : undefined}
       />

@@ -43,6 +43,7 @@ export function ReadOver() {
   const base = `/filing/${id}`;
   const link = placeLink(view, base);
   const left = view.assessment.left;
+  const looks = view.assessment.requirements.filter((r) => r.proposed === "in doubt");
   return (
     <div className="read-over">
       <main>
@@ -69,6 +70,22 @@ export function ReadOver() {
             )}
           </section>
         )}
+        {looks.length > 0 && (
+          <section className="read-over-looks">
+            <h2>A person will look at this</h2>
+            <p className="second">It does not stop you. You may put it right now, or leave it to the officer.</p>
+            <ul>
+              {looks.map((r) => {
+                const to = r.places[0] ? link(r.places[0].ref) : null;
+                return (
+                  <li key={r.id}>
+                    {to ? <Link to={to[0]}>{r.title}</Link> : <b>{r.title}</b>} {r.because}
+                  </li>
+                );
+              })}
+            </ul>
+          </section>
+        )}
         <AnswerList form={view.form} assessment={view.assessment} answers={view.dossier.answers} />
         <h2>Documents</h2>
         <FileList form={view.form} files={view.files} url={(f) => `/api/drafts/${id}/files/${f.attachment.id}`} />
@@ -87,7 +104,8 @@ export function ReadOver() {
         <Bring view={view} base={base} />
         <div className="read-over-file">
           <p>
-            <b>Once filed it cannot be changed.</b> The filing day is today; it decides which rules and prices hold.
+            <b>Once the office has begun checking it cannot be changed.</b> Until then you can take it back. The filing
+            day is today; it decides which rules and prices hold.
           </p>
           {left.length > 0 && view.form.incomplete_filing === "warn" && (
             <Checkbox

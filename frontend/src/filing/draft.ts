@@ -4,10 +4,25 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
 
 export type DraftView = Schemas["DraftView"];
-export type Answers = Record<string, Record<string, unknown>>;
+export type Answers = Record<string, unknown>;
+export type Item = { id: number } & Record<string, unknown>;
+
+/** The answers of a part that stands once. */
+export function givenIn(answers: Answers, part: string): Record<string, unknown> {
+  const given = answers[part];
+  return given && !Array.isArray(given) ? (given as Record<string, unknown>) : {};
+}
+
+/** The items of a part that repeats, each with its lasting number. */
+export function itemsIn(answers: Answers, part: string): Item[] {
+  const given = answers[part];
+  return Array.isArray(given) ? given.map((item, n) => ({ ...item, id: Number(item.id ?? n + 1) })) : [];
+}
+
 const QUIET = 450;
 const AGAIN = 4000;
 
+type Sent = Record<string, Record<string, unknown> | Record<string, unknown>[]>;
 type Typed = { answers?: Answers; note?: string; own_reference?: string; words?: Record<string, string> };
 
 export function useDraft(id: string) {
@@ -41,7 +56,14 @@ export function useDraft(id: string) {
     if (Object.keys(body).length === 0) return line.current;
     waiting.current = {};
     setState("keeping");
-    return inLine(() => ask(api.PUT("/api/drafts/{draft}", { params: { path: { draft: id } }, body })))
+    return inLine(() =>
+      ask(
+        api.PUT("/api/drafts/{draft}", {
+          params: { path: { draft: id } },
+          body: { ...body, answers: body.answers as Sent | undefined },
+        }),
+      ),
+    )
       .then((view) => {
         show(view);
         setTrouble(null);
@@ -99,7 +121,8 @@ export type Work = ReturnType<typeof useDraft>;
 /** The address of a place in a filing, and its words. */
 export function placeLink(view: DraftView, base: string) {
   return (ref: string): [string, string] | null => {
-    const [head = "", rest = ""] = ref.split(".");
+    const [head = ""] = ref.split(".");
+    const rest = ref.slice(head.length + 1);
     if (head === "documents") {
       const slot = view.form.slots.find((s) => s.slot === rest);
       return [`${base}/documents#documents.${rest}`, slot?.title ?? "Documents"];
@@ -109,4 +132,10 @@ export function placeLink(view: DraftView, base: string) {
     const question = part?.questions.find((q) => q.id === ref.split(".").at(-1));
     return part ? [`${base}/${part.id}#${ref}`, question?.ask ?? part.title] : null;
   };
+}
+
+/** What a repeat is called, as the requirements call it: `Person 1, Ines Marrow`. */
+export function itemName(view: Pick<DraftView, "assessment">, item: string): string {
+  const own = view.assessment.requirements.find((r) => r.item === item);
+  return own ? own.title.slice(own.title.indexOf(": ") + 2) : item;
 }

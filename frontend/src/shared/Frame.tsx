@@ -51,6 +51,11 @@ export function Frame({ children }: { children: ReactNode }) {
               {label}
             </NavLink>
           ))}
+          {person?.role === "lead" && (
+            <NavLink to="/people" className="jc-place">
+              People
+            </NavLink>
+          )}
           {office && onDesk && (
             <span className="jc-place active" aria-current="page">
               Desk
@@ -59,7 +64,9 @@ export function Frame({ children }: { children: ReactNode }) {
         </nav>
         <div className="jc-top-right">
           {office && <Find />}
-          <span className="jc-who">{person?.name}</span>
+          <Link to="/account" className="jc-who">
+            {person?.name}
+          </Link>
           <button type="button" className="jc-leave" onClick={leave}>
             Sign out
           </button>

@@ -17,6 +17,8 @@ function pdfjs(): Promise<PdfModule> {
   return loading;
 }
 
+/** Something found on a page: left, top, right, bottom as shares of it. */
+export type PageBox = { page: number; box: number[]; label: string; odd: boolean };
 type Document = import("pdfjs-dist").PDFDocumentProxy;
 
 export function PdfView({
@@ -24,11 +26,13 @@ export function PdfView({
   label,
   keys,
   compact,
+  boxes,
 }: {
   url: string;
   label: string;
   keys?: boolean;
   compact?: boolean;
+  boxes?: PageBox[];
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
@@ -63,6 +67,11 @@ export function PdfView({
       task?.destroy();
     };
   }, [url]);
+
+  const target = boxes?.find((b) => b.odd)?.page ?? boxes?.[0]?.page;
+  useEffect(() => {
+    if (target && pdf) setPage(target);
+  }, [target, pdf]);
 
   useEffect(() => {
     if (!pdf || !canvas.current || !box.current) return;
@@ -113,12 +122,26 @@ export function PdfView({
             {trouble} <a href={url}>Take the file as it is</a>
           </p>
         ) : (
-          <canvas
-            ref={canvas}
-            role="img"
-            aria-label={`${label}, sheet ${page} of ${count || "?"}`}
-            data-drawn={drawn}
-          />
+          <span className="jc-pdf-sheet">
+            <canvas
+              ref={canvas}
+              role="img"
+              aria-label={`${label}, sheet ${page} of ${count || "?"}`}
+              data-drawn={drawn}
+            />
+            {drawn &&
+              boxes
+                ?.filter((b) => b.page === page)
+                .map((b) => (
+                  <i
+                    key={b.box.join()}
+                    className={`jc-pdf-box${b.odd ? " odd" : ""}`}
+                    style={around(b.box)}
+                    role="img"
+                    aria-label={`Found here: ${b.label}`}
+                  />
+                ))}
+          </span>
         )}
       </div>
       {count > 1 && (
@@ -136,21 +159,28 @@ export function PdfView({
   );
 }
 
+function around([left = 0, top = 0, right = 0, bottom = 0]: number[]) {
+  const percent = (share: number) => `${(share * 100).toFixed(2)}%`;
+  return { left: percent(left), top: percent(top), width: percent(right - left), height: percent(bottom - top) };
+}
+
 /** Whatever the file is, the best way to see it. */
 export function FileLook({
   url,
   file,
   keys,
   compact,
+  boxes,
 }: {
   url: string;
   file: { attachment: { name: string; size: number }; type: string; opens: string; said: string };
   keys?: boolean;
   compact?: boolean;
+  boxes?: PageBox[];
 }) {
   const { name } = file.attachment;
   if (file.type === "pdf" && file.opens === "yes")
-    return <PdfView url={url} label={name} keys={keys} compact={compact} />;
+    return <PdfView url={url} label={name} keys={keys} compact={compact} boxes={boxes} />;
   if (["png", "jpeg"].includes(file.type) && file.opens === "yes")
     return (
       <figure className="jc-pdf">

@@ -71,6 +71,8 @@ export function Ribbon({ clock }: { clock: Schemas["ClockView"] }) {
 
 /** The clock in words, as it stands above the desk. */
 export function clockWords(clock: Schemas["ClockView"]): [string, string] {
+  if (clock.step === "ended") return ["closed", clock.said];
+  if (clock.step === "issue payment") return ["theirs", clock.said];
   const by = clock.limit_day ? day(clock.limit_day) : "";
   if (clock.step === "check" || clock.step === "decision") {
     const verb = clock.step === "check" ? "check" : "decide";

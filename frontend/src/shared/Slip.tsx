@@ -2,7 +2,7 @@
 import { Tooltip } from "@mantine/core";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { amount } from "./say";
+import { amount, sign } from "./say";
 
 type Line = Schemas["Line"];
 
@@ -28,7 +28,6 @@ export function Slip({
   account?: Schemas["Account"];
 }) {
   const now = fees.lines.filter((l) => l.stage === "at filing" && l.state !== "not asked");
-  const later = fees.lines.filter((l) => l.stage !== "at filing" && l.state !== "not asked");
   const total = fees.totals.find((t) => t.stage === "at filing");
   return (
     <div className="jc-slip">
@@ -37,17 +36,11 @@ export function Slip({
           <SlipLine key={line.id} line={line} linkTo={linkTo} />
         ))}
       </ul>
-      {total && (
+      {total ? (
+        <Total title={filed ? "Due at filing" : "To pay when you file"} total={total} currency={fees.currency} />
+      ) : (
         <p className="jc-slip-total">
-          <b>{filed ? "Due at filing" : "To pay when you file"}</b>
-          <b className="mono">
-            {fees.currency === "EUR" ? "€" : fees.currency}{" "}
-            {total.amount !== null
-              ? amount(total.amount)
-              : total.high !== null
-                ? `${amount(total.low)} to ${amount(total.high)}`
-                : `from ${amount(total.low)}`}
-          </b>
+          <b>Nothing is due when you file</b>
         </p>
       )}
       {account && (
@@ -55,28 +48,75 @@ export function Slip({
           <li>
             <span className="second">paid</span> <span className="mono second">{amount(account.paid as string)}</span>
           </li>
+          {Number(account.prepaid) > 0 && (
+            <li>
+              <span className="second">of it prepaid for the issue</span>{" "}
+              <span className="mono second">{amount(account.prepaid as string)}</span>
+            </li>
+          )}
           {Number(account.open) > 0 && (
             <li className="madder">
-              <b>Still to pay</b> <b className="mono">€ {amount(account.open as string)}</b>
+              <b>Still to pay</b>{" "}
+              <b className="mono">
+                {sign(fees.currency)} {amount(account.open as string)}
+              </b>
             </li>
           )}
           {Number(account.over) > 0 && (
             <li>
-              <b>Comes back on acceptance</b> <b className="mono">€ {amount(account.over as string)}</b>
+              <b>Comes back on acceptance</b>{" "}
+              <b className="mono">
+                {sign(fees.currency)} {amount(account.over as string)}
+              </b>
             </li>
           )}
         </ul>
       )}
-      <ul className="jc-slip-later">
-        {later.map((line) => (
-          <SlipLine key={line.id} line={line} linkTo={linkTo} />
-        ))}
-      </ul>
+      {Object.keys(AFTER).map((stage) => {
+        const lines = fees.lines.filter((l) => l.stage === stage && l.state !== "not asked");
+        const sum = fees.totals.find((t) => t.stage === stage);
+        return (
+          <div key={stage} className="jc-slip-later">
+            <ul>
+              {lines.map((line) => (
+                <SlipLine key={line.id} line={line} linkTo={linkTo} alone={lines.length === 1} />
+              ))}
+            </ul>
+            {lines.length > 1 && sum && (
+              <Total
+                title={stage === "at issue" ? "At issue" : "After the check"}
+                total={sum}
+                currency={fees.currency}
+              />
+            )}
+          </div>
+        );
+      })}
     </div>
   );
 }
 
-function SlipLine({ line, linkTo }: { line: Line; linkTo: (place: string) => [string, string] | null }) {
+function Total({ title, total, currency }: { title: string; total: Schemas["StageTotal"]; currency: string }) {
+  const range = total.high !== null ? `${amount(total.low)} to ${amount(total.high)}` : `from ${amount(total.low)}`;
+  return (
+    <p className="jc-slip-total">
+      <b>{title}</b>
+      <b className="mono">
+        {sign(currency)} {total.amount !== null ? amount(total.amount) : range}
+      </b>
+    </p>
+  );
+}
+
+function SlipLine({
+  line,
+  linkTo,
+  alone,
+}: {
+  line: Line;
+  linkTo: (place: string) => [string, string] | null;
+  alone?: boolean;
+}) {
   const links = line.depends_on.map(linkTo).filter((x): x is [string, string] => x !== null);
   return (
     <li>
@@ -90,7 +130,8 @@ function SlipLine({ line, linkTo }: { line: Line; linkTo: (place: string) => [st
         <span className="jc-slip-line" tabIndex={0}>
           <span>
             {line.title}
-            {AFTER[line.stage] ?? ""}
+            {alone && AFTER[line.stage]}
+            {line.told_only && " (in the price)"}
             {line.state === "waived" && " (waived)"}
           </span>
           <span className="mono">{shown(line)}</span>

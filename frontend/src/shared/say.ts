@@ -36,6 +36,11 @@ export function amount(value: string | number | null | undefined): string {
   return `${whole.replace(/\B(?=(\d{3})+(?!\d))/g, "\u00a0")}.${cents.padEnd(2, "0")}`;
 }
 
+/** `€` for EUR, else the code of the currency. */
+export function sign(currency: string): string {
+  return currency === "EUR" ? "€" : currency;
+}
+
 export function things(count: number, one: string, many = `${one}s`): string {
   return `${count} ${count === 1 ? one : many}`;
 }

@@ -1,8 +1,11 @@
 // The door: what can be applied for, and in the demo one click for each person.
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { Mark } from "../shared/Frame";
 import { ProblemNote } from "../shared/Notes";
+import { wayInWaits } from "../wayin/kept";
+import { Passwords } from "./Passwords";
 
 const ROLES: [string, string, string][] = [
   ["applicant", "On this side of the counter", "prepares, files, pays, answers"],
@@ -36,9 +39,17 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
             <li key={kind.kind}>
               <b>{kind.title}</b> <span className="second">{kind.law}</span>
               <p>{kind.about}</p>
+              {kind.has_way_in && (
+                <p>
+                  <Link to={`/way-in/${kind.kind}`}>Do I need it, what does it cost, what do I bring?</Link>
+                </p>
+              )}
             </li>
           ))}
         </ul>
+        <p>
+          <Link to="/check">Check whether a permit is real</Link>
+        </p>
         <h2>How it goes</h2>
         <ol className="jc-door-way">
           <li>
@@ -57,7 +68,7 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
       </section>
       <section className="jc-door-right">
         <h2>{session.demo ? "Come in as" : "Sign in"}</h2>
-        {!session.demo && <p>Accounts with a password are not there yet; this office runs without the demo door.</p>}
+        {!session.demo && <Passwords first={wayInWaits()} />}
         <ProblemNote error={enter.error} />
         {ROLES.filter(([role]) => session.people.some((p) => p.role === role)).map(([role, title, does]) => (
           <div key={role} className="jc-door-role">

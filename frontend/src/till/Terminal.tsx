@@ -1,24 +1,26 @@
 // Paying at the stand-in terminal: every outcome a card can have, said in words.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Checkbox } from "@mantine/core";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
+import { useCaseView } from "../shared/caseView";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
-import { amount, day } from "../shared/say";
+import { amount, day, sign } from "../shared/say";
 import "./till.css";
 
 export function Terminal() {
   const { reference = "" } = useParams();
   const queries = useQueryClient();
+  const [prepay, setPrepay] = useState(false);
+
   const [asked, setAsked] = useState<Schemas["TerminalOut"] | null>(null);
-  const looked = useQuery({
-    queryKey: ["case", reference],
-    queryFn: () => ask(api.GET("/api/cases/{reference}", { params: { path: { reference } } })),
-  });
+  const looked = useCaseView(reference);
   const begin = useMutation({
-    mutationFn: () => ask(api.POST("/api/cases/{reference}/payments", { params: { path: { reference } } })),
+    mutationFn: () =>
+      ask(api.POST("/api/cases/{reference}/payments", { params: { path: { reference } }, body: { prepay: prepay } })),
     onSuccess: setAsked,
   });
   const card = useMutation({
@@ -40,6 +42,9 @@ export function Terminal() {
   if (!view) return <Skeleton lines={6} />;
   const a = view.assessment;
   const open = Number(a.account.open) > 0;
+  const later = Number(a.account.may_prepay) > 0 && a.state === "Waiting for payment";
+  const granted = a.state === "Granted";
+  const sum = prepay && later ? a.account.open_and_prepay : a.account.open;
   const filed = view.story.find((m) => m.paper === "filing receipt");
   const paid = view.story.filter((m) => m.paper === "payment receipt").at(-1);
   const done = asked?.state === "approved" || (!open && !asked);
@@ -47,7 +52,17 @@ export function Terminal() {
     <div className="till">
       <main>
         <p className="mono">{view.reference}</p>
-        <h1>{done ? "Paid. The office has it now." : "Your application is filed"}</h1>
+        <h1>
+          {done
+            ? granted
+              ? "Paid. Your permit is issued."
+              : "Paid. The office has it now."
+            : granted
+              ? "Your application is granted"
+              : a.state === "Complete"
+                ? "Your application is complete"
+                : "Your application is filed"}
+        </h1>
         <Stamp state={a.state} />
         <p>
           {view.form.title}, {a.title}. Filed on {day(a.filing_day)} under the edition of{" "}
@@ -66,7 +81,9 @@ export function Terminal() {
             {done ? (
               <>
                 <b>Approved</b>
-                <span>€ {amount(a.account.paid as string)}</span>
+                <span>
+                  {sign(a.fees.currency)} {amount(a.account.paid as string)}
+                </span>
                 <small>Take your receipt.</small>
               </>
             ) : asked && asked.state !== "asked" ? (
@@ -77,16 +94,30 @@ export function Terminal() {
             ) : asked ? (
               <>
                 <b>Hold your card here</b>
-                <span>€ {amount(asked.amount)}</span>
+                <span>
+                  {sign(a.fees.currency)} {amount(asked.amount)}
+                </span>
               </>
             ) : (
               <>
                 <b>To pay</b>
-                <span>€ {amount(a.account.open as string)}</span>
+                <span>
+                  {sign(a.fees.currency)} {amount(sum as string)}
+                </span>
               </>
             )}
           </div>
           <ProblemNote error={begin.error ?? card.error} />
+          {!done && later && asked?.state !== "asked" && (
+            <Checkbox
+              checked={prepay}
+              onChange={(e) => {
+                setPrepay(e.target.checked);
+              }}
+              label={`Pay what falls due later, ${sign(a.fees.currency)} ${amount(a.account.may_prepay as string)}, now as well`}
+              description="It falls due at issue only. Until then it comes back whole if you withdraw."
+            />
+          )}
           {!done && asked?.state !== "asked" && (
             <button
               type="button"

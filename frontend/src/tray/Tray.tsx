@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
+import { useCaseView } from "../shared/caseView";
 import { useHotkey } from "../shared/keys";
 import { Key, Squares, Stamp, TimeLeft } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
@@ -17,6 +18,13 @@ const GROUPS: [Row["group"], string, string][] = [
   ["running out", "Running out", "Nothing runs out in the next four working days."],
   ["ready", "Ready for you", "Nothing waits for you here."],
   ["waiting", "Waiting on others", "Nobody owes us anything."],
+];
+type View = "" | "answers came back" | "paid, unread" | "lapse this week" | "to hand over";
+const VIEWS: [View, string][] = [
+  ["answers came back", "Answers came back"],
+  ["paid, unread", "Paid, unread"],
+  ["lapse this week", "Lapse this week"],
+  ["to hand over", "To hand over"],
 ];
 const WHOSE: [Whose, string][] = [
   ["mine", "Mine"],
@@ -34,9 +42,12 @@ export function Tray() {
   const session = useSession();
   const navigate = useNavigate();
   const whose = (search.get("whose") as Whose) || "mine";
+  const kind = search.get("kind") ?? "";
+  const view = (search.get("view") as View) ?? "";
   const tray = useQuery({
-    queryKey: ["tray", whose],
-    queryFn: () => ask(api.GET("/api/tray", { params: { query: { whose } } })),
+    queryKey: ["tray", whose, kind, view],
+    queryFn: () => ask(api.GET("/api/tray", { params: { query: { whose, kind, view } } })),
+    placeholderData: (before) => before,
     refetchInterval: 30_000,
   });
   const [marked, setMarked] = useState(0);
@@ -44,7 +55,15 @@ export function Tray() {
   const chosen = rows[Math.min(marked, rows.length - 1)];
   const list = useRef<HTMLDivElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another list begins at its top
-  useEffect(() => setMarked(0), [whose]);
+  useEffect(() => setMarked(0), [whose, kind, view]);
+  const reviewer = session.data?.person?.role === "reviewer";
+  /** The list with one of its filters turned on, or off again. */
+  const turn = (name: string, value: string) => {
+    const next = new URLSearchParams(search);
+    if (!value || next.get(name) === value) next.delete(name);
+    else next.set(name, value);
+    setSearch(next);
+  };
   useEffect(() => {
     list.current?.querySelector(`[data-row="${marked}"]`)?.scrollIntoView({ block: "nearest" });
   }, [marked]);
@@ -61,14 +80,42 @@ export function Tray() {
       <aside className="tray-side">
         <h2>Whose</h2>
         <ul>
-          {WHOSE.map(([id, label]) => (
+          {WHOSE.filter(([id]) => !reviewer || id !== "nobody's yet").map(([id, label]) => (
             <li key={id}>
-              <button type="button" aria-pressed={whose === id} onClick={() => setSearch({ whose: id })}>
+              <button type="button" aria-pressed={whose === id} onClick={() => turn("whose", id === "mine" ? "" : id)}>
                 {label} <b>{tray.data?.counts[id] ?? ""}</b>
               </button>
             </li>
           ))}
         </ul>
+        {(tray.data?.kinds.length ?? 0) > 0 && (
+          <>
+            <h2>Kind</h2>
+            <ul>
+              {tray.data?.kinds.map((k) => (
+                <li key={k.kind}>
+                  <button type="button" aria-pressed={kind === k.kind} onClick={() => turn("kind", k.kind)}>
+                    {k.title} <b>{k.count}</b>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        {!reviewer && (
+          <>
+            <h2>Only these</h2>
+            <ul>
+              {VIEWS.map(([id, label]) => (
+                <li key={id}>
+                  <button type="button" aria-pressed={view === id} onClick={() => turn("view", id)}>
+                    {label} <b>{tray.data?.views[id] ?? ""}</b>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
         <p className="tray-keys">
           <Key>↑</Key> <Key>↓</Key> move
           <br />
@@ -89,6 +136,11 @@ export function Tray() {
                 ? `; ${tray.data.running_out} run${tray.data.running_out === 1 ? "s" : ""} out in four working days`
                 : ""}
             </p>
+          )}
+          {(kind || view) && (
+            <button type="button" className="jc-link" onClick={() => setSearch(whose === "mine" ? {} : { whose })}>
+              show all again
+            </button>
           )}
           <p className="tray-sort">
             sorted by <b>time left</b>
@@ -133,7 +185,8 @@ export function Tray() {
                       <span className="tray-left">
                         <TimeLeft row={row} />
                         <small>
-                          {row.limit_day && `${row.holder === "theirs" ? "due" : "check by"} ${day(row.limit_day)}`}
+                          {row.limit_day &&
+                            `${row.holder === "theirs" ? "due" : row.step === "decision" ? "decide by" : "check by"} ${day(row.limit_day)}`}
                         </small>
                       </span>
                     </button>
@@ -152,10 +205,7 @@ export function Tray() {
 
 function Peek({ row }: { row: Row }) {
   const navigate = useNavigate();
-  const looked = useQuery({
-    queryKey: ["case", row.reference],
-    queryFn: () => ask(api.GET("/api/cases/{reference}", { params: { path: { reference: row.reference } } })),
-  });
+  const looked = useCaseView(row.reference);
   const view = looked.data;
   const round = view?.assessment.rounds.at(-1);
   return (

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
-from datetime import date
+from collections.abc import Callable, Mapping
+from datetime import date, datetime
 from decimal import Decimal, InvalidOperation
 from typing import Any
 
+from jolly_clerk.core.absence import NONE
 from jolly_clerk.core.rulebook.compiled import AskedQuestion
 from jolly_clerk.core.rulebook.model import Question
 from jolly_clerk.core.say import MONTHS, day, number
+from jolly_clerk.core.time.periods import Stretch
 
-MOST_LETTERS = {"text": 500, "long text": 10_000}
+MOST_LETTERS = {"text": 500, "long text": 10_000, "person": 200, "place": 300}
+MOST_ROWS = 60
+_HOUR = re.compile(r"(\d{1,2}):(\d{2})(?::\d{2})?")
 _ISO = re.compile(r"(\d{4})-(\d{1,2})-(\d{1,2})")
 _SPOKEN = re.compile(r"(\d{1,2})[ .]+([A-Za-z]{3,9}|\d{1,2})[ .]+(\d{4})")
 _NUMBER = re.compile(r"[+-]?\d+(\.\d+)?")
@@ -28,8 +32,11 @@ def is_open(raw: Any) -> bool:
     return raw is None or raw == [] or (isinstance(raw, str) and not raw.strip())
 
 
-def typed(asked: AskedQuestion, raw: Any, filed: date) -> Any:
-    """The value of a given answer. Raises :class:`AnswerFault`."""
+def typed(asked: AskedQuestion, raw: Any, filed: date, offered: Mapping[str, str] | None = None) -> Any:
+    """The value of a given answer. Raises :class:`AnswerFault`. ``offered`` are the choices that are offered now, if they differ."""
+    if asked.question.type in ("one of", "several of"):
+        choices = asked.options if offered is None else offered
+        return _one_of(choices, raw) if asked.question.type == "one of" else _several_of(choices, raw)
     return _READERS[asked.question.type](asked, raw, filed)
 
 
@@ -117,15 +124,65 @@ def _yes_or_no(_: AskedQuestion, raw: Any, __: date) -> bool:
     return word in ("yes", "true")
 
 
-def _one_of(asked: AskedQuestion, raw: Any, _: date) -> str:
-    if not isinstance(raw, str) or raw not in asked.options:
-        raise AnswerFault(f"Choose one of: {', '.join(asked.options.values())}.")
+def _one_of(offered: Mapping[str, str], raw: Any) -> str:
+    if not isinstance(raw, str) or raw not in offered:
+        raise AnswerFault(f"Choose one of: {', '.join(offered.values())}.")
     return raw
 
 
-def _several_of(asked: AskedQuestion, raw: Any, filed: date) -> tuple[str, ...]:
+def _several_of(offered: Mapping[str, str], raw: Any) -> tuple[str, ...]:
     members = raw if isinstance(raw, (list, tuple)) else [raw]
-    return tuple(dict.fromkeys(_one_of(asked, member, filed) for member in members))
+    return tuple(dict.fromkeys(_one_of(offered, member) for member in members))
+
+
+def _moment(_: AskedQuestion, raw: Any, __: date) -> datetime:
+    text = str(raw).strip().replace("T", " ")
+    day_said, _space, hour = text.rpartition(" ")
+    found = _HOUR.fullmatch(hour)
+    if not found or not day_said:
+        raise AnswerFault(f"“{text[:40]}” is not a day with an hour. Write it as in 5 Nov 2026 14:30.")
+    hours, minutes = int(found[1]), int(found[2])
+    if hours > 23 or minutes > 59:
+        raise AnswerFault(f"There is no {hour} on a clock.")
+    on = read_date(day_said)
+    return datetime(on.year, on.month, on.day, hours, minutes)
+
+
+def _period(asked: AskedQuestion, raw: Any, filed: date) -> Stretch:
+    first, found, last = (raw[0], True, raw[1]) if isinstance(raw, (list, tuple)) and len(raw) == 2 else str(raw).partition("/")
+    if not found or is_open(first) or is_open(last):
+        raise AnswerFault("Give the first and the last day.")
+    begin, end = _date(asked, first, filed), _date(asked, last, filed)
+    if end < begin:
+        raise AnswerFault(f"The last day, {day(end)}, lies before the first, {day(begin)}.")
+    return Stretch(begin, end)
+
+
+def _rows(asked: AskedQuestion, raw: Any, filed: date) -> tuple[dict[str, Any], ...]:
+    """The rows of a question, each a map of its columns; every complaint names its row and column."""
+    given = [row for row in raw if isinstance(row, dict)] if isinstance(raw, (list, tuple)) else []
+    least, most = int(asked.question.at_least or 0), int(asked.question.at_most or MOST_ROWS)
+    complaints = []
+    if not least <= len(given) <= most:
+        complaints.append(f"Give at least {least} rows." if len(given) < least else f"At most {most} rows fit here.")
+    found = []
+    for n, row in enumerate(given, 1):
+        values: dict[str, Any] = {"id": str(row.get("id", n)), "position": Decimal(n)}
+        for column in asked.columns:
+            cell, question = row.get(column.question.id), column.question
+            try:
+                if not is_open(cell):
+                    values[question.id] = typed(column, cell, filed)
+                elif question.optional:
+                    values[question.id] = NONE
+                else:
+                    raise AnswerFault("is open.")
+            except AnswerFault as fault:
+                complaints.append(f"Row {n}, {question.ask}: {fault}")
+        found.append(values)
+    if complaints:
+        raise AnswerFault(" ".join(complaints))
+    return tuple(found)
 
 
 _READERS: dict[str, Callable[[AskedQuestion, Any, date], Any]] = {
@@ -136,6 +193,9 @@ _READERS: dict[str, Callable[[AskedQuestion, Any, date], Any]] = {
     "money": _number,
     "date": _date,
     "yes or no": _yes_or_no,
-    "one of": _one_of,
-    "several of": _several_of,
+    "date and time": _moment,
+    "period": _period,
+    "rows": _rows,
+    "person": _text,
+    "place": _text,
 }

@@ -72,14 +72,19 @@ def _unit(question: Question) -> str:
 def _answers(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Difference]:
     old, new = raw_answers(before), raw_answers(after)
     order = {key: n for n, key in enumerate(rulebook.questions)}
-    for place in sorted({*old, *new}, key=lambda p: (order.get(p, len(order)), p)):
+    touched = {place for place in {*old, *new} if old.get(place) != new.get(place)}
+    for place in sorted(touched, key=lambda p: (order.get(p, len(order)), p)):
         was, now = said_answer(rulebook, place, old.get(place)), said_answer(rulebook, place, new.get(place))
         if was != now:
             yield Difference(place, rulebook.label(place), "answer", was, now)
 
 
 def _files(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Difference]:
-    for slot in rulebook.slots:
+    names = {a.slot for a in (*before.attachments, *after.attachments)}
+    order = list(rulebook.slots)
+    for slot in sorted(
+        names, key=lambda n: (order.index(n.partition(".")[0]) if n.partition(".")[0] in order else len(order), n)
+    ):
         old = [a for a in before.attachments if a.slot == slot]
         new = [a for a in after.attachments if a.slot == slot]
         gone = [a for a in old if not any(b.sha256 == a.sha256 and b.name == a.name for b in new)]

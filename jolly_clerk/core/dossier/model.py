@@ -21,13 +21,24 @@ class Plain(BaseModel):
 
 
 class Attachment(Plain):
-    """A file in a slot. ``id`` is stable within the case; ``size`` in bytes."""
+    """A file in a slot. ``id`` is stable within the case; ``size`` in bytes; ``version`` counts files of the same name."""
 
     id: str
     slot: str
     name: str
     sha256: Sha256
     size: int = Field(ge=0)
+    version: int = Field(default=1, ge=1)
+
+
+class Prefilled(Plain):
+    """An answer that a register gave, and when; an answer that differs from it is flagged."""
+
+    place: str
+    source: str
+    key: str
+    value: str
+    at: AwareDatetime
 
 
 class Signing(Plain):
@@ -43,13 +54,15 @@ class Dossier(Plain):
 
     ``answers`` maps a part to its answers by question (or, for a part that repeats, to a list of
     such maps, each with an ``id``); a date is ``YYYY-MM-DD``, an amount a number or its text, yes or
-    no a boolean or the word.
+    no a boolean or the word. ``by_hand`` are the registers that could not be asked, so that a person must look.
     """
 
     answers: Answers = {}
     attachments: tuple[Attachment, ...] = ()
     signature: Signing | None = None
     note: str = ""
+    prefilled: tuple[Prefilled, ...] = ()
+    by_hand: tuple[str, ...] = ()
 
 
 class Version(Plain):

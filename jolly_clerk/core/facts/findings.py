@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from jolly_clerk.core.dossier.model import Attachment
+from jolly_clerk.core.facts.measures import any_scale, has_title_block, scale_words
 from jolly_clerk.core.facts.reading import Page, Reading
 from jolly_clerk.core.rulebook.model import SHEETS, Accepts, Slot
 from jolly_clerk.core.say import things
@@ -46,11 +47,25 @@ def file_findings(attachment: Attachment, reading: Reading | None) -> Iterator[F
         yield Finding(
             "look", f"The name “{attachment.name}” says {ending or 'nothing'}, but the file is a {true}.", attachment.id
         )
+    if reading.scripts:
+        yield Finding("look", f"“{attachment.name}” can run a script when it is opened; here it never does.", attachment.id)
+    if reading.embedded:
+        names = ", ".join(reading.embedded[:3]) + (" and more" if len(reading.embedded) > 3 else "")
+        yield Finding(
+            "look", f"{things(len(reading.embedded), 'file')} inside this file: {names}. Send them on their own.", attachment.id
+        )
+    if reading.signatures:
+        said = things(reading.signatures, "embedded signature")
+        yield Finding("note", f"{said}; whose it is was not checked.", attachment.id)
+    if attachment.version > 1:
+        yield Finding("note", f"Version {attachment.version} of “{attachment.name}”; the one before was replaced.", attachment.id)
     yield from (Finding("note", f"Page {p.no} is blank.", attachment.id, p.no) for p in reading.pages if p.content == "blank")
 
 
-def slot_findings(slot: Slot, files: Sequence[Attachment], readings: Mapping[str, Reading]) -> list[Finding]:
-    """All findings about the files of a slot, in the order of the files."""
+def slot_findings(
+    slot: Slot, files: Sequence[Attachment], readings: Mapping[str, Reading], others: Sequence[Attachment] = ()
+) -> list[Finding]:
+    """All findings about the files of a slot, in the order of the files. ``others`` are the files of the other slots."""
     found: list[Finding] = []
     low, high = slot.accepts.file_range
     if len(files) > high:
@@ -68,7 +83,27 @@ def slot_findings(slot: Slot, files: Sequence[Attachment], readings: Mapping[str
         reading = readings.get(attachment.sha256)
         found += file_findings(attachment, reading)
         found += _accepted(slot.accepts, attachment, reading)
+        found += _drawn(slot, attachment, reading)
+        for other in others:
+            if other.sha256 == attachment.sha256:
+                text = f"The same content stands elsewhere in this filing as “{other.name}”."
+                found.append(Finding("look", text, attachment.id))
     return found
+
+
+def _drawn(slot: Slot, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
+    """What a drawing should bear: one of the scales, a title block. A sheet without text cannot be searched, which is said."""
+    if reading is None or reading.opens != "yes" or not (slot.scales or slot.title_block):
+        return
+    if not reading.lines:
+        yield Finding("look", "No text can be read in this drawing; scale and title block were not found.", attachment.id, 1)
+        return
+    if slot.scales and not scale_words(reading, slot.scales):
+        wanted, there = " or ".join(slot.scales), any_scale(reading)
+        said = f"It is drawn at {there}; {wanted} is asked." if there else f"No scale was found; {wanted} is asked."
+        yield Finding("look", said, attachment.id, 1)
+    if slot.title_block and not has_title_block(reading):
+        yield Finding("look", "No title block was found at the lower right or the lower edge.", attachment.id, 1)
 
 
 def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
@@ -85,8 +120,24 @@ def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None)
     pages = accepts.page_range
     if pages and reading.pages and not pages[0] <= len(reading.pages) <= pages[1]:
         yield Finding("fault", f"{things(len(reading.pages), 'page')}; {accepts.pages} are asked.", attachment.id)
+    words = accepts.word_range
+    if words and reading.words and not words[0] <= reading.words <= words[1]:
+        yield Finding("fault", f"{things(reading.words, 'word')}; {accepts.words} are asked.", attachment.id)
+    if reading.pages and (accepts.pixels or accepts.ratio):
+        yield from _picture(accepts, attachment, reading.pages[0])
     if accepts.sheet and reading.pages:
         yield from _sheets(accepts, attachment, reading.pages)
+
+
+def _picture(accepts: Accepts, attachment: Attachment, page: Page) -> Iterator[Finding]:
+    """The dots and the sides of a picture."""
+    across, down = page.pixels
+    least, sides = accepts.least_pixels, accepts.sides
+    if least and across and (across < least[0] or down < least[1]):
+        yield Finding("fault", f"{across} × {down} dots; at least {least[0]} × {least[1]} are asked.", attachment.id)
+    if sides and across and abs(across * sides[1] - down * sides[0]) * 100 > across * sides[1]:
+        said = f"{across} × {down} dots, which is not {sides[0]} : {sides[1]} within 1 %."
+        yield Finding("fault", f"{said} Cut it to {round(down * sides[0] / sides[1])} × {down}.", attachment.id)
 
 
 def _sheets(accepts: Accepts, attachment: Attachment, pages: Sequence[Page]) -> Iterator[Finding]:

@@ -12,14 +12,26 @@ from jolly_clerk.core.rulebook.model import SHEETS
 Opens = Literal["yes", "damaged", "password", "empty", "not read"]
 
 
+Box = tuple[float, float, float, float]
+
+
+class TextLine(Plain):
+    """A run of text and where it stands: left, top, right, bottom as shares of the page as it is seen (0 to 1)."""
+
+    page: int = Field(ge=1)
+    text: str
+    box: Box
+
+
 class Page(Plain):
-    """One page: size in millimetres as it is seen (rotation applied), and what is on it."""
+    """One page: size in millimetres as it is seen (rotation applied), what is on it, and the dots of a picture."""
 
     no: int = Field(ge=1)
     width_mm: float
     height_mm: float
     content: Literal["text", "scan", "drawing", "blank"]
     words: int = 0
+    pixels: tuple[int, int] = (0, 0)
 
     @property
     def sheet(self) -> str | None:
@@ -38,8 +50,21 @@ class Page(Plain):
         return f"{name} {'landscape' if self.landscape else 'portrait'}"
 
 
+class ClaimsRead(Plain):
+    """Claims counted in a text, and what is wrong with them in words."""
+
+    count: int
+    independent: int
+    multiple: int
+    faults: tuple[str, ...] = ()
+
+
 class Reading(Plain):
-    """All that was read from a file. ``type`` is the true type by content, ``named`` the one its name claims."""
+    """All that was read from a file. ``type`` is the true type by content.
+
+    ``lines`` is its text with places, ``signatures`` counts embedded ones, ``scripts`` tells that it can
+    run something, ``embedded`` names the files inside it, ``claims`` are counted where its paragraphs are numbered from 1.
+    """
 
     sha256: Sha256
     reader: str
@@ -49,6 +74,16 @@ class Reading(Plain):
     trouble: str = ""
     pages: tuple[Page, ...] = ()
     encrypted: bool = False
+    lines: tuple[TextLine, ...] = ()
+    signatures: int = 0
+    scripts: bool = False
+    embedded: tuple[str, ...] = ()
+    claims: ClaimsRead | None = None
+
+    @property
+    def words(self) -> int:
+        """How many words it has."""
+        return sum(page.words for page in self.pages)
 
     def said(self) -> str:
         """One line about the file: ``A4 landscape, 2 sheets, text``."""

@@ -6,29 +6,28 @@ when its base is finished, and every later operation starts from the rounded amo
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
-from decimal import ROUND_HALF_UP, Decimal
-from itertools import product
+import re
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from functools import partial
 from typing import Annotated, Any, Literal
 
 from pydantic import PlainSerializer, WithJsonSchema
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent
+from jolly_clerk.core.fees.bands import BandStep, Climb, amount_in_band, steps_in_band, steps_of
+from jolly_clerk.core.fees.currency import to_coin
 from jolly_clerk.core.form import Sheet
-from jolly_clerk.core.rulebook.compiled import (
-    BandStep,
-    CompiledChange,
-    CompiledLine,
-    ComputedValue,
-    amount_in_band,
-    steps_in_band,
-)
+from jolly_clerk.core.history import FeeSet
+from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine, ComputedValue
 from jolly_clerk.core.rulebook.evaluate import working as told
-from jolly_clerk.core.rulebook.model import Stage
+from jolly_clerk.core.rulebook.expressions import Expression
+from jolly_clerk.core.rulebook.functions import rounded
+from jolly_clerk.core.rulebook.model import Stage, Steps
 from jolly_clerk.core.say import money, number, say
 
-CENT = Decimal("0.01")
+State = Literal["settled", "waived", "not asked", "open"]
 ZERO = Decimal("0.00")
 STAGES: tuple[Stage, ...] = ("at filing", "after the check", "at issue")
 
@@ -36,24 +35,21 @@ STAGES: tuple[Stage, ...] = ("at filing", "after the check", "at issue")
 Lazy = Annotated[Callable[[], str], PlainSerializer(lambda f: f(), return_type=str), WithJsonSchema({"type": "string"})]
 
 
-def to_cents(amount: Decimal) -> Decimal:
-    """Rounded half up to the cent."""
-    return amount.quantize(CENT, ROUND_HALF_UP)
-
-
 @dataclass(frozen=True, slots=True)
 class Line:
     """One line of the sheet.
 
     ``settled`` lines have ``amount`` (and ``low`` = ``high`` = it). ``open`` ones have what it may be:
-    ``possible`` amounts if they can be listed, else ``low`` and no ``high``; ``depends_on`` are places.
+    ``possible`` amounts if they can be listed, else ``low`` and no ``high``; ``depends_on`` are places. ``comes_back`` is the
+    share in percent that is paid back on withdrawal before checking began; a line that is ``told_only`` is not charged, a
+    ``bond`` comes back whole unless the case is granted.
     """
 
     id: str
     title: str
     stage: Stage
     article: str
-    state: Literal["settled", "waived", "not asked", "open"]
+    state: State
     amount: Decimal | None
     low: Decimal
     high: Decimal | None
@@ -61,6 +57,9 @@ class Line:
     depends_on: tuple[str, ...]
     notes: tuple[str, ...]
     working: Lazy
+    comes_back: Decimal = Decimal(0)
+    told_only: bool = False
+    bond: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,25 +85,18 @@ class FeeSheet:
         return next((t for t in self.totals if t.stage == stage), StageTotal(stage, ZERO, ZERO, ZERO))
 
 
-@dataclass(frozen=True, slots=True)
-class _Base:
-    """A line before its changes: the rounded amount, or why there is none."""
+def fee_sheet(sheet: Sheet, by_hand: Mapping[str, FeeSet] | None = None) -> FeeSheet:
+    """Work out every line of the rulebook over the answers of ``sheet``.
 
-    amount: Decimal | None
-    low: Decimal
-    depends_on: tuple[str, ...]
-    working: Callable[[], str]
-
-
-def fee_sheet(sheet: Sheet) -> FeeSheet:
-    """Work out every line of the rulebook over the answers of ``sheet``."""
-    bases: dict[str, _Base] = {}
-    lines = tuple(_line(line, sheet, bases) for line in sheet.rulebook.lines)
-    stages = [stage for stage in STAGES if any(line.stage == stage for line in lines)]
-    return FeeSheet(sheet.rulebook.edition.currency, lines, tuple(_total(stage, lines) for stage in stages))
+    ``by_hand`` are the lines that the office waived or set; a share of another line is still taken from that line's own base.
+    """
+    lines = Reckoner(sheet, by_hand or {}).lines()
+    charged = [line for line in lines if not line.told_only]
+    stages = [stage for stage in STAGES if any(line.stage == stage for line in charged)]
+    return FeeSheet(sheet.rulebook.edition.currency, lines, tuple(_total(stage, charged) for stage in stages))
 
 
-def _total(stage: Stage, lines: tuple[Line, ...]) -> StageTotal:
+def _total(stage: Stage, lines: Sequence[Line]) -> StageTotal:
     own = [line for line in lines if line.stage == stage]
     low = sum((line.low for line in own), ZERO)
     highs = [line.high for line in own]
@@ -112,159 +104,425 @@ def _total(stage: Stage, lines: tuple[Line, ...]) -> StageTotal:
     return StageTotal(stage, low if all(line.state != "open" for line in own) else None, low, high)
 
 
-def _line(compiled: CompiledLine, sheet: Sheet, bases: dict[str, _Base]) -> Line:
-    base = _base(compiled, sheet, bases)
-    bases[compiled.line.line] = base
-    asked = True if compiled.when is None else compiled.when.holds(sheet.values)
-    if asked is False:
-        return _made(compiled, "not asked", ZERO, (ZERO,), (), lambda: _because_not(compiled, sheet))
-    if base.amount is NONE:
-        return _made(compiled, "not asked", ZERO, (ZERO,), (), lambda: "what it is reckoned from is not asked")
-    if base.amount is None or asked is UNKNOWN:
-        return _open(compiled, sheet, base, asked)
-    return _changed(compiled, sheet, base)
+@dataclass(frozen=True, slots=True)
+class _Base:
+    """A line before its changes: the rounded amount (NONE if it is not asked), or None and the least it may be."""
+
+    amount: Any
+    low: Decimal
+    depends_on: tuple[str, ...]
+    working: Callable[[], str]
 
 
-def _made(
+@dataclass(frozen=True, slots=True)
+class _Made:
+    """A line, or what one item of it comes to."""
+
+    state: State
+    amount: Decimal | None
+    low: Decimal
+    high: Decimal | None
+    possible: tuple[Decimal, ...]
+    depends_on: tuple[str, ...]
+    working: Callable[[], str]
+    notes: tuple[str, ...] = ()
+
+
+def _fixed(state: State, amount: Decimal, how: Callable[[], str], notes: tuple[str, ...] = ()) -> _Made:
+    return _Made(state, amount, amount, amount, (amount,), (), how, notes)
+
+
+#: an open line that may come to more amounts than this shows only the least and the most
+_MOST_POSSIBLE = 32
+
+
+class Reckoner:
+    """Works through the lines in their order; a rule of a line may name those above."""
+
+    def __init__(self, sheet: Sheet, by_hand: Mapping[str, FeeSet]) -> None:
+        self.sheet, self.by_hand = sheet, by_hand
+        self.values = dict(sheet.values)
+        self.hanging: dict[str, tuple[str, ...]] = {}
+
+    def lines(self) -> tuple[Line, ...]:
+        """Every line."""
+        return tuple(self.line(compiled) for compiled in self.sheet.rulebook.lines)
+
+    def line(self, compiled: CompiledLine) -> Line:
+        said = compiled.line
+        base, made = self.over_items(compiled) if said.each else self.one(compiled, self.values)
+        share = self.figure(compiled, "comes_back", self.values)
+        how = _whole_coins(made.working) if compiled.coin == 1 else made.working
+        line = Line(
+            said.line, said.title, said.stage, said.article, made.state, made.amount, made.low, made.high, made.possible,
+            made.depends_on, made.notes, how, share if isinstance(share, Decimal) else Decimal(0), said.told_only, said.bond,
+        )  # fmt: skip
+        if said.line in self.by_hand:
+            line = _set_by_hand(line, self.by_hand[said.line])
+        self.values[f"base.{said.line}"] = ZERO if made.state == "not asked" else UNKNOWN if base.amount is None else base.amount
+        self.values[f"fee.{said.line}"] = UNKNOWN if line.amount is None and line.state == "open" else line.amount
+        self.hanging[said.line] = line.depends_on
+        return line
+
+    def deciding(self, rule: Expression | None) -> tuple[str, ...]:
+        """The open questions that decide a rule, those of the lines that it names among them."""
+        found = dict.fromkeys(self.sheet.deciding(rule))
+        for name in sorted(rule.reads) if rule else ():
+            head, _, line = name.partition(".")
+            if head in ("fee", "base"):
+                found.update(dict.fromkeys(self.hanging.get(line, ())))
+        return tuple(found)
+
+    def figure(self, compiled: CompiledLine, name: str, values: Mapping[str, Any]) -> Any:
+        """A number that the line says; None if it does not say it."""
+        said = compiled.figures.get(name)
+        return said.value(values) if isinstance(said, Expression) else said
+
+    def one(self, compiled: CompiledLine, values: Mapping[str, Any]) -> tuple[_Base, _Made]:
+        """A line, or one item of it."""
+        base = self.base(compiled, values)
+        asked = True if compiled.when is None else compiled.when.holds(values)
+        if asked is False:
+            return base, _fixed("not asked", ZERO, lambda: self.because_not(compiled, values))
+        if base.amount is NONE:
+            return base, _fixed("not asked", ZERO, lambda: "what it is reckoned from is not asked")
+        depends = base.depends_on if asked is True else (*base.depends_on, *self.deciding(compiled.when))
+        if base.amount is None:
+            low = ZERO if asked is UNKNOWN or any(_may_lower(c) for c in compiled.changes) else base.low
+            return base, _Made("open", None, low, None, (), tuple(dict.fromkeys(depends)), base.working)
+        made = self.changed(compiled, base, values)
+        if asked is True:
+            return base, made
+        possible = tuple(sorted({ZERO, *made.possible}))
+        low, high = min(ZERO, made.low), None if made.high is None else max(ZERO, made.high)
+        depends = tuple(dict.fromkeys((*depends, *made.depends_on)))
+        return base, _Made("open", None, low, high, possible, depends, lambda: "depends on an open question")
+
+    def over_items(self, compiled: CompiledLine) -> tuple[_Base, _Made]:
+        """A line that is made for every repeat of a part: the sum, held within `all_at_least` and `all_at_most`."""
+        part = compiled.line.each or ""
+        items = self.values[part]
+        if items is NONE:
+            nothing = _Base(NONE, ZERO, (), str)
+            return nothing, _fixed("not asked", ZERO, lambda: "what it is reckoned from is not asked")
+        if items is UNKNOWN:
+            depends = tuple(self.sheet.deciding(self.sheet.rulebook.part_when[part]))
+            return _Base(None, ZERO, depends, str), _Made(
+                "open", None, ZERO, None, (), depends, lambda: "depends on an open question"
+            )
+        found = [self.one(compiled, Within(own, self.values)) for own in self.sheet.items[part]]
+        amounts = [base.amount for base, made in found if made.state != "not asked"]
+        whole = None if any(a is None for a in amounts) else sum(amounts, ZERO)
+        base = _Base(whole, ZERO, (), str)
+        made = [m for _, m in found]
+        depends = tuple(dict.fromkeys(p for m in made for p in m.depends_on))
+        low, high, bound = self.held(compiled, sum((m.low for m in made), ZERO), _sum(m.high for m in made))
+        if any(m.state == "open" for m in made):
+            return base, _Made("open", None, low, high, (), depends, lambda: "depends on open questions")
+        notes = tuple(dict.fromkeys(note for m in made for note in m.notes))
+        asked = [m for m in made if m.state != "not asked"]
+        if made and not asked:
+            return base, replace(made[0], notes=notes)
+        state: State = "waived" if asked and all(m.state == "waived" for m in asked) else "settled"
+        return base, _fixed(state, low, lambda: _items_working(asked, low, bound), notes)
+
+    def held(self, compiled: CompiledLine, low: Decimal, high: Decimal | None) -> tuple[Decimal, Decimal | None, str]:
+        least, most = (self.figure(compiled, name, self.values) for name in ("all_at_least", "all_at_most"))
+        bound = ""
+        if least is not None and not is_absent(least) and low < least:
+            low, bound = to_coin(least, compiled.coin), "at least"
+            high = None if high is None else max(high, low)
+        if most is not None and not is_absent(most):
+            most = to_coin(most, compiled.coin)
+            if low > most:
+                low, bound = most, "at most"
+            high = most if high is None or high > most else high
+        return low, high, bound
+
+    def base(self, compiled: CompiledLine, values: Mapping[str, Any]) -> _Base:
+        line = compiled.line
+        if line.percent:
+            return self.percent(compiled, values)
+        if line.flat is not None:
+            return self.flat(compiled, values)
+        assert compiled.of is not None
+        value = compiled.of.value(values)
+        if is_absent(value):
+            return self.open_base(compiled, value, values)
+        if compiled.bands:
+            band = next(b for b in compiled.bands if b.high is None or value <= b.high)
+            return self.bounded(compiled, amount_in_band(band, value), lambda: _band_working(band, value), values)
+        if line.steps:
+            return self.steps(compiled, value, values)
+        rule = compiled.of
+        return self.bounded(compiled, value, lambda: told(rule.tree, values, rule.functions), values)
+
+    def open_base(self, compiled: CompiledLine, value: Any, values: Mapping[str, Any]) -> _Base:
+        """A base that hangs on an open question, or (NONE) on one that is not asked."""
+        least = self.figure(compiled, "at_least", values)
+        known = least is not None and not is_absent(least)
+        low = least if known else min((b.start for b in compiled.bands), default=ZERO)
+        return _Base(NONE if value is NONE else None, low, self.deciding(compiled.of), lambda: "depends on an open question")
+
+    def flat(self, compiled: CompiledLine, values: Mapping[str, Any]) -> _Base:
+        said = compiled.figures["flat"]
+        if not isinstance(said, Decimal):
+            value = said.value(values)
+            if is_absent(value):
+                return _Base(NONE if value is NONE else None, ZERO, self.deciding(said), lambda: "depends on an open question")
+            rule = said
+            return self.bounded(compiled, value, lambda: told(rule.tree, values, rule.functions), values)
+        flat = to_coin(said, compiled.coin)
+        fixed = f"{money(flat)}, fixed"
+        when = compiled.when
+        how = (lambda: fixed) if when is None else (lambda: f"{money(flat)}, because {_because(self.sheet, when, values)}")
+        return _Base(flat, flat, (), how)
+
+    def steps(self, compiled: CompiledLine, value: Decimal, values: Mapping[str, Any]) -> _Base:
+        steps = compiled.line.steps
+        assert steps is not None
+        adds, free = self.figure(compiled, "adds", values), self.figure(compiled, "free", values)
+        for figure, name in ((adds, "adds"), (free, "free")):
+            if is_absent(figure):
+                rule = compiled.figures[name]
+                depends = self.deciding(rule) if isinstance(rule, Expression) else ()
+                return _Base(NONE if figure is NONE else None, ZERO, depends, lambda: "depends on an open question")
+        climb, step = _climb(steps)
+        counted = steps_of(value - free, step, climb)
+        word = {"started": "each started ", "full": "each full ", "evenly": "each "}[climb]
+
+        def how() -> str:
+            beyond = f" beyond {number(free)}" if free else ""
+            return f"{number(counted)} × {money(adds)} ({word}{number(step)}{beyond})"
+
+        return self.bounded(compiled, counted * adds, how, values)
+
+    def percent(self, compiled: CompiledLine, values: Mapping[str, Any]) -> _Base:
+        share = compiled.line.percent
+        assert share is not None
+        which = "fee" if share.after_changes else "base"
+        amounts = [self.values[f"{which}.{name}"] for name in share.lines]
+        rate = self.figure(compiled, "rate", values)
+        rule = compiled.figures["rate"]
+        depends = tuple(dict.fromkeys(p for name in share.lines for p in self.hanging[name]))
+        if is_absent(rate):
+            depends = (*depends, *(self.deciding(rule) if isinstance(rule, Expression) else ()))
+            return _Base(NONE if rate is NONE else None, ZERO, depends, lambda: "depends on an open question")
+        if any(a is UNKNOWN for a in amounts):
+            least = self.figure(compiled, "at_least", values)
+            low = ZERO if least is None or is_absent(least) else least
+            return _Base(None, low, depends, lambda: f"{number(rate)} % of a line that is open")
+        known = [a for a in amounts if a is not NONE]
+        if not known:
+            return _Base(NONE, ZERO, (), str)
+        whole = sum(known, Decimal(0))
+        said = money(whole) if len(known) == 1 else f"({' + '.join(money(a) for a in known)})"
+        return self.bounded(compiled, whole * rate / 100, lambda: f"{number(rate)} % of {said}", values)
+
+    def bounded(self, compiled: CompiledLine, exact: Decimal, how: Callable[[], str], values: Mapping[str, Any]) -> _Base:
+        """Round the finished base and hold it within at_least and at_most; the working says what happened."""
+        line, coin = compiled.line, compiled.coin
+        if line.to is None and line.rounded == "nearest":
+            amount = to_coin(exact, coin)
+        else:
+            amount = to_coin(rounded(exact, line.to or coin, line.rounded), coin)
+        brought, bound = amount, ""
+        least, most = self.figure(compiled, "at_least", values), self.figure(compiled, "at_most", values)
+        for figure, name in ((least, "at_least"), (most, "at_most")):
+            if is_absent(figure):
+                rule = compiled.figures[name]
+                return _Base(None, ZERO, self.deciding(rule) if isinstance(rule, Expression) else (), how)
+        if least is not None and amount < least:
+            amount, bound = to_coin(least, coin), "at least"
+        elif most is not None and amount > most:
+            amount, bound = to_coin(most, coin), "at most"
+
+        def working() -> str:
+            said = how()
+            if said == money(exact) == money(amount):
+                return said
+            shown = number(exact.normalize()) if exact != to_coin(exact, coin) else money(to_coin(exact, coin))
+            text = said if said == shown else f"{said} = {shown}"
+            if exact != brought and not bound:
+                text += f", rounded {money(amount)}" if line.rounded == "nearest" else f", rounded {line.rounded} {money(amount)}"
+            return f"{text}, {bound} {money(amount)}" if bound else text
+
+        return _Base(amount, amount, (), working)
+
+    def changed(self, compiled: CompiledLine, base: _Base, values: Mapping[str, Any]) -> _Made:
+        """Apply the changes in their order; one whose condition is unknown is tried both ways."""
+        if not compiled.changes:
+            return _fixed("settled", base.amount, base.working)
+        held: list[tuple[CompiledChange, Any, Decimal]] = []
+        depends: dict[str, None] = {}
+        amounts, may_be_waived = {base.amount}, False
+        for change in compiled.changes:
+            holds = True if change.when is None else change.when.holds(values)
+            if holds is False:
+                continue
+            if holds is UNKNOWN:
+                depends.update(dict.fromkeys(self.deciding(change.when)))
+            if change.does == "waived":
+                if holds is True:
+                    note = f"{change.change.title} (art. {change.change.article})"
+                    return _fixed("waived", ZERO, partial(_told_waived, base, note), (note,))
+                may_be_waived = True
+                continue
+            after = [(amount, self.after(compiled, change, amount, values)) for amount in amounts]
+            if any(found is UNKNOWN for _, found in after):
+                figure = change.figure
+                open_now = self.deciding(figure) if isinstance(figure, Expression) else ()
+                return _Made("open", None, ZERO, None, (), tuple(dict.fromkeys((*depends, *open_now))), base.working)
+            if holds is True and len(amounts) == 1 and after[0][1] is not NONE:
+                held.append((change, after[0][0], after[0][1]))
+            made = {before if found is NONE else found for before, found in after}
+            amounts = made if holds is True else amounts | made
+        possible = tuple(sorted(amounts | {ZERO} if may_be_waived else amounts))
+        if len(possible) == 1:
+            notes = tuple(f"{c.change.title} (art. {c.change.article})" for c, _, _ in held)
+            return _fixed("settled", possible[0], lambda: _told_changes(base, held, self, compiled, values), notes)
+        listed = possible if len(possible) <= _MOST_POSSIBLE else ()
+        return _Made("open", None, possible[0], possible[-1], listed, tuple(depends), base.working)
+
+    def after(self, compiled: CompiledLine, change: CompiledChange, amount: Decimal, values: Mapping[str, Any]) -> Any:
+        """The amount after one change; UNKNOWN if its figure is, NONE if that is not asked."""
+        figure = self.figure_of(change, amount, values)
+        if is_absent(figure):
+            return figure
+        exact = _DOES[change.does](amount, figure)
+        said = change.change
+        if said.rounded is None and said.to is None:
+            return to_coin(exact, compiled.coin)
+        return to_coin(rounded(exact, said.to or compiled.coin, said.rounded or "nearest"), compiled.coin)
+
+    def figure_of(self, change: CompiledChange, amount: Decimal, values: Mapping[str, Any]) -> Any:
+        """The figure of a change; its rule may name the line so far."""
+        if isinstance(change.figure, Decimal):
+            return change.figure
+        return change.figure.value({**self.values, **values, "amount_so_far": amount})
+
+    def because_not(self, compiled: CompiledLine, values: Mapping[str, Any]) -> str:
+        rule = compiled.when
+        return f"not asked: {_because(self.sheet, rule, values)} does not hold" if rule else "not asked"
+
+
+class Within(dict[str, Any]):
+    """The names within one item while fee lines are reckoned: the item's, then the whole with the lines so far."""
+
+    __slots__ = ("whole",)
+
+    def __init__(self, own: Mapping[str, Any], whole: Mapping[str, Any]) -> None:
+        super().__init__(own)
+        self.whole = whole
+
+    def __missing__(self, key: str) -> Any:
+        return self.whole[key]
+
+
+_DOES: dict[str, Callable[[Decimal, Decimal], Decimal]] = {
+    "times": lambda amount, figure: amount * figure,
+    "percent": lambda amount, figure: amount * (100 + figure) / 100,
+    "adds": lambda amount, figure: amount + figure,
+    "becomes": lambda amount, figure: figure,
+    "at_least": max,
+    "at_most": min,
+}
+
+
+def _whole_coins(how: Callable[[], str]) -> Callable[[], str]:
+    """A working in a currency without cents."""
+    return lambda: re.sub(r"(?<=\d)\.00(?!\d)", "", how())
+
+
+def _may_lower(change: CompiledChange) -> bool:
+    """True unless the change can only raise a line."""
+    return not (
+        change.does in ("times", "at_least")
+        and isinstance(change.figure, Decimal)
+        and (change.does != "times" or change.figure >= 1)
+    )
+
+
+def _sum(amounts: Iterable[Decimal | None]) -> Decimal | None:
+    total = ZERO
+    for amount in amounts:
+        if amount is None:
+            return None
+        total += amount
+    return total
+
+
+def _items_working(asked: Sequence[_Made], total: Decimal, bound: str) -> str:
+    """``2 × (95.00) + 45.00 = 235.00``: equal items are told once."""
+    told_once: dict[str, tuple[int, Decimal]] = {}
+    for made in asked:
+        text = made.working()
+        told_once[text] = (told_once.get(text, (0, ZERO))[0] + 1, made.low)
+    if not told_once:
+        return money(total)
+    pieces = [money(amount) if n == 1 else f"{n} × {money(amount)}" for n, amount in told_once.values()]
+    how = "; ".join(f"{text}" for text in told_once if text not in (money(m.low) for m in asked))
+    text = " + ".join(pieces)
+    text = text if text == money(total) else f"{text} = {money(sum((m.low for m in asked), ZERO))}"
+    text = f"{text}, {bound} {money(total)}" if bound else text
+    return f"{text} ({how})" if how and len(how) < 300 else text
+
+
+def _told_waived(base: _Base, note: str) -> str:
+    return f"{base.working()}; waived: {note}"
+
+
+def _told_changes(
+    base: _Base,
+    held: Sequence[tuple[CompiledChange, Decimal, Decimal]],
+    reckoner: Reckoner,
     compiled: CompiledLine,
-    state: Literal["settled", "waived", "not asked", "open"],
-    amount: Decimal | None,
-    possible: tuple[Decimal, ...],
-    depends_on: tuple[str, ...],
-    working: Callable[[], str],
-    notes: tuple[str, ...] = (),
-) -> Line:
-    line = compiled.line
-    low, high = (possible[0], possible[-1]) if possible else (ZERO, None)
-    return Line(line.line, line.title, line.stage, line.article, state, amount, low, high, possible, depends_on, notes, working)
-
-
-def _because_not(compiled: CompiledLine, sheet: Sheet) -> str:
-    rule = compiled.when
-    return f"not asked: {told(rule.tree, sheet.values, rule.functions)} does not hold" if rule else "not asked"
-
-
-def _open(compiled: CompiledLine, sheet: Sheet, base: _Base, asked: Any) -> Line:
-    depends = (*base.depends_on, *(sheet.deciding(compiled.when) if asked is UNKNOWN else ()))
-    depends = tuple(dict.fromkeys(depends))
-    if base.amount is not None:
-        when_asked = _changed(compiled, sheet, base)
-        possible = tuple(sorted({ZERO, *(when_asked.possible or (base.amount,))}))
-        return _made(compiled, "open", None, possible, (*depends, *when_asked.depends_on), lambda: "depends on an open question")
-    low = ZERO if asked is UNKNOWN or any(c.change.waived or (c.change.times or 0) < 1 for c in compiled.changes) else base.low
-    line = compiled.line
-    return Line(line.line, line.title, line.stage, line.article, "open", None, low, None, (), depends, (), base.working)
-
-
-def _changed(compiled: CompiledLine, sheet: Sheet, base: _Base) -> Line:
-    """Apply the changes in their order; a change whose condition is unknown is tried both ways."""
-    assert base.amount is not None
-    states = [(change, change.when.holds(sheet.values)) for change in compiled.changes]
-    if not any(state is UNKNOWN for _, state in states):
-        holding = [change for change, state in states if state]
-        amount = _after(base.amount, holding)
-        waived = any(c.change.waived for c in holding)
-        notes = tuple(f"{c.change.title} (art. {c.change.article})" for c in holding)
-        state: Literal["settled", "waived"] = "waived" if waived else "settled"
-        return _made(compiled, state, amount, (amount,), (), lambda: _working(compiled, base, holding), notes)
-    choices = [(True, False) if state is UNKNOWN else (bool(state),) for _, state in states]
-    outcomes = {
-        _after(base.amount, [change for (change, _), on in zip(states, ways, strict=True) if on]) for ways in product(*choices)
-    }
-    possible = tuple(sorted(outcomes))
-    depends = tuple(dict.fromkeys(p for change, state in states if state is UNKNOWN for p in sheet.deciding(change.when)))
-    if len(possible) == 1:
-        return _made(compiled, "settled", possible[0], possible, (), lambda: _working(compiled, base, []))
-    return _made(compiled, "open", None, possible, depends, base.working)
-
-
-def _after(amount: Decimal, changes: list[CompiledChange]) -> Decimal:
-    if any(c.change.waived for c in changes):
-        return ZERO
-    for compiled in changes:
-        amount = to_cents(amount * (compiled.change.times or Decimal(1)))
-    return amount
-
-
-def _working(compiled: CompiledLine, base: _Base, changes: list[CompiledChange]) -> str:
-    text, amount = base.working(), base.amount
-    waiver = next((c for c in changes if c.change.waived), None)
-    if waiver:
-        return f"{text}; waived: {waiver.change.title} (art. {waiver.change.article})"
-    for change in changes:
-        assert amount is not None
-        amount = _after(amount, [change])
-        text += f"; × {number(change.change.times or Decimal(1))} = {money(amount)}: {change.change.title} (art. {change.change.article})"
+    values: Mapping[str, Any],
+) -> str:
+    text = base.working()
+    for change, before, after in held:
+        figure = reckoner.figure_of(change, before, values)
+        does = {
+            "times": f"× {number(figure)}",
+            "percent": f"{'+' if figure >= 0 else '−'} {number(abs(figure))} %",
+            "adds": f"{'+' if figure >= 0 else '−'} {money(abs(figure))}",
+            "becomes": "becomes",
+            "at_least": "at least",
+            "at_most": "at most",
+        }[change.does]
+        text += f"; {does} = {money(after)}: {change.change.title} (art. {change.change.article})"
     return text
 
 
-def _base(compiled: CompiledLine, sheet: Sheet, bases: Mapping[str, _Base]) -> _Base:
-    line = compiled.line
-    if line.percent:
-        return _percent(compiled, bases[line.percent.of])
-    if line.flat is not None:
-        flat = to_cents(line.flat)
-        return _Base(flat, flat, (), lambda: _flat_working(compiled, sheet, flat))
-    assert compiled.of is not None
-    value = compiled.of.value(sheet.values)
-    if is_absent(value):
-        low = line.at_least if line.at_least is not None else min((b.start for b in compiled.bands), default=ZERO)
-        amount = NONE if value is NONE else None
-        return _Base(amount, low, tuple(sheet.deciding(compiled.of)), lambda: "depends on an open question")
-    if compiled.bands:
-        band = next(b for b in compiled.bands if b.high is None or value <= b.high)
-        exact = amount_in_band(band, value)
-        return _bounded(compiled, exact, lambda: _band_working(band, value))
-    if line.steps:
-        counted = max(value - line.steps.free, Decimal(0))
-        steps = steps_in_band(BandStep(ZERO, None, ZERO, line.steps.per_started, ZERO), counted)
-        adds = line.steps.adds
-        return _bounded(
-            compiled,
-            steps * adds,
-            lambda: f"{number(steps)} × {money(adds)} (each started {number(line.steps.per_started)})" if line.steps else "",
-        )
-    rule = compiled.of
-    return _bounded(compiled, value, lambda: told(rule.tree, sheet.values, rule.functions))
+def _climb(steps: Steps) -> tuple[Climb, Decimal]:
+    if steps.per_started is not None:
+        return "started", steps.per_started
+    return ("full", steps.per_full) if steps.per_full is not None else ("evenly", steps.per or Decimal(1))
 
 
-def _flat_working(compiled: CompiledLine, sheet: Sheet, flat: Decimal) -> str:
-    if compiled.when is None:
-        return f"{money(flat)}, fixed"
-    return f"{money(flat)}, because {told(compiled.when.tree, sheet.values, compiled.when.functions)}"
+def _set_by_hand(line: Line, fee: FeeSet) -> Line:
+    own = line.working
+    verb = "waived" if fee.waived else f"set to {money(fee.amount)}"
+    text = f"{verb} by the office: {fee.reason}"
+    state: State = "waived" if fee.waived else "settled"
+    return replace(
+        line,
+        state=state,
+        amount=fee.amount,
+        low=fee.amount,
+        high=fee.amount,
+        possible=(fee.amount,),
+        depends_on=(),
+        notes=(*line.notes, text),
+        working=lambda: f"{own()}; {text}",
+    )
 
 
-def _percent(compiled: CompiledLine, of: _Base) -> _Base:
-    line = compiled.line
-    assert line.percent is not None
-    rate = line.percent.rate
-    if of.amount is None or of.amount is NONE:
-        low = line.at_least if line.at_least is not None else to_cents(of.low * rate / 100)
-        return _Base(of.amount, low, of.depends_on, lambda: f"{number(rate)} % of a line that is open")
-    amount = of.amount
-    return _bounded(compiled, amount * rate / 100, lambda: f"{number(rate)} % of {money(amount)}")
-
-
-def _bounded(compiled: CompiledLine, exact: Decimal, how: Callable[[], str]) -> _Base:
-    """Round the finished base and hold it within at_least and at_most; the working says what happened."""
-    line = compiled.line
-    amount, bound = to_cents(exact), ""
-    if line.at_least is not None and amount < line.at_least:
-        amount, bound = to_cents(line.at_least), "at least"
-    elif line.at_most is not None and amount > line.at_most:
-        amount, bound = to_cents(line.at_most), "at most"
-
-    def working() -> str:
-        said = how()
-        if said == money(exact) == money(amount):
-            return said
-        shown = number(exact.normalize()) if exact != to_cents(exact) else money(to_cents(exact))
-        text = said if said == shown else f"{said} = {shown}"
-        if exact != to_cents(exact) and not bound:
-            text += f", rounded {money(amount)}"
-        return f"{text}, {bound} {money(amount)}" if bound else text
-
-    return _Base(amount, amount, (), working)
+def _because(sheet: Sheet, rule: Expression, values: Mapping[str, Any]) -> str:
+    """A condition with its values; one that only names a computed answer is told by that answer's own rule."""
+    value = sheet.rulebook.computed.get(rule.source)
+    rule = value.rule if value else rule
+    return told(rule.tree, values, rule.functions)
 
 
 def _band_working(band: BandStep, value: Decimal) -> str:
@@ -273,10 +531,11 @@ def _band_working(band: BandStep, value: Decimal) -> str:
     return f"{money(band.start)} + {number(steps_in_band(band, value))} × {money(band.adds)}"
 
 
-def value_working(sheet: Sheet, node: ComputedValue) -> str:
+def value_working(sheet: Sheet, node: ComputedValue, values: Mapping[str, Any]) -> str:
     """A computed answer with its working: ``95.8 × 465.00 = 44 547.00``; empty while it is absent."""
-    value = sheet.values[node.key]
+    value = values[node.key]
     if is_absent(value):
         return ""
-    said = money(to_cents(value)) if node.key in sheet.rulebook.money_names else say(value)
-    return f"{told(node.rule.tree, sheet.values, node.rule.functions)} = {said}"
+    said = money(to_coin(value)) if node.key in sheet.rulebook.money_names else say(value)
+    how = node.working_in(values)
+    return said if how == said else f"{how} = {said}"

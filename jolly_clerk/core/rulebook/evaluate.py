@@ -13,7 +13,8 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent, truth
-from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
+from jolly_clerk.core.rulebook.dates import Function
+from jolly_clerk.core.rulebook.functions import AGGREGATES
 from jolly_clerk.core.say import say
 
 _BINARY: dict[type, tuple[Callable[[Any, Any], Any], str, int]] = {
@@ -34,14 +35,18 @@ _COMPARE: dict[type, tuple[Callable[[Any, Any], Any], str]] = {
     ast.In: (lambda a, b: a in b, "in"),
     ast.NotIn: (lambda a, b: a not in b, "not in"),
 }
-Functions = Mapping[str, Callable[..., Any]]
+Functions = Mapping[str, Function]
+#: functions that are told with their values; of all others only what comes out is told
+TOLD = ("asked", "abs", "started", "age", "round_up", "round_down", "round_to", "round_even")
+#: the two ways in which a rule goes over a list
+EACH = (ast.GeneratorExp, ast.ListComp)
 
 
 def evaluate(tree: ast.expr, values: Mapping[str, Any], functions: Functions) -> Any:
     """The value of a checked tree, NONE or UNKNOWN. What cannot be computed is UNKNOWN."""
     try:
         return _Evaluator(values, functions).visit(tree)
-    except (ArithmeticError, ValueError, TypeError):
+    except (ArithmeticError, ValueError, TypeError, AttributeError):
         return UNKNOWN
 
 
@@ -69,7 +74,7 @@ def disjunction(parts: Iterator[Any]) -> Any:
 class _Evaluator:
     def __init__(self, values: Mapping[str, Any], functions: Functions) -> None:
         self.values, self.functions = values, functions
-        self.loops: dict[str, Mapping[str, Any]] = {}
+        self.loops: dict[str, Any] = {}
 
     def visit(self, node: ast.expr) -> Any:
         method: Callable[[Any], Any] = getattr(self, f"on_{type(node).__name__}")
@@ -82,9 +87,11 @@ class _Evaluator:
         word = getattr(node, "word", None)
         if word is not None:
             return word
-        name = ast.unparse(node)
+        name: str = getattr(node, "dotted", None) or ast.unparse(node)
         head, _, rest = name.partition(".")
-        return self.loops[head][rest] if head in self.loops else self.values[name]
+        if head in self.loops:
+            return self.loops[head][rest] if rest else self.loops[head]
+        return self.values[name]
 
     on_Attribute = on_Name
 
@@ -141,7 +148,18 @@ class _Evaluator:
             return self.visit(node.args[0]) is not NONE
         if name in AGGREGATES:
             return self.aggregate(name, node)
-        return self.joined([self.visit(a) for a in node.args], self.functions[name])
+        return self.called(self.functions[name], [self.visit(a) for a in node.args])
+
+    def called(self, function: Function, args: list[Any]) -> Any:
+        """A function over its values; in a list *none* is skipped, and one that is unknown makes the whole unknown."""
+        for n, given in enumerate(args):
+            if isinstance(given, (tuple, list)):
+                if any(member is UNKNOWN for member in given):
+                    args[n] = UNKNOWN
+                else:
+                    args[n] = tuple(member for member in given if member is not NONE)
+        known = [self.values[function.given]] if function.given else []
+        return self.joined(args, lambda *values: function.call(*known, *values))
 
     def aggregate(self, name: str, node: ast.Call) -> Any:
         values = self.members(node)
@@ -165,26 +183,43 @@ class _Evaluator:
         only = node.args[0]
         if len(node.args) > 1:
             return [self.visit(a) for a in node.args]
-        if isinstance(only, ast.GeneratorExp):
-            return self.each(only)
-        values = self.visit(only)
+        values = self.each(only) if isinstance(only, EACH) else self.visit(only)
         return [] if values is NONE else values
 
-    def each(self, node: ast.GeneratorExp) -> Any:
-        loop = node.generators[0]
+    def each(self, node: ast.GeneratorExp | ast.ListComp) -> Any:
+        found: list[Any] = []
+        outer = dict(self.loops)
+        whole = self.over(node, 0, found)
+        self.loops = outer
+        return found if whole else UNKNOWN
+
+    def over(self, node: ast.GeneratorExp | ast.ListComp, depth: int, found: list[Any]) -> bool:
+        """Go over one list after the other; False if one of them is unknown."""
+        if depth == len(node.generators):
+            found.append(self.visit(node.elt))
+            return True
+        loop = node.generators[depth]
         items = self.visit(loop.iter)
         if is_absent(items):
-            return [] if items is NONE else UNKNOWN
-        found: list[Any] = []
+            return items is NONE
         for item in items:
+            if is_absent(item):
+                if item is UNKNOWN:
+                    return False
+                continue
             self.loops[loop.target.id] = item  # type: ignore[attr-defined]
             test = conjunction(truth(self.visit(t)) for t in loop.ifs)
             if test is UNKNOWN:
                 found.append(UNKNOWN)
-            elif test:
-                found.append(self.visit(node.elt))
-        self.loops.clear()
-        return found
+            elif test and not self.over(node, depth + 1, found):
+                return False
+        return True
+
+    def on_GeneratorExp(self, node: ast.GeneratorExp | ast.ListComp) -> Any:
+        values = self.each(node)
+        return values if values is UNKNOWN else tuple(values)
+
+    on_ListComp = on_GeneratorExp
 
 
 def working(tree: ast.expr, values: Mapping[str, Any], functions: Functions) -> str:
@@ -211,15 +246,17 @@ class _Teller(_Evaluator):
             return f"({text})" if above else text
         if isinstance(node, ast.UnaryOp):
             return ("not " if isinstance(node.op, ast.Not) else "−") + self.tell(node.operand, 3)
-        if isinstance(node, ast.Call) and not isinstance(node.args[0], ast.GeneratorExp):
+        if isinstance(node, ast.Call) and not any(isinstance(a, EACH) for a in node.args):
             name = ast.unparse(node.func)
-            if name not in BUILT_IN and name not in AGGREGATES and name != "asked":
-                return say(self.visit(node))  # a table: what it says is clearer than how it was asked
+            if name not in AGGREGATES and name not in TOLD:
+                return say(self.visit(node))  # a table, a date: what it says is clearer than how it was asked
             if name in ("min", "max") and len(node.args) == 2:
                 first, second = (self.tell(a) for a in node.args)
                 return f"the {'higher' if name == 'max' else 'lower'} of {first} and {second}"
             return f"{ast.unparse(node.func)}({', '.join(self.tell(a) for a in node.args)})"
         if isinstance(node, ast.Call):
+            if ast.unparse(node.func) not in AGGREGATES:
+                return say(self.visit(node))
             members = self.members(node)
             listed = "?" if members is UNKNOWN else ", ".join(say(m) for m in members)
             return f"{ast.unparse(node.func)}({listed})"

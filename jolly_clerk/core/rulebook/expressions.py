@@ -16,10 +16,11 @@ from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, Absent, truth
 from jolly_clerk.core.rulebook import types
-from jolly_clerk.core.rulebook.evaluate import evaluate
+from jolly_clerk.core.rulebook.dates import MEMBER, SAME
+from jolly_clerk.core.rulebook.evaluate import EACH, evaluate
 from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN, Function, count_of, sum_of
 
-MOST_CHARACTERS, MOST_NODES, MOST_DEPTH, MOST_DIGITS = 4000, 400, 40, 28
+MOST_CHARACTERS, MOST_NODES, MOST_DEPTH, MOST_DIGITS, MOST_LOOPS = 4000, 400, 40, 28, 2
 
 _ARITHMETIC = {ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.Div: "/", ast.FloorDiv: "//", ast.Mod: "%"}
 _ORDER = (ast.Lt, ast.LtE, ast.Gt, ast.GtE)
@@ -63,13 +64,13 @@ class Expression:
     reads: frozenset[str]
     tree: ast.expr
     fast: Callable[[Mapping[str, Any]], Any]
-    functions: Mapping[str, Callable[..., Any]]
+    functions: Mapping[str, Function]
 
     def value(self, values: Mapping[str, Any]) -> Any:
         """The value, or NONE or UNKNOWN. What cannot be computed (a division by zero) is UNKNOWN."""
         try:
             return self.fast(values)
-        except (Absent, ArithmeticError, ValueError, TypeError):
+        except (Absent, ArithmeticError, ValueError, TypeError, AttributeError):
             return evaluate(self.tree, values, self.functions)
 
     def holds(self, values: Mapping[str, Any]) -> Any:
@@ -79,7 +80,7 @@ class Expression:
 
     def open_names(self, values: Mapping[str, Any]) -> list[str]:
         """The names it reads that are still unknown, in alphabetical order."""
-        return sorted(name for name in self.reads if values.get(name) is UNKNOWN)
+        return sorted(name for name in self.reads if name in values and values[name] is UNKNOWN)
 
 
 def dotted(node: ast.expr) -> str | None:
@@ -100,6 +101,7 @@ class _Checker:
         self.source, self.scope = source, scope
         self.reads: set[str] = set()
         self.constants: dict[str, Any] = {}
+        #: a letter of a loop and the type of what it stands for
         self.loops: dict[str, str] = {}
         self.nodes = 0
 
@@ -136,12 +138,17 @@ class _Checker:
         name = dotted(node)
         if name is None:
             raise self.fail(node, "only names like part.question may have a point in them")
+        node.dotted = name  # type: ignore[attr-defined]  # so that the evaluator need not spell it again
         if name in _WORDS:
             node.word = _WORDS[name]  # type: ignore[attr-defined]
             return ast.Constant(_WORDS[name]), types.YES_NO
         head, _, rest = name.partition(".")
         if head in self.loops:
-            part = self.loops[head]
+            if not self.loops[head].startswith(types.ITEMS):
+                if rest:
+                    raise self.fail(node, f"{head} is a {self.loops[head]}; nothing stands after its point")
+                return ast.Name(head, ast.Load()), self.loops[head]
+            part = self.loops[head].removeprefix(types.ITEMS)
             if not rest:
                 raise self.fail(node, f"say which question of {head} is meant: {head}.something")
             kind = self.scope.items[part].get(rest)
@@ -195,10 +202,15 @@ class _Checker:
         fast = ast.BinOp(left, node.op, right)
         if types.fits(a, types.NUMBER) and types.fits(b, types.NUMBER):
             return fast, types.NUMBER
-        if types.fits(a, types.DATE) and types.fits(b, types.SPAN) and isinstance(node.op, (ast.Add, ast.Sub)):
-            return fast, types.DATE
+        if isinstance(node.op, (ast.Add, ast.Sub)):
+            if types.fits(a, types.DATE) and types.fits(b, types.SPAN):
+                return fast, types.DATE
+            if a == types.MOMENT and b in (types.SPAN, types.DURATION):
+                return fast, types.MOMENT
         if a == b == types.DATE:
             raise self.fail(node, "days between two dates are days_between(from, to)")
+        if a == b == types.MOMENT:
+            raise self.fail(node, "hours between two moments are hours_between(from, to)")
         raise self.fail(node, f"a {a} and a {b} cannot be joined by {_ARITHMETIC[type(node.op)]}")
 
     def on_Compare(self, node: ast.Compare, depth: int) -> tuple[ast.expr, str]:
@@ -247,13 +259,21 @@ class _Checker:
         if function is None:
             known = {**BUILT_IN, **self.scope.functions, **dict.fromkeys(AGGREGATES)}
             raise self.fail(node, f"no function is called {name!r}{self.near(name, known)}")
-        if len(node.args) != len(function.takes):
-            raise self.fail(node, f"{name} takes {len(function.takes)} values ({function.help}), not {len(node.args)}")
-        args = [
-            self.expect(a, wanted, f"{name} takes a {wanted} here", depth)
-            for a, wanted in zip(node.args, function.takes, strict=True)
-        ]
-        return ast.Call(ast.Name(f"_f_{name}", ast.Load()), args, []), function.gives
+        most = len(function.takes)
+        if not most - function.optional <= len(node.args) <= most:
+            raise self.fail(node, f"{name} takes {most} value{'s' * (most != 1)} ({function.help}), not {len(node.args)}")
+        args, kinds = [], []
+        for argument, wanted in zip(node.args, function.takes, strict=False):
+            fast, kind = self.visit(argument, depth)
+            if not types.fits(kind, wanted):
+                told = f"{name} takes a {wanted} here; {ast.unparse(argument)!r} is a {kind}, not a {wanted}"
+                raise self.fail(argument, told)
+            args.append(fast)
+            kinds.append(kind)
+        if function.given:
+            args.insert(0, ast.Subscript(ast.Name("v", ast.Load()), ast.Constant(function.given), ast.Load()))
+        gives = {SAME: kinds[0], MEMBER: types.element(kinds[0])}.get(function.gives, function.gives)
+        return ast.Call(ast.Name(f"_f_{name}", ast.Load()), args, []), gives
 
     def on_asked(self, node: ast.Call) -> tuple[ast.expr, str]:
         if len(node.args) != 1 or dotted(node.args[0]) is None:
@@ -271,7 +291,7 @@ class _Checker:
                 raise self.fail(node, f"{name} compares values of one type; these are {' and '.join(sorted(kinds))}")
             return ast.Call(ast.Name(f"_a_{name}", ast.Load()), [f for f, _ in members], []), kinds.pop() if kinds else types.ANY
         only = node.args[0]
-        fast, kind = self.on_each(only, depth) if isinstance(only, ast.GeneratorExp) else self.visit(only, depth)
+        fast, kind = self.on_each(only, depth) if isinstance(only, EACH) else self.visit(only, depth)
         if not kind.startswith((types.LIST, types.ITEMS)) and kind != types.ANY:
             raise self.fail(only, f"{name} goes over a list; {ast.unparse(only)!r} is a {kind}")
         inner = types.element(kind)
@@ -281,24 +301,36 @@ class _Checker:
         gives = {"sum": types.NUMBER, "count": types.NUMBER}.get(name, inner)
         return ast.Call(ast.Name(f"_a_{name}", ast.Load()), [fast], []), gives
 
-    def on_each(self, node: ast.GeneratorExp, depth: int) -> tuple[ast.expr, str]:
-        first = node.generators[0]
-        part = dotted(first.iter)
-        if len(node.generators) > 1 or not isinstance(first.target, ast.Name) or self.loops:
-            raise self.fail(node, "one `for` at a time")
-        if part is None or part not in self.scope.items or self.scope.names.get(part) != types.ITEMS + part:
-            raise self.fail(first.iter, "after `in` comes the name of a part that repeats")
-        self.reads.add(part)
-        name = first.target.id
-        if name in self.scope.names or name == "v":
-            raise self.fail(first.target, f"{name!r} already means something; choose another letter")
-        self.loops = {name: part}
-        tests = [self.expect(t, types.YES_NO, "after `if` comes a condition", depth) for t in first.ifs]
+    def on_GeneratorExp(self, node: ast.GeneratorExp | ast.ListComp, depth: int) -> tuple[ast.expr, str]:
+        fast, kind = self.on_each(node, depth)
+        return ast.Call(ast.Name("_tuple", ast.Load()), [fast], []), kind
+
+    on_ListComp = on_GeneratorExp
+
+    def on_each(self, node: ast.GeneratorExp | ast.ListComp, depth: int) -> tuple[ast.expr, str]:
+        outer, made = dict(self.loops), []
+        for loop in node.generators:
+            if not isinstance(loop.target, ast.Name) or len(self.loops) >= MOST_LOOPS:
+                raise self.fail(node, f"a rule goes over {MOST_LOOPS} lists at a time, each with one letter")
+            items, kind = self.visit(loop.iter, depth)
+            if kind.startswith(types.ITEMS):
+                self.loops[self.letter(loop.target)] = kind
+            elif kind.startswith(types.LIST):
+                self.loops[self.letter(loop.target)] = types.element(kind)
+            else:
+                raise self.fail(
+                    loop.iter, f"after `in` comes a part that repeats, or a list; {ast.unparse(loop.iter)!r} is a {kind}"
+                )
+            tests = [self.expect(t, types.YES_NO, "after `if` comes a condition", depth) for t in loop.ifs]
+            made.append(ast.comprehension(ast.Name(loop.target.id, ast.Store()), items, tests, 0))
         element, kind = self.visit(node.elt, depth)
-        self.loops = {}
-        items = ast.Subscript(ast.Name("v", ast.Load()), ast.Constant(part), ast.Load())
-        loop = ast.comprehension(ast.Name(name, ast.Store()), items, tests, 0)
-        return ast.GeneratorExp(element, [loop]), types.LIST + kind
+        self.loops = outer
+        return ast.GeneratorExp(element, made), types.LIST + kind
+
+    def letter(self, target: ast.Name) -> str:
+        if target.id in self.scope.names or target.id in self.loops or target.id == "v" or target.id.startswith("_"):
+            raise self.fail(target, f"{target.id!r} already means something; choose another letter")
+        return target.id
 
 
 def compile_expression(source: str, scope: Scope, wanted: str = types.ANY) -> Expression:
@@ -320,7 +352,7 @@ def compile_expression(source: str, scope: Scope, wanted: str = types.ANY) -> Ex
     if not types.fits(gives, wanted):
         raise ExpressionError(f"a {wanted} is needed here; this gives a {gives}")
     called = {n.func.id for n in ast.walk(tree) if isinstance(n, ast.Call) and isinstance(n.func, ast.Name)}
-    functions = {name: f.call for name in called if (f := scope.function(name))}
+    functions = {name: f for name in called if (f := scope.function(name))}
     arguments = ast.arguments(args=[ast.arg("v")], posonlyargs=[], kwonlyargs=[], kw_defaults=[], defaults=[])
     program = ast.fix_missing_locations(ast.Expression(ast.Lambda(arguments, fast)))
     surroundings = {
@@ -332,7 +364,8 @@ def compile_expression(source: str, scope: Scope, wanted: str = types.ANY) -> Ex
         "_a_max": max,
         "_a_any": any,
         "_a_all": all,
-        **{f"_f_{name}": call for name, call in functions.items()},
+        "_tuple": tuple,
+        **{f"_f_{name}": function.call for name, function in functions.items()},
         **checker.constants,
     }
     compiled = eval(compile(program, "<rule>", "eval"), surroundings)  # noqa: S307 - a tree of our own making

@@ -9,51 +9,71 @@ from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, PlainSerializer, StringConstraints, model_validator
+from pydantic import Field, StringConstraints, model_validator
 
-from jolly_clerk.core.time.periods import Period
+from jolly_clerk.core.rulebook.examples import Example
+from jolly_clerk.core.rulebook.letters import Letters, LetterText
+from jolly_clerk.core.rulebook.said import Id, PeriodOf, Rule, RuleId, Said, Stage, Words
+from jolly_clerk.core.rulebook.schedule import AnswersClock, CheckClock, Clock, DecisionClock, PayClock
+from jolly_clerk.core.rulebook.tariff import Band, Bands, Change, Curve, FeeLine, Percent, Refunds, Scale, Steps, Table
+from jolly_clerk.core.time.periods import IfClosed
 
-Id = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
-RuleId = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_-]{0,59}$")]
-Words = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=2000)]
-Rule = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1)]
-Amount = Annotated[Decimal, Field(ge=0, max_digits=18)]
-PeriodOf = Annotated[
-    Period,
-    BeforeValidator(lambda v: Period.parse(v) if isinstance(v, str) else v),
-    PlainSerializer(str, return_type=str),
+__all__ = [
+    "Letters",
+    "LetterText",
+    "AnswersClock",
+    "Band",
+    "Bands",
+    "Change",
+    "CheckClock",
+    "Clock",
+    "DecisionClock",
+    "FeeLine",
+    "PayClock",
+    "Percent",
+    "Stage",
+    "Steps",
 ]
-Stage = Literal["at filing", "after the check", "at issue"]
-QuestionType = Literal["text", "long text", "number", "count", "money", "date", "yes or no", "one of", "several of"]
+QuestionType = Literal[
+    "text", "long text", "person", "place", "number", "count", "money", "date", "date and time", "period",
+    "yes or no", "one of", "several of", "rows",
+]  # fmt: skip
 Format = Literal["pdf", "png", "jpeg", "tiff", "txt"]
 SHEETS = {"A0": (841, 1189), "A1": (594, 841), "A2": (420, 594), "A3": (297, 420), "A4": (210, 297), "A5": (148, 210)}
 _SIZE_UNITS = {"kB": 1000, "MB": 1000_000}
 
 
-class Said(BaseModel):
-    """Base of everything an edition says: unknown keys are faults, values do not change."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
 class Option(Said):
-    """One choice of a list."""
+    """One choice of a list; with ``when`` it is offered only while that holds."""
 
     id: RuleId
     title: Words
+    when: Rule | None = None
 
 
-class Table(Said):
-    """A table of numbers looked up by texts; a rule calls it by its name: ``rates(works.use, works.built_of)``."""
+class Column(Said):
+    """One column of a question of type ``rows``."""
 
-    title: Words
-    of: list[Id] = Field(min_length=1, max_length=3)
-    article: Words
-    rows: list[dict[str, str]] = Field(min_length=1)
+    id: Id
+    ask: Words
+    type: Literal["text", "person", "place", "number", "count", "money", "date", "date and time", "period", "yes or no", "one of"]
+    unit: Words | None = None
+    options: Id | None = None
+    optional: bool = False
+    at_least: Decimal | None = None
+    at_most: Decimal | None = None
+    decimals: int = Field(default=2, ge=0, le=6)
+    not_after_filing: bool = False
 
 
 class Question(Said):
-    """One question of a part. ``at_least``/``at_most`` bound a number; ``at_most`` bounds the letters of a text."""
+    """One question of a part. ``at_least``/``at_most`` bound a number; ``at_most`` bounds the letters of a text.
+
+    ``public`` answers are open to everybody and stand on the permit, ``on_permit`` ones on the permit alone.
+    ``register: plots.owner`` says that a register knows the answer: it is filled in, and an altered one is flagged.
+    ``needed_when`` makes an optional question needed. A question of type ``rows`` has ``columns`` and as many rows as are
+    given, at least ``at_least`` and at most ``at_most``. ``default`` is what stands there until it is changed.
+    """
 
     id: Id
     ask: Words
@@ -63,20 +83,32 @@ class Question(Said):
     options: Id | None = None
     when: Rule | None = None
     optional: bool = False
+    needed_when: Rule | None = None
+    default: str | None = None
+    columns: list[Column] = []
     public: bool = False
+    on_permit: bool = False
     at_least: Decimal | None = None
     at_most: Decimal | None = None
     decimals: int = Field(default=2, ge=0, le=6)
     not_after_filing: bool = False
     beside: bool = False
+    register_: str | None = Field(default=None, alias="register")
     article: Words | None = None
+
+    @model_validator(mode="after")
+    def _rows(self) -> Question:
+        if (self.type == "rows") != bool(self.columns):
+            raise ValueError("a question of type `rows` has `columns`, and only such a one")
+        return self
 
 
 class Part(Said):
-    """A group of questions; with ``each`` it repeats."""
+    """A group of questions; with ``each`` it repeats, and each repeat is called ``one`` (*Person*) with its number."""
 
     id: Id
     title: Words
+    one: Words | None = None
     when: Rule | None = None
     each: bool = False
     at_least: int = 0
@@ -84,20 +116,54 @@ class Part(Said):
     questions: list[Question] = Field(min_length=1)
 
 
+class Limit(Said):
+    """A period counted from an event: ``{after: trip.departure, within: 3 months}``, or backwards with ``before``.
+
+    Hours run from a moment to a moment; days are counted from the day after the event. ``if_closed`` moves a last day that is
+    no working day.
+    """
+
+    after: Rule | None = None
+    before: Rule | None = None
+    within: PeriodOf
+    if_closed: IfClosed = "stays"
+
+    @model_validator(mode="after")
+    def _one(self) -> Limit:
+        if (self.after is None) == (self.before is None):
+            raise ValueError("a period is counted `after` an event or, backwards, `before` one")
+        return self
+
+
 class Value(Said):
-    """A computed answer, shown as such and usable by its name."""
+    """A computed answer, shown as such and usable by its name; by a ``rule``, or by a ``limit`` that is counted from an event.
+
+    With ``each`` it is computed for every repeat of that part, and called ``part.id``.
+    """
 
     id: Id
     title: Words
-    rule: Rule
+    each: Id | None = None
+    rule: Rule | None = None
+    limit: Limit | None = None
     unit: Words | None = None
     beside: list[str] = []
     help: Words | None = None
     article: Words
 
+    @model_validator(mode="after")
+    def _one(self) -> Value:
+        if (self.rule is None) == (self.limit is None):
+            raise ValueError("a computed answer has a `rule` or a `limit`")
+        return self
+
 
 class Accepts(Said):
-    """What a slot takes. ``files`` is ``1`` or ``1 to 5``; ``size`` is ``20 MB``; ``sheet`` is the smallest sheet."""
+    """What a slot takes. ``files`` is ``1``, ``2 to 5`` or ``at most 5``; ``size`` is ``20 MB``; ``sheet`` is the smallest sheet.
+
+    ``words`` bounds the words of a text as ``pages`` does its pages; a picture has at least ``pixels`` (``700 x 900``) and the
+    ``ratio`` of its sides (``35:45``), within 1 %.
+    """
 
     formats: list[Format] = Field(min_length=1)
     files: str = "1"
@@ -105,6 +171,24 @@ class Accepts(Said):
     sheet: Literal["A0", "A1", "A2", "A3", "A4", "A5"] | None = None
     landscape: bool = False
     pages: str | None = None
+    words: str | None = None
+    pixels: str | None = None
+    ratio: str | None = None
+
+    @property
+    def word_range(self) -> tuple[int, int] | None:
+        """Fewest and most words of one file, if the rule says."""
+        return _range(self.words) if self.words else None
+
+    @property
+    def least_pixels(self) -> tuple[int, int] | None:
+        """Fewest dots across and down, if the rule says."""
+        return _pair(self.pixels, "x") if self.pixels else None
+
+    @property
+    def sides(self) -> tuple[int, int] | None:
+        """Across to down, if the rule says."""
+        return _pair(self.ratio, ":") if self.ratio else None
 
     @property
     def file_range(self) -> tuple[int, int]:
@@ -119,33 +203,95 @@ class Accepts(Said):
     @property
     def most_bytes(self) -> int:
         """The largest file, in bytes; 1 MB is a million bytes."""
-        count, unit = self.size.split()
-        return int(Decimal(count) * _SIZE_UNITS[unit])
+        return bytes_of(self.size)
 
     @model_validator(mode="after")
     def _readable(self) -> Accepts:
         try:
-            _range(self.files), self.page_range, self.most_bytes
+            _range(self.files), self.page_range, self.word_range, self.most_bytes, self.least_pixels, self.sides
         except (ValueError, KeyError, ArithmeticError):
-            raise ValueError("write files as '1' or '1 to 5' and size as '20 MB' or '500 kB'") from None
+            raise ValueError(
+                "write files, pages and words as '1', '2 to 5' or 'at most 5', size as '20 MB' or '500 kB', "
+                "pixels as '700 x 900' and ratio as '35:45'"
+            ) from None
         return self
 
 
+def bytes_of(size: str) -> int:
+    """``20 MB`` or ``500 kB`` in bytes."""
+    count, unit = size.split()
+    return int(Decimal(count) * _SIZE_UNITS[unit])
+
+
+def _pair(text: str, sign: str) -> tuple[int, int]:
+    across, down = text.split(sign)
+    return int(across), int(down)
+
+
 def _range(text: str) -> tuple[int, int]:
+    if text.startswith("at most "):
+        return 1, int(text.removeprefix("at most "))
     low, _, high = text.partition(" to ")
     return int(low), int(high or low)
 
 
+class FactRule(Said):
+    """A fact to look for in a file: a length, an area, a date, a number or a name that stands near one of these words,
+    or what was counted in it: its claims, the independent and the multiple dependent ones, its pages, its words."""
+
+    id: Id
+    title: Words
+    type: Literal[
+        "length", "area", "date", "number", "name", "claims", "independent claims", "multiple claims", "pages", "words"
+    ]  # fmt: skip
+    near: list[Words] = []
+
+    @model_validator(mode="after")
+    def _near(self) -> FactRule:
+        if (self.type in ("length", "area", "date", "number", "name")) != bool(self.near):
+            raise ValueError("a fact that stands in the text says `near` which words; one that is counted does not")
+        return self
+
+
 class Slot(Said):
-    """A place for a document."""
+    """A place for a document. ``scales`` are the scale words that a drawing should bear, ``facts`` what is read from it.
+
+    With ``for_each`` there is one for every repeat of that part. ``delivered_by`` names a third party that alone may deliver
+    it; ``until`` gives it a time of its own after filing. Neither stops filing. ``named`` is the office's name for the file.
+    """
 
     slot: Id
     title: Words
     says: Words
     when: Rule | None = None
+    for_each: Id | None = None
+    delivered_by: Words | None = None
+    until: Limit | None = None
+    named: Words | None = None
     optional: bool = False
     accepts: Accepts
+    scales: list[Words] = []
+    title_block: bool = False
+    facts: list[FactRule] = []
     article: Words
+
+
+class Either(Said):
+    """Several slots of which at least so many have to hold a document."""
+
+    id: RuleId
+    title: Words
+    says: Words
+    slots: list[Id] = Field(min_length=2)
+    at_least: int = Field(default=1, ge=1)
+    when: Rule | None = None
+    article: Words
+
+    @model_validator(mode="after")
+    def _enough(self) -> Either:
+        if self.at_least >= len(self.slots):
+            raise ValueError("`at_least` is less than the number of slots; otherwise each of them is simply needed")
+        return self
 
 
 class Must(Said):
@@ -163,130 +309,70 @@ class Must(Said):
     rule: Rule | None = None
     otherwise: Words | None = None
     otherwise_is: Literal["fault", "look"] = "fault"
+    each: Id | None = None
     at: list[str] = Field(min_length=1)
     article: Words
 
 
-class Band(Said):
-    """One stretch of a band table: ``flat`` starts it; ``per_started`` and ``adds`` climb through it."""
+class Agree(Said):
+    """One fact that several places state; they have to agree.
 
-    up_to: Decimal | None = None
-    above: Decimal | None = None
-    flat: Amount | None = None
-    per_started: Decimal | None = Field(default=None, gt=0)
-    adds: Amount | None = None
-
-
-class Bands(Said):
-    """A marginal band table over ``of``."""
-
-    of: Rule
-    each: list[Band] = Field(min_length=1)
-
-
-class Steps(Said):
-    """So much for each started step of ``of`` beyond ``free``."""
-
-    of: Rule
-    per_started: Decimal = Field(gt=0)
-    adds: Amount
-    free: Amount = Decimal(0)
-
-
-class Percent(Said):
-    """A share of another line as it stands before that line's own changes."""
-
-    of: Id
-    rate: Decimal
-
-
-class Change(Said):
-    """What happens to a finished line, in the order written: ``times`` multiplies it, ``waived`` makes it nothing."""
+    ``places`` are questions (``works.distance``), facts of files (``site_plan.distance``) and columns of
+    registers (``plots.to_water``). ``within`` overrules the tolerance: lengths 0.5 m, areas 1 %, others exact. With ``each`` they
+    are compared for every repeat of that part.
+    """
 
     id: RuleId
     title: Words
-    when: Rule
-    times: Decimal | None = Field(default=None, ge=0)
-    waived: bool = False
-    article: Words
-
-    @model_validator(mode="after")
-    def _one(self) -> Change:
-        if (self.times is None) != self.waived:
-            raise ValueError("a change says either `times` or `waived: true`")
-        return self
-
-
-class FeeLine(Said):
-    """One line of the fee sheet; exactly one of flat, amount, bands, steps, percent makes its base."""
-
-    line: Id
-    title: Words
-    stage: Stage
+    part: Id
+    says: Words
+    places: list[str] = Field(min_length=2)
+    as_: Literal["length", "area", "money", "date", "name", "text", "count"] = Field(alias="as")
+    each: Id | None = None
+    within: Decimal | None = Field(default=None, ge=0)
     when: Rule | None = None
-    flat: Amount | None = None
-    amount: Rule | None = None
-    bands: Bands | None = None
-    steps: Steps | None = None
-    percent: Percent | None = None
-    at_least: Amount | None = None
-    at_most: Amount | None = None
-    then: list[Change] = []
-    help: Words | None = None
-    article: Words
-
-    @model_validator(mode="after")
-    def _one_shape(self) -> FeeLine:
-        shapes = [s for s in ("flat", "amount", "bands", "steps", "percent") if getattr(self, s) is not None]
-        if len(shapes) != 1:
-            raise ValueError(
-                f"a fee line has exactly one of flat, amount, bands, steps, percent; this has {', '.join(shapes) or 'none'}"
-            )
-        return self
-
-
-class CheckClock(Said):
-    """The office's own period; its event is the later of filing and full payment of what is due at filing."""
-
-    within: PeriodOf
     article: Words
 
 
-class AnswersClock(Said):
-    """The applicant's period to answer a letter."""
+class Register(Said):
+    """A register of another body: the column that identifies an entry, the question that gives it, what it tells.
 
-    within: PeriodOf
-    once_more: PeriodOf | None = None
-    remind: list[int] = [7, 2]
+    ``inner`` columns are the office's alone.
+    """
+
+    title: Words
+    key: Id
+    asked_by: str
+    columns: dict[Id, Words]
+    inner: list[Id] = []
     article: Words
 
 
-class PayClock(Said):
-    """The period to pay what is due at filing."""
+class Branch(Said):
+    """One answer of the way in; the first whose condition holds decides."""
 
-    within: PeriodOf
-    remind_after: int = 7
+    id: RuleId
+    when: Rule | None = None
+    then: Literal["needed", "not needed", "belongs elsewhere"]
+    because: Words
     article: Words
 
 
-class DecisionClock(Said):
-    """The target for the decision, after the intake is complete."""
+class Pathway(Said):
+    """A route that the answers choose; the first whose condition holds."""
 
-    within: PeriodOf
+    id: RuleId
+    title: Words
+    says: Words
+    when: Rule | None = None
     article: Words
-
-
-class Clock(Said):
-    """All periods of the kind."""
-
-    check: CheckClock
-    answers: AnswersClock
-    pay: PayClock
-    decision: DecisionClock
 
 
 class Reason(Said):
-    """A catalogue entry that words a point. ``for`` is a slot, a must, ``answer`` or ``fee``; braces name answers."""
+    """A catalogue entry that words a point, or the grounds of an ending. Braces name answers.
+
+    ``for`` is a slot, a must, an agreement, ``answer``, ``signature``, ``fee``, ``not accepted``, ``out of scope`` or ``refused``.
+    """
 
     id: RuleId
     for_: str = Field(alias="for")
@@ -301,21 +387,6 @@ class Signature(Said):
     article: Words
 
 
-class LetterText(Said):
-    """The fixed words around what a letter says."""
-
-    subject: Words
-    opening: Words
-    closing: Words
-
-
-class Letters(Said):
-    """The texts of every letter."""
-
-    correction: LetterText
-    complete: LetterText
-
-
 class Edition(Said):
     """One edition of one kind, in force for filings filed from ``in_force`` on."""
 
@@ -326,19 +397,29 @@ class Edition(Said):
     in_force: date
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
     calendar: Id
-    incomplete_filing: Literal["warn", "refuse"]
+    incomplete_filing: Literal["warn", "refuse"] = "warn"
     case_title: Words
+    registers: dict[Id, Register] = {}
+    way_in: list[Branch] = []
+    pathways: list[Pathway] = []
     lists: dict[Id, list[Option]] = {}
     tables: dict[Id, Table] = {}
+    scales: dict[Id, Scale] = {}
+    curves: dict[Id, Curve] = {}
     parts: list[Part] = Field(min_length=1)
     values: list[Value] = []
     documents: list[Slot] = []
+    either: list[Either] = []
     must: list[Must] = []
+    agree: list[Agree] = []
     signature: Signature
     fees: list[FeeLine] = []
+    changes: list[Change] = []
+    refunds: Refunds = Refunds(withdrawn_article="-", out_of_scope_keeps=Decimal(0), out_of_scope_article="-")
     clock: Clock
     reasons: list[Reason] = []
-    letters: Letters
+    letters: Letters = Letters()
+    examples: list[Example] = []
 
     @property
     def id(self) -> str:

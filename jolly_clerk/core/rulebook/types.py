@@ -1,31 +1,47 @@
 """The types of the rule language, as the words that appear in messages to a rule-keeper.
 
-``number``, ``text``, ``yes or no``, ``date``, ``span``, ``any``; ``list of T``; ``items of PART``
-(the repeats of a part). Two types fit when they are the same or one of them is ``any``.
+``number``, ``text``, ``yes or no``, ``date``, ``moment`` (a day with an hour), ``period`` (two days), ``span`` (days,
+months), ``duration`` (hours), ``any``; ``list of T``; ``items of PART`` (the repeats of a part, or the rows of a
+question). Two types fit when they are the same or one of them is ``any``.
 """
 
 from __future__ import annotations
 
 NUMBER, TEXT, YES_NO, DATE, SPAN, ANY = "number", "text", "yes or no", "date", "span", "any"
+MOMENT, PERIOD, DURATION = "moment", "period", "duration"
 LIST, ITEMS = "list of ", "items of "
 
-#: the rule-language type of the answer to each type of question
+#: the rule-language type of the answer to each type of question; ``rows`` are items of the question
 ANSWER_TYPES = {
     "text": TEXT,
     "long text": TEXT,
+    "person": TEXT,
+    "place": TEXT,
     "number": NUMBER,
     "count": NUMBER,
     "money": NUMBER,
     "date": DATE,
+    "date and time": MOMENT,
+    "period": PERIOD,
     "yes or no": YES_NO,
     "one of": TEXT,
     "several of": LIST + TEXT,
 }
 
 
+def answer_type(kind: str, key: str) -> str:
+    """The rule-language type of a question of type ``kind`` whose key is ``key``."""
+    return ITEMS + key if kind == "rows" else ANSWER_TYPES[kind]
+
+
 def fits(given: str, wanted: str) -> bool:
     """True if a value of type ``given`` may stand where ``wanted`` is expected."""
-    return given == wanted or ANY in (given, wanted) or (wanted == LIST + ANY and given.startswith((LIST, ITEMS)))
+    if given == wanted or ANY in (given, wanted):
+        return True
+    if wanted.startswith(LIST):
+        inner = element(wanted)
+        return (inner == ANY and given.startswith((LIST, ITEMS))) or given == LIST + ANY
+    return False
 
 
 def element(of: str) -> str:

@@ -5,14 +5,19 @@ Source: the calendar file of the authority (for Quillhaven: the scenario's list 
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
-from datetime import date, datetime, time, timedelta
+from datetime import UTC, date, datetime, time, timedelta
+from decimal import Decimal
 from typing import Literal
 from zoneinfo import ZoneInfo
 
 from dateutil.easter import easter
 
 DAY = timedelta(days=1)
+How = Literal["fixed", "nth weekday", "easter", "weekday from", "weekday until"]
+#: a weekday (0 = Monday) with the hours of the office on it, in their order
+Hours = Mapping[int, tuple[tuple[time, time], ...]]
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 
@@ -21,31 +26,64 @@ class ClosedRule:
     """A closed day that comes back every year.
 
     ``how`` tells which fields count: *fixed* uses month and day, *nth weekday* uses month, nth
-    (1 = first) and weekday (0 = Monday), *easter* uses offset in days from Easter Sunday.
+    (1 = first, -1 = last) and weekday (0 = Monday), *easter* uses offset in days from Easter Sunday, *weekday from* and
+    *weekday until* use the weekday on or after, or on or before, that month and day. ``from_year`` and ``to_year`` bound it;
+    ``moved`` moves one that falls on a weekend to the Monday after (*monday*), or to the nearer weekday (*nearest*).
     """
 
     title: str
-    how: Literal["fixed", "nth weekday", "easter"]
+    how: How
     month: int = 0
     day: int = 0
     nth: int = 0
     weekday: int = 0
     offset: int = 0
+    moved: Literal["", "monday", "nearest"] = ""
+    from_year: int = 0
+    to_year: int = 9999
 
-    def on(self, year: int) -> date:
-        """The day on which this rule closes the office in ``year``."""
-        if self.how == "fixed":
-            return date(year, self.month, self.day)
+    def on(self, year: int) -> date | None:
+        """The day on which this rule closes the office in ``year``, None if it does not."""
+        if not self.from_year <= year <= self.to_year:
+            return None
+        day = self._plain(year)
+        if day is None or not self.moved or day.weekday() < 5:
+            return day
+        if self.moved == "nearest" and day.weekday() == 5:
+            return day - DAY
+        return day + (7 - day.weekday()) * DAY
+
+    def _plain(self, year: int) -> date | None:
         if self.how == "easter":
             return easter(year) + timedelta(days=self.offset)
+        if self.how == "nth weekday":
+            return self._nth(year)
+        try:
+            fixed = date(year, self.month, self.day)
+        except ValueError:  # 29 February of a common year
+            return None
+        if self.how == "weekday from":
+            fixed += (self.weekday - fixed.weekday()) % 7 * DAY
+        elif self.how == "weekday until":
+            fixed -= (fixed.weekday() - self.weekday) % 7 * DAY
+        return fixed + self.offset * DAY
+
+    def _nth(self, year: int) -> date | None:
         first = date(year, self.month, 1)
-        ahead = (self.weekday - first.weekday()) % 7 + 7 * (self.nth - 1)
-        return first + timedelta(days=ahead)
+        if self.nth > 0:
+            found = first + ((self.weekday - first.weekday()) % 7 + 7 * (self.nth - 1)) * DAY
+        else:
+            last = date(year + self.month // 12, self.month % 12 + 1, 1) - DAY
+            found = last - ((last.weekday() - self.weekday) % 7 + 7 * (-self.nth - 1)) * DAY
+        return found + self.offset * DAY if found.month == self.month else None
 
 
 @dataclass(frozen=True, slots=True)
 class Calendar:
-    """The office's days. Hashable; the closed days of a year are worked out once."""
+    """The office's days. The closed days of a year are worked out once.
+
+    ``hours`` are the hours of each weekday; a weekday without any has one stretch from 08:00 to ``office_ends``.
+    """
 
     name: str
     zone_name: str
@@ -54,6 +92,7 @@ class Calendar:
     rules: tuple[ClosedRule, ...] = ()
     declared_closed: frozenset[date] = frozenset()
     version: str = "1"
+    hours: Hours = field(default_factory=dict, hash=False)
     _years: dict[int, dict[date, str]] = field(default_factory=dict, compare=False, repr=False)
 
     @property
@@ -67,11 +106,15 @@ class Calendar:
             return WEEKDAYS[day.weekday()]
         if day in self.declared_closed:
             return "the office declared this day closed"
-        year = self._years.get(day.year)
+        return self._closed(day.year).get(day)
+
+    def _closed(self, of: int) -> dict[date, str]:
+        """The closed days of a year; the year after is asked too, since a feast may be moved back over New Year."""
+        year = self._years.get(of)
         if year is None:
-            year = {rule.on(day.year): rule.title for rule in self.rules}
-            self._years[day.year] = year
-        return year.get(day)
+            year = {on: rule.title for rule in self.rules for y in (of - 1, of, of + 1) if (on := rule.on(y))}
+            self._years[of] = year
+        return year
 
     def is_working(self, day: date) -> bool:
         """True if the office works on ``day``."""
@@ -83,13 +126,60 @@ class Calendar:
             day += DAY
         return day
 
-    def add_working_days(self, day: date, count: int) -> date:
-        """The last of ``count`` working days that follow ``day`` (which is itself not counted)."""
-        while count > 0:
-            day += DAY
-            if self.is_working(day):
-                count -= 1
+    def working_day_until(self, day: date) -> date:
+        """``day`` itself if the office works then, else the last day before on which it does."""
+        while not self.is_working(day):
+            day -= DAY
         return day
+
+    def is_holiday(self, day: date) -> bool:
+        """True if ``day`` is closed by a rule of its own, whatever its weekday."""
+        return day in self.declared_closed or day in self._closed(day.year)
+
+    def add_working_days(self, day: date, count: int) -> date:
+        """The last of ``count`` working days that follow ``day`` (which is itself not counted), or go before it if ``count`` is negative."""
+        step, left = (DAY if count > 0 else -DAY), abs(count)
+        while left > 0:
+            day += step
+            if self.is_working(day):
+                left -= 1
+        return day
+
+    def office_stretches(self, day: date) -> tuple[tuple[datetime, datetime], ...]:
+        """The office hours of ``day`` as instants; none on a closed day."""
+        if not self.is_working(day):
+            return ()
+        hours = self.hours.get(day.weekday()) or ((time(8), self.office_ends),)
+        return tuple((datetime.combine(day, a, self.zone), datetime.combine(day, b, self.zone)) for a, b in hours)
+
+    def add_office_hours(self, moment: datetime, hours: Decimal) -> datetime:
+        """The instant at which so many office hours have passed since ``moment``; before it if they are negative."""
+        left, back = timedelta(seconds=int(abs(hours) * 3600)), hours < 0
+        for begin, end in self._stretches_from(moment, back):
+            length = end.astimezone(UTC) - begin.astimezone(UTC)
+            if length >= left:
+                found = end.astimezone(UTC) - left if back else begin.astimezone(UTC) + left
+                return found.astimezone(self.zone)
+            left -= length
+        raise ValueError("so many office hours are never reached")
+
+    def _stretches_from(self, moment: datetime, back: bool) -> Iterator[tuple[datetime, datetime]]:
+        day = self.local_day(moment)
+        for n in range(4000):
+            own = self.office_stretches(day + (-n if back else n) * DAY)
+            for begin, end in reversed(own) if back else own:
+                begin, end = (begin, min(end, moment)) if back else (max(begin, moment), end)
+                if begin < end:
+                    yield begin, end
+
+    def office_hours_between(self, first: datetime, second: datetime) -> Decimal:
+        """Office hours from ``first`` to ``second``; 0 if it is earlier."""
+        seconds, day = 0.0, self.local_day(first)
+        while day <= self.local_day(second):
+            for begin, end in self.office_stretches(day):
+                seconds += max((min(end, second) - max(begin, first)).total_seconds(), 0)
+            day += DAY
+        return Decimal(int(seconds)) / 3600
 
     def working_days_between(self, after: date, until: date) -> int:
         """How many working days lie after ``after`` and up to and including ``until``."""

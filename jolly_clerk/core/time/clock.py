@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Literal
 
+from jolly_clerk.core.history import Ended
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.say import day as said_day
@@ -16,6 +17,7 @@ from jolly_clerk.core.time.calendar import DAY, Calendar
 from jolly_clerk.core.time.periods import Period, applicant_last_day
 
 Holder = Literal["ours", "theirs", "a third party's"]
+Step = Literal["payment", "check", "answers", "decision", "issue payment", "ended"]
 Pause = tuple[date, date | None]
 
 
@@ -41,7 +43,7 @@ class ClockView:
 
     holder: Holder
     since: date
-    step: Literal["payment", "check", "answers", "decision"]
+    step: Step
     limit_day: date | None
     limit_at: datetime | None
     used: int
@@ -105,11 +107,15 @@ def clock(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) -> C
     if case.filed is None:
         return None
     today = calendar.local_day(now)
+    if case.ended:
+        return _ended(case, case.ended, calendar, today)
     stretches = pauses(case, calendar)
     turns = _turns(case)
     holder, since = _holder(turns, now), calendar.local_day(turns[-1][0])
-    if case.accepted:
-        event = calendar.received_on(case.accepted.at)
+    if case.accepted and case.check_covered_at is None:
+        return _their_clock(case, rules, calendar, today, turns, "payment")
+    if case.accepted and case.check_covered_at:
+        event = calendar.received_on(max(case.accepted.at, case.check_covered_at))
         count, step = rules.decision.within.count, "decision"
         run = office_run(event, count, [], today, calendar)
     elif case.covered_at is None:
@@ -144,6 +150,21 @@ def clock(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) -> C
     )
 
 
+def _ended(case: CaseSoFar, ended: Ended, calendar: Calendar, today: date) -> ClockView:
+    """A closed case: its ribbon ends on its last day. A granted one whose fee at issue is open is with the applicant, without a limit."""
+    waits = case.granted is not None and case.granted.due > 0 and case.issued is None
+    closed = case.issued.at if case.issued else ended.at
+    last = today if waits else calendar.local_day(closed)
+    turns = _turns(case)
+    holder: Holder = "theirs" if waits else _holder(turns, closed)
+    said = "the permit is issued when this is paid" if waits else f"ended on {said_day(last, today)}"
+    held = holder_by_day(case, calendar, last)
+    ribbon = tuple(RibbonDay(d, who, calendar.is_working(d), False, d == today, False) for d, who in held.items())
+    since = calendar.local_day(ended.at)
+    step: Step = "issue payment" if waits else "ended"
+    return ClockView(holder, since, step, None, None, 0, 0, 0, "days", said, (), None, ribbon)
+
+
 def _their_clock(
     case: CaseSoFar,
     rules: Clock,
@@ -155,10 +176,8 @@ def _their_clock(
     assert case.filed is not None
     latest = case.open_round
     if step == "payment":
-        event, due = (
-            calendar.local_day(case.filed.at),
-            applicant_last_day(calendar.local_day(case.filed.at), rules.pay.within, calendar),
-        )
+        event = calendar.local_day(case.accepted.at if case.accepted else case.filed.at)
+        due = applicant_last_day(event, rules.pay.within, calendar)
         why = [f"{rules.pay.within} to pay (art. {rules.pay.article}), counted from the day after {said_day(event, today)}."]
         paused_left = None
     else:
@@ -207,6 +226,14 @@ def _turns(case: CaseSoFar) -> list[tuple[datetime, Holder]]:
     turns: list[tuple[datetime, Holder]] = [(case.filed.at, "theirs")]
     if case.covered_at:
         turns.append((case.covered_at, "ours"))
+    if case.accepted and case.accepted.due:
+        turns.append((case.accepted.at, "theirs"))
+        if case.check_covered_at:
+            turns.append((case.check_covered_at, "ours"))
+    if case.granted and case.granted.due:
+        turns.append((case.granted.at, "theirs"))
+    if case.issued:
+        turns.append((case.issued.at, "ours"))
     for a_round in case.rounds:
         if a_round.paused_from:
             turns.append((a_round.paused_from, "theirs"))
@@ -254,3 +281,37 @@ def _ribbon(
         days.append(RibbonDay(day, who, calendar.is_working(day), day > today, day == today, day == limit))
         day += DAY
     return tuple(days)
+
+
+def reminders(view: ClockView | None, rules: Clock) -> tuple[date, ...]:
+    """The days on which the applicant is reminded in the running step, soonest first."""
+    if view is None or view.limit_day is None:
+        return ()
+    if view.step == "payment":
+        return (view.since + rules.pay.remind_after * DAY,)
+    if view.step == "answers":
+        return tuple(view.limit_day - n * DAY for n in rules.answers.remind)
+    return ()
+
+
+Group = Literal["running out", "ready", "waiting"]
+#: an office limit so many working days away, or nearer, is running out
+RUNNING_OUT = 4
+
+
+def days_left(limit: date | None, holder: str, today: date, calendar: Calendar) -> int | None:
+    """From today to a limit: days if the applicant holds the case, else working days; negative when it is past, None without one."""
+    if limit is None:
+        return None
+    if holder == "theirs":
+        return (limit - today).days
+    if limit >= today:
+        return calendar.working_days_between(today, limit)
+    return -calendar.working_days_between(limit, today)
+
+
+def group_of(holder: str, left: int | None) -> Group:
+    """Where a case stands in a list: waiting on others, running out, or ready."""
+    if holder == "theirs":
+        return "waiting"
+    return "running out" if left is not None and left <= RUNNING_OUT else "ready"

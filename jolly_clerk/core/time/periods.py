@@ -5,13 +5,16 @@ from __future__ import annotations
 import calendar as days_of
 import re
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
+from decimal import Decimal
 from typing import Any, Literal
 
 from jolly_clerk.core.time.calendar import Calendar
 
-Unit = Literal["working days", "days", "weeks", "months", "years"]
-_WORDING = re.compile(r"(\d{1,4}) (working day|day|week|month|year)s?")
+Unit = Literal["office hours", "hours", "working days", "days", "weeks", "months", "years"]
+_WORDING = re.compile(r"(\d{1,4}) (office hour|hour|working day|day|week|month|year)s?")
+#: periods in these units run from an instant to an instant
+HOURS = ("office hours", "hours")
 
 
 def add_months(day: date, months: int) -> date:
@@ -34,6 +37,8 @@ class Span:
     def _moved(self, day: Any, sign: int) -> date:
         if not isinstance(day, date):
             raise TypeError("a span of time goes with a date")
+        if isinstance(day, datetime):  # the same hour of the clock, days later
+            return datetime.combine(self._moved(day.date(), sign), day.time(), day.tzinfo)
         return add_months(day, sign * self.months) + timedelta(days=sign * self.days)
 
     def __radd__(self, day: Any) -> date:
@@ -43,6 +48,39 @@ class Span:
 
     def __rsub__(self, day: Any) -> date:
         return self._moved(day, -1)
+
+
+@dataclass(frozen=True, slots=True)
+class Duration:
+    """So many elapsed minutes, to add to or take from a moment; right over summer time."""
+
+    minutes: int
+
+    def _moved(self, moment: Any, sign: int) -> datetime:
+        if not isinstance(moment, datetime):
+            raise TypeError("hours go with a moment")
+        return (moment.astimezone(UTC) + timedelta(minutes=sign * self.minutes)).astimezone(moment.tzinfo)
+
+    def __radd__(self, moment: Any) -> datetime:
+        return self._moved(moment, 1)
+
+    def __rsub__(self, moment: Any) -> datetime:
+        return self._moved(moment, -1)
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A period of days as an answer gives it, both days counted. ValueError if it ends before it begins."""
+
+    first: date
+    last: date
+
+    def __post_init__(self) -> None:
+        if self.last < self.first:
+            raise ValueError("a period ends before it begins")
+
+
+IfClosed = Literal["stays", "next working day", "working day before"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,20 +95,50 @@ class Period:
         """Read ``30 days`` or ``10 working days``; ValueError says what would be right."""
         found = _WORDING.fullmatch(text.strip())
         if not found:
-            raise ValueError(f"{text!r} is not a period; write it like '10 working days', '30 days' or '2 months'")
+            raise ValueError(f"{text!r} is not a period; write it like '10 working days', '30 days', '2 months' or '24 hours'")
         unit: Any = found[2] + "s"
         return cls(int(found[1]), unit)
 
     def __str__(self) -> str:
         return f"{self.count} {self.unit[:-1] if self.count == 1 else self.unit}"
 
+    @property
+    def in_hours(self) -> bool:
+        """True if it runs from an instant to an instant."""
+        return self.unit in HOURS
+
     def last_day(self, event: date, calendar: Calendar) -> date:
-        """The last day of the period; the first is the day after ``event``. Not moved off closed days."""
+        """The last day of the period; the first is the day after ``event``. Not moved off closed days.
+
+        ValueError for hours, which have no days.
+        """
+        if self.unit in HOURS:
+            raise ValueError(f"{self} have no last day")
         if self.unit == "working days":
             return calendar.add_working_days(event, self.count)
         if self.unit in ("months", "years"):
             return add_months(event, self.count * (12 if self.unit == "years" else 1))
         return event + timedelta(days=self.count * (7 if self.unit == "weeks" else 1))
+
+    def before(self, event: date, calendar: Calendar) -> date:
+        """The day from which the period reaches back: ``3 working days`` before a day is the third working day before it."""
+        return Period(-self.count, self.unit).last_day(event, calendar)
+
+    def limit(self, event: Any, calendar: Calendar, back: bool = False, if_closed: IfClosed = "stays") -> Any:
+        """Where the period ends, counted from ``event`` forwards or backwards: a moment for hours, else a day.
+
+        A day that is closed stays or moves, as ``if_closed`` says. Days counted from a moment are counted from its day.
+        """
+        sign = -1 if back else 1
+        if self.unit == "hours":
+            return event + Duration(sign * self.count * 60)
+        if self.unit == "office hours":
+            return calendar.add_office_hours(event, Decimal(sign * self.count))
+        day = calendar.local_day(event) if isinstance(event, datetime) else event
+        day = self.before(day, calendar) if back else self.last_day(day, calendar)
+        if if_closed == "next working day":
+            return calendar.working_day_from(day)
+        return calendar.working_day_until(day) if if_closed == "working day before" else day
 
     def plus(self, other: Period) -> Period:
         """Both together, for an extension; the units must be the same."""

@@ -1,0 +1,193 @@
+"""Kills the server (SIGKILL) at random moments of uploads, filings, payments and judgements, starts it again, and looks what is left.
+
+``python -m bench.kills 200``. Everything that the server acknowledged must be there afterwards.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import random
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+import urllib.request
+import uuid
+from collections import Counter
+from dataclasses import dataclass, field
+from http.client import HTTPException
+from pathlib import Path
+from typing import Any
+
+from jolly_clerk.demo.drawings import site_plan
+from jolly_clerk.demo.stage import answers
+from jolly_clerk.office.casework import load_case
+from jolly_clerk.office.office import Office, open_office
+from jolly_clerk.office.people import add_person, person
+from jolly_clerk.office.rulebooks import publish
+from jolly_clerk.office.verifying import verify
+from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
+from jolly_clerk.store.database import reading
+from jolly_clerk.store.tables import StoredFile
+
+ROOT = Path(__file__).resolve().parents[1]
+APPLICANTS = ("ada", "bo", "cy")
+LONGEST = 2.0
+
+
+@dataclass
+class Acknowledged:
+    """What the server said was done, as (what, reference or SHA-256)."""
+
+    things: list[tuple[str, str]] = field(default_factory=list)
+    under_way: threading.Event = field(default_factory=threading.Event)
+
+    def note(self, what: str, name: str) -> None:
+        """Note one thing; lists take appends from several threads."""
+        self.things.append((what, name))
+
+
+class Client:
+    """One signed-in person over HTTP."""
+
+    def __init__(self, address: str, who: str) -> None:
+        self.address, self.cookie, self.csrf = address, "", ""
+        self.ask("POST", "/api/session/by-click", {"person": who})
+        self.csrf = self.ask("GET", "/api/session")["csrf"]
+
+    def ask(self, method: str, path: str, body: Any = None, kind: str = "application/json") -> Any:
+        """Send a request; OSError or HTTPException when the server dies under it or refuses."""
+        data = json.dumps(body).encode() if kind == "application/json" and body is not None else body
+        request = urllib.request.Request(self.address + path, data, method=method)
+        request.add_header("Cookie", self.cookie)
+        request.add_header("X-Jolly-Clerk", self.csrf)
+        if body is not None:
+            request.add_header("Content-Type", kind)
+        with urllib.request.urlopen(request, timeout=10) as answer:
+            self.cookie = (answer.headers.get("Set-Cookie") or self.cookie).split(";")[0]
+            content = answer.read()
+        return json.loads(content) if content else None
+
+    def upload(self, draft: str, slot: str, content: bytes) -> None:
+        """Attach a file to a draft."""
+        edge = uuid.uuid4().hex
+        head = f'--{edge}\r\nContent-Disposition: form-data; name="slot"\r\n\r\n{slot}\r\n--{edge}\r\n'
+        head += 'Content-Disposition: form-data; name="file"; filename="plan.pdf"\r\nContent-Type: application/pdf\r\n\r\n'
+        whole = head.encode() + content + f"\r\n--{edge}--\r\n".encode()
+        self.ask("POST", f"/api/drafts/{draft}/files", whole, f"multipart/form-data; boundary={edge}")
+
+
+def work(address: str, who: str, said: Acknowledged, seed: int) -> None:
+    """File, pay and judge until the server is gone."""
+    rnd = random.Random(seed)
+    try:
+        applicant, officer = Client(address, who), Client(address, "imre")
+        said.under_way.set()
+        while True:
+            draft = applicant.ask("POST", "/api/drafts", {"kind": "BW"})["id"]
+            given = answers(works_area=str(rnd.randint(20, 90)), filer_name=who, site_start="2030-01-01")
+            applicant.ask("PUT", f"/api/drafts/{draft}", {"answers": given})
+            plan = site_plan("1 Pier Road", "store", rnd.uniform(4, 20), 5, rnd.uniform(40, 300))
+            applicant.upload(draft, "site_plan", plan)
+            said.note("file", hashlib.sha256(plan).hexdigest())
+            reference = applicant.ask("POST", f"/api/drafts/{draft}/filing", {"take_gaps": True})["reference"]
+            said.note("filed", reference)
+            key = applicant.ask("POST", f"/api/cases/{reference}/payments", {})["key"]
+            applicant.ask("POST", f"/api/terminal/{key}", {"outcome": "approved"})
+            said.note("paid", reference)
+            officer.ask("POST", f"/api/cases/{reference}/checking", {})
+            said.note("begun", reference)
+            officer.ask("POST", f"/api/cases/{reference}/judgements", {"requirement": "may-act", "standing": "met"})
+            said.note("judged", reference)
+    except (OSError, HTTPException, ValueError):
+        return
+
+
+def serve(folder: Path) -> tuple[subprocess.Popen[bytes], str]:
+    """A server over a folder, ready."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    command = [sys.executable, "-m", "jolly_clerk.cli", "serve", "--demo", "--data", str(folder), "--port", str(port)]
+    quiet = subprocess.DEVNULL
+    process = subprocess.Popen(command, cwd=ROOT, stdout=quiet, stderr=quiet, start_new_session=True)
+    address = f"http://127.0.0.1:{port}"
+    for _ in range(1000):
+        try:
+            urllib.request.urlopen(f"{address}/health", timeout=1)
+            return process, address
+        except OSError:
+            time.sleep(0.03)
+    raise RuntimeError("the server did not come up")
+
+
+def missing(office: Office, said: Acknowledged) -> list[str]:
+    """What was acknowledged and is not there."""
+    officer, lost = person(office, "imre"), []
+    for what, name in dict.fromkeys(said.things):
+        if what == "file":
+            with reading(office.engine) as session:
+                there = session.get(StoredFile, name) is not None and not office.vault.check(name)
+            if not there:
+                lost.append(f"file {name[:12]}")
+            continue
+        so_far = load_case(office, officer, name).so_far
+        kept = {
+            "filed": so_far.filed is not None,
+            "paid": so_far.covered_at is not None,
+            "begun": so_far.checking is not None,
+            "judged": "may-act" in so_far.given,
+        }
+        if not kept[what]:
+            lost.append(f"{name} {what}")
+    return lost
+
+
+def run(count: int, seed: int = 1) -> tuple[int, Counter[str], list[str]]:
+    """Kill ``count`` times; gives how many things were acknowledged, of which kinds, and what is wrong afterwards."""
+    folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-kills-")) / "office"
+    office = open_office(folder, demo=True)
+    for edition in editions_in(SHIPPED):
+        publish(office, edition)
+    for name in APPLICANTS:
+        add_person(office, name, name.title(), "applicant", f"{name}@post.example")
+    add_person(office, "imre", "Imre Holt", "officer")
+    office.close()
+    rnd, said = random.Random(seed), Acknowledged()
+    for kill in range(count):
+        process, address = serve(folder)
+        threads = [threading.Thread(target=work, args=(address, name, said, seed + 7 * kill)) for name in APPLICANTS]
+        for thread in threads:
+            thread.start()
+        said.under_way.wait(20)
+        time.sleep(rnd.uniform(0.0, LONGEST))
+        said.under_way.clear()
+        os.killpg(process.pid, signal.SIGKILL)
+        process.wait()
+        for thread in threads:
+            thread.join()
+    office = open_office(folder, demo=True)
+    try:
+        wrong = [*verify(office), *missing(office, said)]
+    finally:
+        office.close()
+    return len(said.things), Counter(what for what, _ in said.things), wrong
+
+
+def main() -> None:
+    """``python -m bench.kills [how many]``."""
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 200
+    began = time.monotonic()
+    total, kinds, wrong = run(count, int(time.time()))
+    print(f"{count} kills in {time.monotonic() - began:.0f} s, {total} things acknowledged: {dict(kinds)}")
+    print("\n".join(wrong) or "all there; histories, files, lists and receipts are whole")
+    sys.exit(1 if wrong else 0)
+
+
+if __name__ == "__main__":
+    main()

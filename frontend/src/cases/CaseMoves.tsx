@@ -1,0 +1,126 @@
+// What an applicant can still do with a case, and why not: more time, take back, withdraw with the refund shown first.
+import { Textarea } from "@mantine/core";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, ask, type Schemas } from "../api/client";
+import { ProblemNote } from "../shared/Notes";
+import { amount, sign } from "../shared/say";
+import { WhyNot } from "../shared/WhyNot";
+
+export function CaseMoves({ view }: { view: Schemas["CaseView"] }) {
+  const { reference } = view;
+  const [doing, setDoing] = useState<"" | "take back" | "withdraw">("");
+  const [reason, setReason] = useState("");
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const may = (name: string) => view.assessment.moves.find((m) => m.move === name)?.allowed ?? false;
+  const params = { path: { reference } };
+  const again = () => queries.invalidateQueries();
+  const time = useMutation({
+    mutationFn: () => ask(api.POST("/api/cases/{reference}/more-time", { params, body: { seen: view.seen } })),
+    onSuccess: again,
+  });
+  const back = useMutation({
+    mutationFn: () => ask(api.POST("/api/cases/{reference}/taking-back", { params, body: { reason } })),
+    onSuccess: ({ id }) => {
+      queries.invalidateQueries();
+      navigate(`/filing/${id}`);
+    },
+  });
+  const withdraw = useMutation({
+    mutationFn: () => ask(api.POST("/api/cases/{reference}/withdrawal", { params, body: { reason } })),
+    onSuccess: () => {
+      setDoing("");
+      queries.invalidateQueries();
+    },
+  });
+  const refund = view.assessment.refunds.find((r) => r.ending === "withdrawn");
+  const more = view.next_steps.find((s) => s.text.includes("You may ask once"));
+  return (
+    <section className="case-moves" aria-label="What you can do">
+      <h2>What you can do</h2>
+      <ProblemNote error={time.error ?? back.error ?? withdraw.error} />
+      {may("more time") && (
+        <p>
+          <button
+            type="button"
+            className="jc-button plain small"
+            disabled={time.isPending}
+            onClick={() => time.mutate()}
+          >
+            Ask for more time
+          </button>{" "}
+          <small>{more ? more.text.replace(/^.*You may/, "You may") : "It is given once."}</small>
+        </p>
+      )}
+      {may("take back") && doing === "" && (
+        <p>
+          <button type="button" className="jc-button plain small" onClick={() => setDoing("take back")}>
+            Take it back
+          </button>{" "}
+          <small>It is a draft again; what you paid waits on the account.</small>
+        </p>
+      )}
+      {may("withdraw") && doing === "" && (
+        <p>
+          <button type="button" className="jc-button plain small" onClick={() => setDoing("withdraw")}>
+            Withdraw it
+          </button>{" "}
+          <small>You see first what comes back.</small>
+        </p>
+      )}
+      {doing !== "" && (
+        <form
+          className="case-moves-form"
+          onSubmit={(e) => {
+            e.preventDefault();
+            (doing === "withdraw" ? withdraw : back).mutate();
+          }}
+        >
+          {doing === "withdraw" && refund && (
+            <div className="jc-slip">
+              <ul>
+                {refund.lines.map((line) => (
+                  <li key={line.title}>
+                    <span className="jc-slip-line">
+                      <span>{line.title}</span> <span className="mono">{amount(line.amount)}</span>
+                    </span>
+                    <small>{line.working}</small>
+                  </li>
+                ))}
+              </ul>
+              <p className="jc-slip-total">
+                <b>Comes back</b>{" "}
+                <b className="mono">
+                  {sign(view.form.currency)} {amount(refund.total)}
+                </b>
+              </p>
+              <p className="second">
+                {amount(refund.kept)} is kept (art. {refund.article}). The case is closed for good.
+              </p>
+            </div>
+          )}
+          <Textarea
+            label={doing === "withdraw" ? "Why, if you like" : "Why do you take it back?"}
+            autosize
+            minRows={2}
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+          />
+          <button
+            type="submit"
+            className="jc-button small"
+            disabled={back.isPending || withdraw.isPending || (doing === "take back" && reason.trim().length < 3)}
+          >
+            {doing === "withdraw" ? "Withdraw the application" : "Take the filing back"}
+          </button>{" "}
+          <button type="button" className="jc-link" onClick={() => setDoing("")}>
+            leave it
+          </button>
+        </form>
+      )}
+      <WhyNot moves={view.assessment.moves} />
+    </section>
+  );
+}

@@ -1,0 +1,152 @@
+// What lies beside the documents: the registers' answers, messages and notes, the line of time.
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask } from "../api/client";
+import { Messages } from "../shared/Messages";
+import { ProblemNote } from "../shared/Notes";
+import { exactly } from "../shared/say";
+import { useSession } from "../shared/session";
+import { type CaseView, type OnDesk, path } from "./useCase";
+
+export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
+  const session = useSession();
+  const role = session.data?.person?.role;
+  const may = view.assessment.moves.some((m) => m.role === role && m.move === "ask a register" && m.allowed);
+  const silent = view.versions.at(-1)?.dossier.by_hand ?? [];
+  return (
+    <div className="desk-sheet" tabIndex={0} role="group" aria-label="Registers">
+      {view.registers.map((r) => (
+        <section key={r.name} className="filed-part">
+          <h2>{r.title}</h2>
+          {silent.includes(r.name) && (
+            <p className="ochre">
+              It did not answer while this was filled in: the answers were typed by hand. Please look.
+            </p>
+          )}
+          {r.at ? (
+            <p className="second">
+              Asked about <b className="mono">{r.key}</b>, {exactly(r.at)}.{" "}
+              {r.trouble ? `No answer: ${r.trouble}.` : r.found ? "" : "It has no such entry."}
+            </p>
+          ) : (
+            <p className="second">It was not asked yet; it is asked when checking begins.</p>
+          )}
+          <dl>
+            {r.cells.map((c) => (
+              <div key={c.title}>
+                <dt>
+                  {c.title} {c.inner && <small>the office's alone</small>}
+                </dt>
+                <dd>{c.value || "nothing"}</dd>
+              </div>
+            ))}
+          </dl>
+          {may && (
+            <button
+              type="button"
+              className="jc-button plain small"
+              onClick={() =>
+                desk.move((seen) =>
+                  ask(
+                    api.POST("/api/cases/{reference}/registers/{name}", {
+                      params: { path: { reference: view.reference, name: r.name } },
+                      body: { seen },
+                    }),
+                  ),
+                )
+              }
+            >
+              Ask it again
+            </button>
+          )}
+        </section>
+      ))}
+      {view.assessment.altered.length > 0 && (
+        <section className="filed-part">
+          <h2>Altered after it was filled in from a register</h2>
+          <dl>
+            {view.assessment.altered.map((x) => (
+              <div key={x.place}>
+                <dt>{x.label}</dt>
+                <dd className="ochre">
+                  <s>{x.was}</s> {x.now}
+                </dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      )}
+    </div>
+  );
+}
+
+export function Talk({ view }: { view: CaseView }) {
+  const [text, setText] = useState("");
+  const queries = useQueryClient();
+  const keep = useMutation({
+    mutationFn: () => ask(api.POST("/api/cases/{reference}/notes", { params: path(view.reference), body: { text } })),
+    onSuccess: (fresh) => {
+      queries.setQueryData(["case", view.reference], fresh);
+      setText("");
+    },
+  });
+  const role = useSession().data?.person?.role;
+  const may = view.assessment.moves.some((m) => m.role === role && m.move === "note" && m.allowed);
+  return (
+    <div className="desk-sheet" tabIndex={0} role="group" aria-label="Messages and notes">
+      <Messages view={view} office />
+      <section className="messages" aria-label="Internal notes">
+        <h2>Internal notes</h2>
+        <p className="second">The applicant never sees these.</p>
+        <ol>
+          {view.notes.map((m) => (
+            <li key={m.no} className="own">
+              <p className="messages-who">
+                <b>{m.who}</b> <small>{exactly(m.at)}</small>
+              </p>
+              <p className="messages-text">{m.text}</p>
+            </li>
+          ))}
+        </ol>
+        {may && (
+          <form
+            className="desk-waive"
+            onSubmit={(e) => {
+              e.preventDefault();
+              keep.mutate();
+            }}
+          >
+            <label htmlFor="note">A note for the office</label>
+            <textarea id="note" rows={2} value={text} onChange={(e) => setText(e.target.value)} />
+            <ProblemNote error={keep.error} />
+            <button type="submit" className="jc-button small" disabled={!text.trim() || keep.isPending}>
+              Keep the note
+            </button>
+          </form>
+        )}
+      </section>
+    </div>
+  );
+}
+
+export function History({ view }: { view: CaseView }) {
+  return (
+    <div className="desk-sheet" tabIndex={0} role="group" aria-label="What has happened">
+      <ol className="desk-history">
+        {[...view.story].reverse().map((m) => (
+          <li key={m.no} className={m.inner ? "inner" : ""}>
+            <time dateTime={m.at}>{exactly(m.at)}</time>
+            <span>
+              {m.text}{" "}
+              {m.paper && (
+                <a href={`/api/cases/${view.reference}/papers/${m.no}`} target="_blank" rel="noreferrer">
+                  {m.paper}
+                </a>
+              )}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}

@@ -1,0 +1,318 @@
+// Checking: the checklist, the evidence, the rule; one key judges and moves on.
+import { useEffect, useMemo, useState } from "react";
+import { useNavigate } from "react-router";
+import { api, ask } from "../api/client";
+import { AnswerList } from "../filing/Filed";
+import { setKeysOn, useHotkey, useKeysOn } from "../shared/keys";
+import { Key, Tab } from "../shared/Marks";
+import { FileLook } from "../shared/PdfView";
+import { size } from "../shared/say";
+import { useSession } from "../shared/session";
+import { History, Registers, Talk } from "./Beside";
+import { beneath, counts, type Given } from "./counts";
+import { DeskFoot } from "./Foot";
+import { Rule, tablesOf } from "./Rule";
+import { type CaseView, type OnDesk, path } from "./useCase";
+
+type Looking = "document" | "answers" | "registers" | "talk" | "history";
+const SWITCH: [Looking, string][] = [
+  ["document", "Document"],
+  ["answers", "Answers"],
+  ["registers", "Registers"],
+  ["talk", "Talk"],
+  ["history", "History"],
+];
+
+export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseView; onAnswers?: () => void }) {
+  const { reference } = view;
+  const a = view.assessment;
+  const navigate = useNavigate();
+  const session = useSession();
+  const role = session.data?.person?.role ?? "";
+  const list = a.requirements;
+  const firstOpen = list.find((r) => counts(r) && !r.given?.holds) ?? list[0];
+  const [chosen, setChosen] = useState(firstOpen?.id ?? "");
+  const [looking, setLooking] = useState<Looking>("document");
+  const [file, setFile] = useState("");
+  const [waiving, setWaiving] = useState(false);
+  const [help, setHelp] = useState(false);
+  const at = Math.max(
+    0,
+    list.findIndex((r) => r.id === chosen),
+  );
+  const requirement = list[at];
+  const move = (name: string) => a.moves.find((m) => m.role === role && m.move === name);
+  const mayJudge = !!move("judge")?.allowed;
+  const mayBegin = !!move("begin checking")?.allowed;
+  const keysOn = useKeysOn();
+
+  function go(by: number) {
+    const next = list[Math.max(0, Math.min(list.length - 1, at + by))];
+    if (next) setChosen(next.id);
+  }
+  async function judge(standing: Given | null, reason = "") {
+    if (!requirement || !mayJudge) return;
+    setWaiving(false);
+    const judged = requirement.id;
+    if (standing === "met" || standing === "waived" || standing === "in doubt") {
+      // on to the next at once: a hurried officer does not wait for the answer
+      const after = [...list.slice(at + 1), ...list.slice(0, at)];
+      const next = after.find((r) => counts(r) && !r.given?.holds);
+      if (next) setChosen(next.id);
+    }
+    const done = await desk.move((seen) =>
+      ask(
+        api.POST("/api/cases/{reference}/judgements", {
+          params: path(reference),
+          body: { requirement: judged, standing, reason, seen },
+        }),
+      ),
+    );
+    if (!done) setChosen(judged);
+  }
+  const begin = () =>
+    desk.move((seen) => ask(api.POST("/api/cases/{reference}/checking", { params: path(reference), body: { seen } })));
+  const undo = () =>
+    desk.move((seen) => ask(api.POST("/api/cases/{reference}/undo", { params: path(reference), body: { seen } })));
+  useHotkey("n", () => go(1));
+  useHotkey("b", () => go(-1));
+  useHotkey("ArrowDown", () => go(1));
+  useHotkey("ArrowUp", () => go(-1));
+  useHotkey("m", () => judge("met"), mayJudge);
+  useHotkey("w", () => judge("wanting"), mayJudge);
+  useHotkey("d", () => judge("in doubt"), mayJudge);
+  useHotkey("v", () => setWaiving(true), mayJudge);
+  useHotkey("k", begin, mayBegin);
+  useHotkey("u", undo, view.may_undo);
+  useHotkey("r", () => setLooking("registers"));
+  useHotkey("x", () => setLooking("talk"));
+  useHotkey("l", () => navigate(`/desk/${reference}/letter`), a.points.length > 0 && !!move("send the letter"));
+  useHotkey("?", () => setHelp((on) => !on));
+  useEffect(() => {
+    document.getElementById(`check-${chosen}`)?.scrollIntoView({ block: "nearest" });
+    setWaiving(false);
+    setFile("");
+  }, [chosen]);
+
+  const files = useMemo(() => view.versions.at(-1)?.files ?? [], [view]);
+  const own = files.filter((f) => requirement?.files.some((x) => x.id === f.attachment.id));
+  const shownFile = files.find((f) => f.attachment.id === file) ?? own[0];
+  const evidence: Looking = looking === "document" && !shownFile ? "answers" : looking;
+  const tables = requirement ? tablesOf(view, requirement) : [];
+  const boxes = tables.flatMap((t) =>
+    t.statements
+      .filter((s) => s.file === shownFile?.attachment.id && s.box.length === 4)
+      .map((s) => ({ page: s.page, box: s.box, label: s.said, odd: s.odd })),
+  );
+  const groups: [string, string][] = [
+    ...view.form.parts.map((p): [string, string] => [p.id, p.title]),
+    ["documents", "Documents"],
+    ["signature", "Promise and sign"],
+    ["fees", "Fees"],
+    ["added", "Asked by hand"],
+  ];
+  const judged = list.filter((r) => counts(r) && r.given?.holds).length;
+  const asked = list.filter(counts).length;
+
+  return (
+    <>
+      <div className="desk-body">
+        <nav className="desk-list" aria-label="Checklist">
+          <h2>
+            {onAnswers && (
+              <button type="button" className="jc-link" onClick={onAnswers}>
+                Answers
+              </button>
+            )}{" "}
+            Checklist{" "}
+            <span>
+              {judged} of {asked} judged
+            </span>
+          </h2>
+          {groups.map(([id, title]) => {
+            const rows = list.filter((r) => r.group === id);
+            if (rows.length === 0) return null;
+            return (
+              <section key={id}>
+                <h3>{title}</h3>
+                {rows.map((r) => (
+                  <button
+                    key={r.id}
+                    id={`check-${r.id}`}
+                    type="button"
+                    className={`desk-check${r.id === chosen ? " chosen" : ""}${counts(r) ? "" : " quiet"}`}
+                    aria-current={r.id === chosen || undefined}
+                    onClick={() => setChosen(r.id)}
+                  >
+                    <Tab standing={r.standing} given={!!r.given?.holds} />
+                    <span>
+                      {r.title}
+                      <small>{beneath(r)}</small>
+                    </span>
+                    {r.id === chosen && (
+                      <kbd>
+                        {at + 1}/{list.length}
+                      </kbd>
+                    )}
+                  </button>
+                ))}
+              </section>
+            );
+          })}
+        </nav>
+        <main className="desk-evidence">
+          <div className="desk-bar">
+            {evidence === "document" && shownFile ? (
+              <p>
+                <b>{shownFile.attachment.name}</b>{" "}
+                <span className="second">
+                  {shownFile.said} · {size(shownFile.attachment.size)}
+                </span>
+              </p>
+            ) : (
+              <p>
+                <b>{SWITCH.find(([id]) => id === evidence)?.[1]}</b> <span className="second">version {a.version}</span>
+              </p>
+            )}
+            <div className="desk-switch" role="group" aria-label="What to look at">
+              {SWITCH.map(([id, label]) => (
+                <button
+                  key={id}
+                  type="button"
+                  aria-pressed={evidence === id}
+                  disabled={id === "document" && !shownFile}
+                  onClick={() => setLooking(id)}
+                >
+                  {label}
+                  {id === "talk" && view.messages.some((m) => !m.office && !m.read_at) && (
+                    <b className="desk-dot"> new</b>
+                  )}
+                </button>
+              ))}
+            </div>
+          </div>
+          {evidence === "document" && shownFile ? (
+            <>
+              {own.length > 1 && (
+                <div className="desk-files">
+                  {own.map((f) => (
+                    <button
+                      key={f.attachment.id}
+                      type="button"
+                      aria-pressed={f === shownFile}
+                      onClick={() => setFile(f.attachment.id)}
+                    >
+                      {f.attachment.name}
+                    </button>
+                  ))}
+                </div>
+              )}
+              <FileLook
+                key={shownFile.attachment.sha256}
+                url={`/api/cases/${reference}/files/${shownFile.attachment.sha256}`}
+                file={shownFile}
+                keys
+                boxes={boxes}
+              />
+            </>
+          ) : evidence === "registers" ? (
+            <Registers desk={desk} view={view} />
+          ) : evidence === "talk" ? (
+            <Talk view={view} />
+          ) : evidence === "history" ? (
+            <History view={view} />
+          ) : (
+            <div className="desk-sheet" tabIndex={0} role="group" aria-label="What was answered">
+              <AnswerList
+                form={view.form}
+                assessment={a}
+                answers={view.versions.at(-1)?.dossier.answers ?? {}}
+                mark={(place) => !!requirement?.places.some((p) => p.ref === place)}
+              />
+            </div>
+          )}
+          <p className="desk-keys">
+            {keysOn ? (
+              <>
+                <Key>N</Key> <Key>B</Key> next, back <Key>,</Key> <Key>.</Key> sheet <Key>+</Key> <Key>-</Key> size{" "}
+                <Key>U</Key> undo <Key>?</Key> keys
+              </>
+            ) : (
+              "The letter keys are off."
+            )}{" "}
+            <button type="button" className="jc-link" onClick={() => setKeysOn(!keysOn)}>
+              {keysOn ? "switch the keys off" : "switch the keys on"}
+            </button>
+          </p>
+        </main>
+        <aside className="desk-rule" aria-label="The rule">
+          {mayBegin && (
+            <div className="desk-begin">
+              <p>Nobody checks this case yet. With your word the checking begins and the case is yours.</p>
+              <button type="button" className="jc-button wide" onClick={begin} disabled={desk.busy}>
+                Begin checking <Key>K</Key>
+              </button>
+            </div>
+          )}
+          {requirement && (
+            <Rule
+              key={requirement.id}
+              desk={desk}
+              view={view}
+              requirement={requirement}
+              mayJudge={mayJudge}
+              why={move("judge")?.why_not[0]?.text ?? "Your role reads and does not judge."}
+              waiving={waiving}
+              onWaive={() => setWaiving(true)}
+              onJudge={judge}
+            />
+          )}
+        </aside>
+      </div>
+      <DeskFoot desk={desk} view={view} role={role} />
+      {help && <KeyHelp onClose={() => setHelp(false)} />}
+    </>
+  );
+}
+
+function KeyHelp({ onClose }: { onClose: () => void }) {
+  useHotkey("Escape", onClose);
+  return (
+    <section className="desk-help" role="dialog" aria-label="Keys of the desk" aria-modal="false">
+      <h2>Keys of the desk</h2>
+      <dl>
+        <dt>
+          <Key>N</Key> <Key>B</Key> <Key>↑</Key> <Key>↓</Key>
+        </dt>
+        <dd>next, back in the checklist</dd>
+        <dt>
+          <Key>M</Key> <Key>W</Key> <Key>D</Key> <Key>V</Key>
+        </dt>
+        <dd>met, wanting, in doubt, waive</dd>
+        <dt>
+          <Key>,</Key> <Key>.</Key>
+        </dt>
+        <dd>sheet before, next sheet</dd>
+        <dt>
+          <Key>+</Key> <Key>-</Key>
+        </dt>
+        <dd>larger, smaller</dd>
+        <dt>
+          <Key>K</Key> <Key>L</Key>
+        </dt>
+        <dd>begin checking, read the letter</dd>
+        <dt>
+          <Key>U</Key> <Key>R</Key> <Key>X</Key>
+        </dt>
+        <dd>undo the last step, registers, talk</dd>
+        <dt>
+          <Key>F</Key>
+        </dt>
+        <dd>find a case</dd>
+      </dl>
+      <button type="button" className="jc-button small" onClick={onClose}>
+        Close
+      </button>
+    </section>
+  );
+}

@@ -1,0 +1,136 @@
+// The evidence of one point in the version before and after, side by side.
+import type { Schemas } from "../api/client";
+import { FileLook } from "../shared/PdfView";
+import { dayOf, size } from "../shared/say";
+import type { Item } from "./AnswersDesk";
+import type { CaseView } from "./useCase";
+
+/** The evidence of one point in the version before and after. */
+export function Compare({ view, item, version }: { view: CaseView; item: Item; version?: Schemas["RoundView"] }) {
+  const after = view.versions.at(-1);
+  const before = view.versions.at(-2) ?? after;
+  const slot = item.places.find((p) => p.startsWith("documents."))?.replace("documents.", "");
+  const old = before?.files.filter((f) => f.attachment.slot === slot) ?? [];
+  const now = after?.files.filter((f) => f.attachment.slot === slot) ?? [];
+  const sides: [string, Schemas["FileView"] | undefined, Schemas["VersionView"] | undefined][] = [
+    ["before", old.at(-1), before],
+    ["now", now.at(-1), after],
+  ];
+  const title = item.point?.title ?? item.unasked?.change.label ?? "";
+  if (!slot)
+    return (
+      <>
+        <div className="desk-bar">
+          <p>
+            <b>{title}</b>
+          </p>
+        </div>
+        <table className="desk-table compare">
+          <thead>
+            <tr>
+              <th scope="col">Question</th>
+              <th scope="col">Version {before?.no}</th>
+              <th scope="col">Version {after?.no}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {item.places.map((place) => {
+              const all = [
+                ...(version?.points.flatMap((p) => p.changes) ?? []),
+                ...(version?.unasked.map((u) => u.change) ?? []),
+              ];
+              const change = all.find((c) => c.place === place);
+              const [part = "", question = ""] = place.split(".");
+              const asked = view.form.parts.find((p) => p.id === part)?.questions.find((q) => q.id === question);
+              const same = String(
+                (after?.dossier.answers[part] as Record<string, unknown> | undefined)?.[question] ?? "not answered",
+              );
+              return (
+                <tr key={place}>
+                  <th scope="row">{asked?.ask ?? place}</th>
+                  <td>{change ? change.was || "nothing" : same}</td>
+                  <td className={change ? "changed" : ""}>{change ? change.now || "nothing" : "unchanged"}</td>
+                </tr>
+              );
+            })}
+            {view.assessment.computed
+              .filter((c) => c.beside.some((b) => item.places.includes(b)))
+              .map((c) => (
+                <tr key={c.id}>
+                  <th scope="row">{c.title}, now</th>
+                  <td colSpan={2}>{c.working}</td>
+                </tr>
+              ))}
+          </tbody>
+        </table>
+      </>
+    );
+  return (
+    <>
+      <div className="desk-bar">
+        <p>
+          <b>{title}</b> <span className="second">side by side</span>
+        </p>
+      </div>
+      <div className="desk-sides">
+        {sides.map(([side, file, v]) => (
+          <section key={side} aria-label={side === "now" ? "The version now" : "The version before"}>
+            <p>
+              <b>{file?.attachment.name ?? "nothing"}</b>, version {v?.no}, {v && dayOf(v.at)}{" "}
+            </p>
+            {file ? (
+              <FileLook
+                url={`/api/cases/${view.reference}/files/${file.attachment.sha256}`}
+                file={file}
+                keys={side === "now"}
+              />
+            ) : (
+              <p className="jc-pdf-trouble">Nothing was attached here.</p>
+            )}
+          </section>
+        ))}
+      </div>
+      <ReadInBoth before={old.at(-1)} now={now.at(-1)} changes={item.point?.changes ?? []} />
+    </>
+  );
+}
+
+/** What was read in the file before and in the file now, line by line, what differs marked. */
+function ReadInBoth({
+  before,
+  now,
+  changes,
+}: {
+  before?: Schemas["FileView"];
+  now?: Schemas["FileView"];
+  changes: Schemas["Difference"][];
+}) {
+  const lines: [string, string, string][] = [
+    ["Name", before?.attachment.name ?? "nothing", now?.attachment.name ?? "nothing"],
+    ["Read as", before?.said ?? "", now?.said ?? ""],
+    ["Size", before ? size(before.attachment.size) : "", now ? size(now.attachment.size) : ""],
+    ...changes
+      .filter((c) => c.kind === "answer")
+      .map((c): [string, string, string] => [c.label, c.was || "nothing", c.now || "nothing"]),
+  ];
+  return (
+    <table className="desk-table compare beneath">
+      <thead>
+        <tr>
+          <th scope="col">What was read</th>
+          <th scope="col">before</th>
+          <th scope="col">now</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map(([label, a, b]) => (
+          <tr key={label}>
+            <th scope="row">{label}</th>
+            <td>{a}</td>
+            <td className={a === b ? "" : "changed"}>{b}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

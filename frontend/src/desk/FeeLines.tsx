@@ -1,0 +1,125 @@
+// The fee of a case on the desk: every line with its working; waived or set by hand, with a second person above the limit.
+import { useState } from "react";
+import { api, ask } from "../api/client";
+import { amount } from "../shared/say";
+import { useSession } from "../shared/session";
+import { type CaseView, type OnDesk, path } from "./useCase";
+
+export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
+  const session = useSession();
+  const role = session.data?.person?.role ?? "";
+  const [line, setLine] = useState("");
+  const [value, setValue] = useState("");
+  const [reason, setReason] = useState("");
+  const may = view.assessment.moves.some((m) => m.role === role && m.move === "set a fee" && m.allowed);
+  async function set(waive: boolean) {
+    const done = await desk.move((seen) =>
+      ask(
+        api.POST("/api/cases/{reference}/fees", {
+          params: path(view.reference),
+          body: { line, amount: waive ? null : value.trim(), reason, seen },
+        }),
+      ),
+    );
+    if (done) {
+      setLine("");
+      setReason("");
+    }
+  }
+  const settle = (id: string, confirmed: boolean) =>
+    desk.move((seen) =>
+      ask(
+        api.POST("/api/cases/{reference}/fees/settlement", {
+          params: path(view.reference),
+          body: { line: id, confirmed, reason: "", seen },
+        }),
+      ),
+    );
+  return (
+    <>
+      <table className="desk-table">
+        <thead>
+          <tr>
+            <th scope="col">Line</th>
+            <th scope="col" className="num">
+              {view.form.currency}
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {view.assessment.fees.lines
+            .filter((l) => l.state !== "not asked")
+            .map((l) => (
+              <tr key={l.id}>
+                <td>
+                  {l.title}
+                  <small>{l.working}</small>
+                  {may && l.amount !== null && (
+                    <button
+                      type="button"
+                      className="jc-link"
+                      onClick={() => {
+                        setLine(l.id);
+                        setValue(String(l.amount));
+                      }}
+                    >
+                      waive or set<span className="jc-hidden"> {l.title}</span>
+                    </button>
+                  )}
+                </td>
+                <td className="num mono">{l.amount !== null ? amount(l.amount) : `from ${amount(l.low)}`}</td>
+              </tr>
+            ))}
+        </tbody>
+      </table>
+      {line && (
+        <form
+          className="desk-waive"
+          onSubmit={(e) => {
+            e.preventDefault();
+            set(false);
+          }}
+        >
+          <label htmlFor="fee-amount">New amount of this line</label>
+          <input id="fee-amount" inputMode="decimal" value={value} onChange={(e) => setValue(e.target.value)} />
+          <label htmlFor="fee-reason">Why?</label>
+          <textarea id="fee-reason" rows={2} value={reason} onChange={(e) => setReason(e.target.value)} />
+          <p className="second">A change of more than {amount(view.fee_limit)} waits for a lead as a second person.</p>
+          <button type="submit" className="jc-button small" disabled={reason.trim().length < 3}>
+            Set it
+          </button>{" "}
+          <button
+            type="button"
+            className="jc-button plain small"
+            disabled={reason.trim().length < 3}
+            onClick={() => set(true)}
+          >
+            Waive it
+          </button>{" "}
+          <button type="button" className="jc-link" onClick={() => setLine("")}>
+            leave it
+          </button>
+        </form>
+      )}
+      {view.fees_waiting.map((f) => (
+        <div key={f.line} className="desk-second">
+          <p>
+            <b>{f.title}</b>: {f.who} set {amount(f.was)} to {amount(f.amount)}. {f.reason}
+          </p>
+          {role === "lead" && !f.own ? (
+            <p>
+              <button type="button" className="jc-button small" onClick={() => settle(f.line, true)}>
+                Confirm
+              </button>{" "}
+              <button type="button" className="jc-button plain small" onClick={() => settle(f.line, false)}>
+                Do not confirm
+              </button>
+            </p>
+          ) : (
+            <p className="ochre">It waits for a lead as a second person.</p>
+          )}
+        </div>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,95 @@
+// The foot of the desk: what comes next, by the state of the case.
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, ask } from "../api/client";
+import { Key } from "../shared/Marks";
+import { things } from "../shared/say";
+import { counts } from "./counts";
+import { More } from "./More";
+import { type CaseView, type OnDesk, path } from "./useCase";
+
+export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; role: string }) {
+  const a = view.assessment;
+  const navigate = useNavigate();
+  const accept = a.moves.find((m) => m.role === role && m.move === "accept as complete");
+  const letter = a.moves.find((m) => m.role === role && m.move === "send the letter");
+  const unjudged = a.requirements.filter((r) => counts(r) && !r.given?.holds).length;
+  if (!accept || !letter || !["Being checked", "Answers came back"].includes(a.state))
+    return (
+      <footer className="desk-foot">
+        <p>
+          <b>{a.next_officer}</b> {view.reviewer && `Reviewer: ${view.reviewer}. `}
+          {a.clock?.said}
+        </p>
+        <span className="desk-foot-keys">
+          <More desk={desk} view={view} role={role} />
+          {a.state === "Complete" && view.reviewers.length > 0 && <HandOver desk={desk} view={view} />}
+          <Link to="/tray" className="jc-button plain">
+            To the in-tray
+          </Link>
+        </span>
+      </footer>
+    );
+  const stops = accept.why_not[0];
+  const doAccept = async () => {
+    const done = await desk.move((seen) =>
+      ask(api.POST("/api/cases/{reference}/acceptance", { params: path(view.reference), body: { seen } })),
+    );
+    if (done) window.scrollTo(0, 0);
+  };
+  return (
+    <footer className="desk-foot">
+      <p>
+        <b>Correction letter</b> {things(a.points.length, "point")}
+        {a.points.length > 0 && <span className="second"> · if sent today, answers are due {view.due_if_sent}</span>}
+        <span className="second"> · not yet judged: {unjudged}</span>
+        {a.points.length === 0 && stops && <span className="second"> · not yet complete: {stops.text}</span>}
+      </p>
+      <span className="desk-foot-keys">
+        <More desk={desk} view={view} role={role} />
+        <button
+          type="button"
+          className="jc-button plain"
+          disabled={a.points.length === 0}
+          onClick={() => navigate(`/desk/${view.reference}/letter`)}
+        >
+          {view.assessment.rounds.length ? "Read the next letter" : "Read the letter"} <Key>L</Key>
+        </button>
+        <button
+          type="button"
+          className="jc-button"
+          disabled={!accept.allowed || desk.busy}
+          title={accept.why_not.map((w) => w.text).join(" ")}
+          onClick={doAccept}
+        >
+          Accept as complete
+        </button>
+      </span>
+    </footer>
+  );
+}
+
+function HandOver({ desk, view }: { desk: OnDesk; view: CaseView }) {
+  const [to, setTo] = useState(view.reviewers[0]?.id ?? "");
+  const hand = () =>
+    desk.move((seen) =>
+      ask(api.POST("/api/cases/{reference}/hand-over", { params: path(view.reference), body: { to, seen } })),
+    );
+  return (
+    <span className="desk-hand">
+      <label>
+        <span className="jc-hidden">To which reviewer</span>
+        <select value={to} onChange={(e) => setTo(e.target.value)}>
+          {view.reviewers.map((r) => (
+            <option key={r.id} value={r.id}>
+              {r.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button type="button" className="jc-button" disabled={desk.busy} onClick={hand}>
+        Hand over
+      </button>
+    </span>
+  );
+}

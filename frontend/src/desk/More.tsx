@@ -1,0 +1,264 @@
+// Everything else that can be done with a case, each with its few words; and what cannot, with why not.
+import { useRef, useState } from "react";
+import { api, ask } from "../api/client";
+import { useHotkey } from "../shared/keys";
+import { Key } from "../shared/Marks";
+import { amount } from "../shared/say";
+import { WhyNot } from "../shared/WhyNot";
+import { type CaseView, type OnDesk, path } from "./useCase";
+
+type Step = {
+  move: string;
+  label: string;
+  says: string;
+  fields: ("title" | "text" | "amount" | "means" | "mark")[];
+  ask?: string;
+  least?: number;
+  offers?: string;
+  plain?: boolean;
+};
+
+const STEPS: Step[] = [
+  {
+    move: "grant",
+    label: "Grant",
+    says: "What is due at issue falls due; then the permit goes out.",
+    fields: ["text"],
+    ask: "Conditions, if there are any",
+    least: 0,
+    plain: true,
+  },
+  {
+    move: "refuse",
+    label: "Refuse",
+    says: "The letter says what can be done against it.",
+    fields: ["text"],
+    ask: "On which grounds?",
+    offers: "refused",
+    plain: true,
+  },
+  {
+    move: "add a requirement",
+    label: "Ask for something else",
+    says: "Something that the rules did not foresee; judge it wanting and it becomes a point.",
+    fields: ["title", "text"],
+    ask: "What would put it right?",
+  },
+  { move: "more time", label: "Give more time", says: "Once, as the rules say, from the same first day.", fields: [] },
+  {
+    move: "letter came back",
+    label: "The letter came back",
+    says: "It never paused the clock; send it again.",
+    fields: [],
+  },
+  { move: "send again", label: "Send the letter again", says: "The pause and the period begin today.", fields: [] },
+  {
+    move: "take money",
+    label: "Money came in",
+    says: "A transfer, a cheque or cash.",
+    fields: ["amount", "means", "mark"],
+  },
+  {
+    move: "do not accept",
+    label: "Do not accept",
+    says: "It ends the case; what was prepaid comes back.",
+    fields: ["text"],
+    ask: "On which grounds?",
+    offers: "not accepted",
+  },
+  {
+    move: "put out of scope",
+    label: "Out of scope",
+    says: "It ends the case; most of the fee comes back.",
+    fields: ["text"],
+    ask: "Where does it belong?",
+    offers: "out of scope",
+  },
+  { move: "undo", label: "Take my last step back", says: "Until the next letter or decision.", fields: [] },
+];
+
+export function More({ desk, view, role }: { desk: OnDesk; view: CaseView; role: string }) {
+  const [open, setOpen] = useState(false);
+  const [step, setStep] = useState<Step | null>(null);
+  const own = view.assessment.moves.filter((m) => m.role === role);
+  const may = (move: string) =>
+    move === "undo" ? view.may_undo : (own.find((m) => m.move === move)?.allowed ?? false);
+  const there = STEPS.filter((s) => may(s.move));
+  const button = useRef<HTMLButtonElement>(null);
+  useHotkey("o", () => setOpen((now) => !now), own.length > 0);
+  useHotkey("Escape", () => setOpen(false), open);
+  if (own.length === 0) return null;
+  const close = () => {
+    setStep(null);
+    setOpen(false);
+    button.current?.focus();
+  };
+  return (
+    <>
+      {there
+        .filter((s) => s.plain)
+        .map((s) => (
+          <button
+            key={s.move}
+            type="button"
+            className={`jc-button${s.move === "refuse" ? " plain" : ""}`}
+            onClick={() => {
+              setOpen(true);
+              setStep(s);
+            }}
+          >
+            {s.label}
+          </button>
+        ))}
+      <button
+        ref={button}
+        type="button"
+        className="jc-button plain"
+        aria-expanded={open}
+        onClick={() => {
+          setOpen(!open);
+          setStep(null);
+        }}
+      >
+        Other steps <Key>O</Key>
+      </button>
+      {open && (
+        <section className="desk-more" aria-label="Other steps">
+          {step ? (
+            <StepForm desk={desk} view={view} step={step} onDone={close} onLeave={() => setStep(null)} />
+          ) : (
+            <>
+              <ul>
+                {there.map((s) => (
+                  <li key={s.move}>
+                    <button type="button" onClick={() => setStep(s)}>
+                      <b>{s.label}</b> <small>{s.says}</small>
+                    </button>
+                  </li>
+                ))}
+              </ul>
+              {there.length === 0 && <p className="second">There is nothing else to do here now.</p>}
+              <WhyNot moves={own} />
+              <button type="button" className="jc-link" onClick={close}>
+                close
+              </button>
+            </>
+          )}
+        </section>
+      )}
+    </>
+  );
+}
+
+function StepForm({
+  desk,
+  view,
+  step,
+  onDone,
+  onLeave,
+}: {
+  desk: OnDesk;
+  view: CaseView;
+  step: Step;
+  onDone: () => void;
+  onLeave: () => void;
+}) {
+  const [title, setTitle] = useState("");
+  const [text, setText] = useState("");
+  const [sum, setSum] = useState(Number(view.assessment.account.open) > 0 ? String(view.assessment.account.open) : "");
+  const [means, setMeans] = useState<"transfer" | "cheque" | "cash">("transfer");
+  const [mark, setMark] = useState("");
+  const offers = view.offers[step.offers ?? ""] ?? [];
+  const refund = view.assessment.refunds.find(
+    (r) => r.ending === { "do not accept": "not accepted", "put out of scope": "out of scope" }[step.move],
+  );
+  const params = path(view.reference);
+  const done = (seen: number) => {
+    const grounds = { params, body: { grounds: text, seen } };
+    switch (step.move) {
+      case "grant":
+        return ask(api.POST("/api/cases/{reference}/grant", grounds));
+      case "refuse":
+        return ask(api.POST("/api/cases/{reference}/refusal", grounds));
+      case "do not accept":
+        return ask(api.POST("/api/cases/{reference}/not-accepted", grounds));
+      case "put out of scope":
+        return ask(api.POST("/api/cases/{reference}/out-of-scope", grounds));
+      case "add a requirement":
+        return ask(api.POST("/api/cases/{reference}/requirements", { params, body: { title, text, seen } }));
+      case "more time":
+        return ask(api.POST("/api/cases/{reference}/more-time", { params, body: { seen } }));
+      case "letter came back":
+        return ask(api.POST("/api/cases/{reference}/letter/came-back", { params, body: { seen } }));
+      case "send again":
+        return ask(api.POST("/api/cases/{reference}/letter/again", { params, body: { seen } }));
+      case "take money":
+        return ask(api.POST("/api/cases/{reference}/money", { params, body: { amount: sum, means, mark } }));
+      default:
+        return ask(api.POST("/api/cases/{reference}/undo", { params, body: { seen } }));
+    }
+  };
+  const ready =
+    (!step.fields.includes("text") || text.trim().length >= (step.least ?? 3)) &&
+    (!step.fields.includes("title") || title.trim().length >= 3) &&
+    (!step.fields.includes("amount") || (Number(sum) > 0 && mark.trim().length >= 3));
+  return (
+    <form
+      className="desk-waive"
+      aria-label={step.label}
+      onSubmit={async (e) => {
+        e.preventDefault();
+        if (await desk.move(done)) onDone();
+      }}
+    >
+      <h2>{step.label}</h2>
+      <p className="second">{step.says}</p>
+      {refund && (
+        <p>
+          {amount(refund.total)} comes back, {amount(refund.kept)} is kept.
+        </p>
+      )}
+      {step.fields.includes("title") && (
+        <>
+          <label htmlFor="step-title">What is it called?</label>
+          <input id="step-title" value={title} onChange={(e) => setTitle(e.target.value)} maxLength={120} />
+        </>
+      )}
+      {step.fields.includes("amount") && (
+        <>
+          <label htmlFor="step-amount">Amount</label>
+          <input id="step-amount" inputMode="decimal" value={sum} onChange={(e) => setSum(e.target.value)} />
+          <label htmlFor="step-means">How it came</label>
+          <select id="step-means" value={means} onChange={(e) => setMeans(e.target.value as typeof means)}>
+            <option value="transfer">transfer</option>
+            <option value="cheque">cheque</option>
+            <option value="cash">cash</option>
+          </select>
+          <label htmlFor="step-mark">The number that stands on it</label>
+          <input id="step-mark" value={mark} onChange={(e) => setMark(e.target.value)} maxLength={60} />
+        </>
+      )}
+      {step.fields.includes("text") && (
+        <>
+          <label htmlFor="step-text">{step.ask}</label>
+          <textarea id="step-text" rows={4} value={text} onChange={(e) => setText(e.target.value)} />
+          {offers.length > 0 && (
+            <p className="desk-offers">
+              {offers.map((o) => (
+                <button key={o.id} type="button" onClick={() => setText(o.text)}>
+                  {o.title}
+                </button>
+              ))}
+            </p>
+          )}
+        </>
+      )}
+      <button type="submit" className="jc-button small" disabled={!ready || desk.busy}>
+        {step.label}
+      </button>{" "}
+      <button type="button" className="jc-link" onClick={onLeave}>
+        leave it
+      </button>
+    </form>
+  );
+}

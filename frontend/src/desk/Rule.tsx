@@ -1,0 +1,200 @@
+// One requirement: its law, what the machine found, the agreement table, the judgement, the words of its point.
+import { useState } from "react";
+import { api, ask, type Schemas } from "../api/client";
+import { Key, standingClass } from "../shared/Marks";
+import { Findings } from "../shared/Notes";
+import { dayOf, exactly } from "../shared/say";
+import type { Given, Requirement } from "./counts";
+import { FeeLines } from "./FeeLines";
+import { type CaseView, type OnDesk, path } from "./useCase";
+
+const KEYS: [Given, string, string][] = [
+  ["met", "Met", "M"],
+  ["wanting", "Wanting", "W"],
+  ["in doubt", "Doubt", "D"],
+  ["waived", "Waive", "V"],
+];
+
+/** The agreement tables that bear on a requirement: its own, or those that look into its files. */
+export function tablesOf(view: CaseView, r: Requirement): Schemas["AgreementView"][] {
+  if (r.table) return [r.table];
+  const files = new Set(r.files.map((f) => f.id));
+  return view.assessment.requirements
+    .map((other) => other.table)
+    .filter((t): t is Schemas["AgreementView"] => !!t && t.statements.some((s) => files.has(s.file)));
+}
+
+export function Rule({
+  desk,
+  view,
+  requirement: r,
+  mayJudge,
+  why,
+  waiving,
+  onWaive,
+  onJudge,
+}: {
+  desk: OnDesk;
+  view: CaseView;
+  requirement: Requirement;
+  mayJudge: boolean;
+  why: string;
+  waiving: boolean;
+  onWaive: () => void;
+  onJudge: (standing: Given | null, reason?: string) => void;
+}) {
+  const [reason, setReason] = useState("");
+  const point = view.assessment.points.find((p) => p.requirement === r.id);
+  const files = view.versions.at(-1)?.files ?? [];
+  const general = files.filter((f) => r.files.some((x) => x.id === f.attachment.id)).flatMap((f) => f.findings);
+  const findings = r.findings.length > 0 ? r.findings : general;
+  return (
+    <>
+      <h2>{r.title}</h2>
+      <blockquote className="desk-law">
+        {r.says}{" "}
+        {r.article && (
+          <cite>
+            {view.form.law} art. {r.article}
+          </cite>
+        )}
+      </blockquote>
+      <Findings findings={findings} />
+      {tablesOf(view, r).map((table) => (
+        <Agreement key={table.id} table={table} />
+      ))}
+      <p className="desk-because">
+        <span className={`desk-standing ${standingClass(r.standing)}`}>{r.standing}</span>{" "}
+        {r.given?.holds ? (
+          <>
+            given by {r.given.who}, <span title={exactly(r.given.at)}>{dayOf(r.given.at)}</span>
+            {r.given.reason && `: ${r.given.reason}`}. The machine proposes {r.proposed}.
+          </>
+        ) : (
+          <>proposed. {findings.some((f) => f.text === r.because) ? "" : r.because}</>
+        )}
+      </p>
+      {r.given && !r.given.holds && (
+        <p className="desk-was">
+          It was judged {r.given.standing} by {r.given.who}; what was looked at has changed since.
+        </p>
+      )}
+      {r.kind === "fee" && <FeeLines desk={desk} view={view} />}
+      <div className="desk-judge" role="group" aria-label="Judge this requirement">
+        {KEYS.map(([standing, label, key]) => (
+          <button
+            key={standing}
+            type="button"
+            className={standingClass(standing)}
+            aria-pressed={!!r.given?.holds && r.given.standing === standing}
+            disabled={!mayJudge}
+            onClick={() => (standing === "waived" ? onWaive() : onJudge(standing))}
+          >
+            {label} <Key>{key}</Key>
+          </button>
+        ))}
+      </div>
+      {!mayJudge && <p className="second">{why}</p>}
+      {mayJudge && r.given?.holds && (
+        <button type="button" className="jc-link quiet" onClick={() => onJudge(null)}>
+          take the judgement back
+        </button>
+      )}
+      {waiving && (
+        <form
+          className="desk-waive"
+          onSubmit={(e) => {
+            e.preventDefault();
+            onJudge("waived", reason);
+          }}
+        >
+          <label htmlFor="waive-reason">Why is this not asked here?</label>
+          <textarea id="waive-reason" value={reason} onChange={(e) => setReason(e.target.value)} autoFocus rows={2} />
+          <button type="submit" className="jc-button small" disabled={reason.trim().length < 3}>
+            Waive it
+          </button>
+        </form>
+      )}
+      {point && mayJudge && <PointText key={point.requirement} desk={desk} view={view} point={point} />}
+    </>
+  );
+}
+
+function Agreement({ table }: { table: Schemas["AgreementView"] }) {
+  return (
+    <table className="desk-table agreement">
+      <thead>
+        <tr>
+          <th scope="col">Where it says</th>
+          <th scope="col">{table.title}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {table.statements.map((s) => (
+          <tr key={s.place} className={s.odd ? "odd" : s.state === "stated" ? "" : "unsaid"}>
+            <td>{s.label}</td>
+            <td className="mono">
+              {s.said}
+              {s.odd && <span className="jc-hidden"> (the odd one out)</span>}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** The words of a point: proposed by the machine, offered by the catalogue, kept when they are the officer's own. */
+export function PointText({ desk, view, point }: { desk: OnDesk; view: CaseView; point: Schemas["PointToAsk"] }) {
+  const [text, setText] = useState(point.text);
+  const offers = view.offers[point.requirement] ?? [];
+  const changed = text.trim() !== point.text;
+  async function keep(words: string) {
+    if (!words.trim() || words.trim() === point.text) return;
+    await desk.move((seen) =>
+      ask(
+        api.POST("/api/cases/{reference}/words", {
+          params: path(view.reference),
+          body: { requirement: [point.requirement, ...point.also].join("+"), text: words, seen },
+        }),
+      ),
+    );
+  }
+  return (
+    <div className="desk-point">
+      <label htmlFor={`point-${point.no}`}>
+        Point {point.no} of the letter {point.worded ? "" : "(proposed words)"}
+      </label>
+      <textarea
+        id={`point-${point.no}`}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => keep(text)}
+        rows={5}
+      />
+      {offers.length > 0 && (
+        <p className="desk-offers">
+          {offers.map((o) => (
+            <button
+              key={o.id}
+              type="button"
+              onClick={() => {
+                setText(o.text);
+                keep(o.text);
+              }}
+            >
+              {o.title}
+            </button>
+          ))}
+        </p>
+      )}
+      <p className="second" role="status">
+        {changed
+          ? "not kept yet; it is kept when you leave the field"
+          : point.worded
+            ? "kept"
+            : "as the machine proposes it"}
+      </p>
+    </div>
+  );
+}

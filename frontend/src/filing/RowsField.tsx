@@ -1,0 +1,155 @@
+// A question that is answered by rows, like a small table, and one that is answered by two days.
+import { NativeSelect, TextInput } from "@mantine/core";
+import type { ReactNode } from "react";
+import type { Schemas } from "../api/client";
+import { sign } from "../shared/say";
+import type { FormView } from "./Questions";
+
+type Row = { id: number } & Record<string, unknown>;
+
+function rowsOf(value: unknown): Row[] {
+  return Array.isArray(value) ? value.map((row, n) => ({ ...row, id: Number(row.id ?? n + 1) })) : [];
+}
+
+export function RowsField({
+  view,
+  question: q,
+  place,
+  value,
+  fault,
+  onChange,
+}: {
+  view: FormView;
+  question: Schemas["Question"];
+  place: string;
+  value: unknown;
+  fault: string;
+  onChange: (value: unknown) => void;
+}) {
+  const rows = rowsOf(value);
+  const next = 1 + Math.max(0, ...rows.map((row) => row.id));
+  const set = (id: number, column: string, cell: string) =>
+    onChange(rows.map((row) => (row.id === id ? { ...row, [column]: cell } : row)));
+  return (
+    <fieldset id={place} className="filing-rows" aria-describedby={q.help ? `help-${place}` : undefined}>
+      <legend>
+        {q.ask} {q.optional && <span className="second"> if you like</span>}
+      </legend>
+      {rows.length > 0 && (
+        <table>
+          <thead>
+            <tr>
+              {q.columns?.map((c) => (
+                <th key={c.id} scope="col">
+                  {c.ask}
+                  {c.unit ? `, ${c.unit}` : c.type === "money" ? `, ${sign(view.form.currency)}` : ""}
+                </th>
+              ))}
+              <th>
+                <span className="jc-hidden">Take out</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row, n) => (
+              <tr key={row.id}>
+                {q.columns?.map((c) => {
+                  const text = row[c.id] === undefined || row[c.id] === null ? "" : String(row[c.id]);
+                  const label = `${c.ask}, row ${n + 1}`;
+                  const options = view.form.lists[c.options ?? ""] ?? [];
+                  return (
+                    <td key={c.id}>
+                      {c.type === "one of" ? (
+                        <NativeSelect
+                          size="xs"
+                          aria-label={label}
+                          value={text}
+                          onChange={(e) => set(row.id, c.id, e.target.value)}
+                          data={[
+                            { value: "", label: "Choose…" },
+                            ...options.map((o) => ({ value: o.id, label: o.title })),
+                          ]}
+                        />
+                      ) : (
+                        <TextInput
+                          size="xs"
+                          aria-label={label}
+                          value={text}
+                          placeholder={c.type === "date" ? "5 Nov 2026" : undefined}
+                          inputMode={["number", "count", "money"].includes(c.type) ? "decimal" : undefined}
+                          onChange={(e) => set(row.id, c.id, e.target.value)}
+                        />
+                      )}
+                    </td>
+                  );
+                })}
+                <td>
+                  <button
+                    type="button"
+                    className="jc-link"
+                    onClick={() => onChange(rows.filter((other) => other.id !== row.id))}
+                  >
+                    take out<span className="jc-hidden"> row {n + 1}</span>
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {fault && (
+        <p className="madder" role="alert">
+          {fault}
+        </p>
+      )}
+      <button
+        type="button"
+        className="jc-button plain small"
+        disabled={rows.length >= Number(q.at_most ?? 60)}
+        onClick={() => onChange([...rows, { id: next }])}
+      >
+        {rows.length ? "Add a row" : "Add the first row"}
+        <span className="jc-hidden"> to {q.ask}</span>
+      </button>
+    </fieldset>
+  );
+}
+
+export function PeriodField({
+  id,
+  label,
+  error,
+  disabled,
+  value,
+  onChange,
+}: {
+  id: string;
+  label: ReactNode;
+  error?: string;
+  disabled?: boolean;
+  value: unknown;
+  onChange: (value: unknown) => void;
+}) {
+  const [first = "", last = ""] = Array.isArray(value) ? value.map(String) : String(value ?? "").split("/");
+  return (
+    <fieldset id={id} className="filing-period">
+      <legend>{label}</legend>
+      <TextInput
+        aria-label="First day"
+        placeholder="5 Nov 2026"
+        disabled={disabled}
+        value={first}
+        onChange={(e) => onChange([e.target.value, last])}
+      />
+      <span>to</span>
+      <TextInput
+        aria-label="Last day"
+        placeholder="9 Nov 2026"
+        disabled={disabled}
+        value={last}
+        error={error}
+        onChange={(e) => onChange([first, e.target.value])}
+      />
+    </fieldset>
+  );
+}

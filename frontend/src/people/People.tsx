@@ -1,0 +1,94 @@
+// The people of the office, for the lead: who works here, who is new, who leaves.
+import { NativeSelect, TextInput } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask } from "../api/client";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+import { useSession } from "../shared/session";
+import "./people.css";
+
+const ROLES = ["officer", "lead", "reviewer", "rule-keeper", "auditor"];
+
+export function People() {
+  const session = useSession();
+  const queries = useQueryClient();
+  const people = useQuery({ queryKey: ["people"], queryFn: () => ask(api.GET("/api/people")) });
+  const [name, setName] = useState("");
+  const [mail, setMail] = useState("");
+  const [role, setRole] = useState("officer");
+  const invite = useMutation({
+    mutationFn: () => ask(api.POST("/api/people", { body: { name, mail, role } })),
+    onSuccess: () => {
+      setName("");
+      setMail("");
+      queries.invalidateQueries({ queryKey: ["people"] });
+    },
+  });
+  const leave = useMutation({
+    mutationFn: (person: string) => ask(api.DELETE("/api/people/{person}", { params: { path: { person } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["people"] }),
+  });
+  return (
+    <main className="jc-page people">
+      <h1>People of the office</h1>
+      <ProblemNote error={people.error ?? leave.error} />
+      {people.isPending && <Skeleton lines={5} />}
+      {people.data && (
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">Name</th>
+              <th scope="col">Role</th>
+              <th scope="col">Mail</th>
+              <th scope="col">Account</th>
+              <th scope="col">
+                <span className="jc-hidden">What can be done</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {people.data.map((p) => (
+              <tr key={p.id} className={p.left ? "second" : ""}>
+                <td>{p.name}</td>
+                <td>{p.role}</td>
+                <td>{p.mail}</td>
+                <td>{p.left ? "has left" : p.ready ? "in use" : "no password yet"}</td>
+                <td>
+                  {!p.left && p.id !== session.data?.person?.id && (
+                    <button
+                      type="button"
+                      className="jc-link"
+                      onClick={() =>
+                        window.confirm(`Close the account of ${p.name}? What was done stays.`) && leave.mutate(p.id)
+                      }
+                    >
+                      leaves<span className="jc-hidden">: {p.name}</span>
+                    </button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <h2>Somebody new</h2>
+      <p className="second">A link to set the first password goes to the address. Applicants make their own account.</p>
+      <form
+        className="people-new"
+        onSubmit={(e) => {
+          e.preventDefault();
+          invite.mutate();
+        }}
+      >
+        <TextInput label="Name" value={name} onChange={(e) => setName(e.target.value)} />
+        <TextInput label="Mail address" type="email" value={mail} onChange={(e) => setMail(e.target.value)} />
+        <NativeSelect label="Role" data={ROLES} value={role} onChange={(e) => setRole(e.target.value)} />
+        <button type="submit" className="jc-button" disabled={!name || !mail || invite.isPending}>
+          Add to the office
+        </button>
+      </form>
+      <ProblemNote error={invite.error} />
+      {invite.isSuccess && <p role="status">{invite.data.name} is added; the link is on its way.</p>}
+    </main>
+  );
+}

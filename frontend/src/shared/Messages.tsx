@@ -1,0 +1,104 @@
+// Messages in a case, both ways and with files; read or not yet.
+import { Textarea } from "@mantine/core";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { api, ask, type Schemas } from "../api/client";
+import { ProblemNote } from "./Notes";
+import { exactly, size } from "./say";
+import { useSession } from "./session";
+
+export function Messages({ view, office }: { view: Schemas["CaseView"]; office?: boolean }) {
+  const { reference } = view;
+  const [text, setText] = useState("");
+  const [files, setFiles] = useState<File[]>([]);
+  const choose = useRef<HTMLInputElement>(null);
+  const queries = useQueryClient();
+  const role = useSession().data?.person?.role;
+  const may = view.assessment.moves.some((m) => m.role === role && m.move === "write" && m.allowed);
+  const send = useMutation({
+    mutationFn: () =>
+      ask(
+        api.POST("/api/cases/{reference}/messages", {
+          params: { path: { reference } },
+          body: { text, files: [] },
+          bodySerializer: () => {
+            const form = new FormData();
+            form.append("text", text);
+            for (const file of files) form.append("files", file, file.name);
+            return form;
+          },
+        }),
+      ),
+    onSuccess: (fresh) => {
+      queries.setQueryData(["case", reference], fresh);
+      setText("");
+      setFiles([]);
+    },
+  });
+  return (
+    <section className="messages" aria-label="Messages">
+      <h2>Messages</h2>
+      {view.messages.length === 0 && (
+        <p className="second">
+          Nobody has written yet. Questions go here; answers to a letter go into the letter's points.
+        </p>
+      )}
+      <ol>
+        {view.messages.map((m) => (
+          <li key={m.no} className={m.office === !!office ? "own" : ""}>
+            <p className="messages-who">
+              <b>{m.who}</b>{" "}
+              <small title={exactly(m.at)}>
+                {exactly(m.at)} · {m.read_at ? "read" : "not read yet"}
+              </small>
+            </p>
+            <p className="messages-text">{m.text}</p>
+            {m.files.map((f) => (
+              <p key={f.sha256}>
+                <a href={`/api/cases/${reference}/files/${f.sha256}`} target="_blank" rel="noreferrer">
+                  {f.name}
+                </a>{" "}
+                <small>{size(f.size)}</small>
+              </p>
+            ))}
+          </li>
+        ))}
+      </ol>
+      {may && (
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            send.mutate();
+          }}
+        >
+          <Textarea
+            label={office ? "Write to the applicant" : "Write to the office"}
+            autosize
+            minRows={2}
+            maxLength={4000}
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+          <ProblemNote error={send.error} />
+          <p>
+            <button type="submit" className="jc-button small" disabled={!text.trim() || send.isPending}>
+              Send the message
+            </button>{" "}
+            <button type="button" className="jc-link" onClick={() => choose.current?.click()}>
+              {files.length ? files.map((f) => f.name).join(", ") : "add files"}
+            </button>
+            <input
+              ref={choose}
+              type="file"
+              multiple
+              className="jc-hidden"
+              tabIndex={-1}
+              aria-label="Files for the message"
+              onChange={(e) => setFiles([...(e.target.files ?? [])])}
+            />
+          </p>
+        </form>
+      )}
+    </section>
+  );
+}

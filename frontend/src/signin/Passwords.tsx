@@ -1,0 +1,139 @@
+// Accounts with a password: sign in, make an account, forgotten password, a new one by a one-time link.
+import { PasswordInput, TextInput } from "@mantine/core";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, ask } from "../api/client";
+import { ProblemNote } from "../shared/Notes";
+
+type Doing = "sign in" | "sign up" | "forgotten";
+
+export function Passwords({ first }: { first?: boolean }) {
+  const [doing, setDoing] = useState<Doing>(first ? "sign up" : "sign in");
+  const [name, setName] = useState("");
+  const [mail, setMail] = useState("");
+  const [password, setPassword] = useState("");
+  const queries = useQueryClient();
+  const go = useMutation({
+    mutationFn: () =>
+      doing === "sign in"
+        ? ask(api.POST("/api/session/sign-in", { body: { mail, password } }))
+        : doing === "sign up"
+          ? ask(api.POST("/api/session/sign-up", { body: { name, mail, password } }))
+          : ask(api.POST("/api/session/forgotten", { body: { mail } })),
+    onSuccess: () => doing !== "forgotten" && queries.invalidateQueries(),
+  });
+  function turn(to: Doing) {
+    go.reset();
+    setDoing(to);
+  }
+  const title = { "sign in": "Sign in", "sign up": "Make an account", forgotten: "A new password" }[doing];
+  return (
+    <form
+      className="passwords"
+      aria-label={title}
+      onSubmit={(e) => {
+        e.preventDefault();
+        go.mutate();
+      }}
+    >
+      <h3>{title}</h3>
+      {doing === "sign up" && (
+        <TextInput
+          label="Your name"
+          description="As it should stand in letters."
+          autoComplete="name"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+      )}
+      <TextInput
+        label="Mail address"
+        type="email"
+        autoComplete="username"
+        value={mail}
+        onChange={(e) => setMail(e.target.value)}
+      />
+      {doing !== "forgotten" && (
+        <PasswordInput
+          label="Password"
+          description={doing === "sign up" ? "At least 10 characters; a few words in a row are good." : undefined}
+          autoComplete={doing === "sign up" ? "new-password" : "current-password"}
+          value={password}
+          onChange={(e) => setPassword(e.target.value)}
+        />
+      )}
+      <ProblemNote error={go.error} />
+      {doing === "forgotten" && go.isSuccess ? (
+        <p role="status">If this address has an account, a link is on its way. It works for two hours.</p>
+      ) : (
+        <button
+          type="submit"
+          className="jc-button"
+          disabled={go.isPending || !mail || (doing !== "forgotten" && !password)}
+        >
+          {doing === "forgotten" ? "Send me a link" : title}
+        </button>
+      )}
+      <p className="passwords-other">
+        {doing !== "sign in" && (
+          <button type="button" className="jc-link" onClick={() => turn("sign in")}>
+            I have an account
+          </button>
+        )}
+        {doing !== "sign up" && (
+          <button type="button" className="jc-link" onClick={() => turn("sign up")}>
+            I am new here
+          </button>
+        )}
+        {doing !== "forgotten" && (
+          <button type="button" className="jc-link" onClick={() => turn("forgotten")}>
+            I forgot my password
+          </button>
+        )}
+      </p>
+    </form>
+  );
+}
+
+/** The page of a one-time link. */
+export function NewPassword() {
+  const { secret = "" } = useParams();
+  const [password, setPassword] = useState("");
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const set = useMutation({
+    mutationFn: () => ask(api.POST("/api/session/new-password", { body: { secret, password } })),
+    onSuccess: () => {
+      queries.invalidateQueries();
+      navigate("/");
+    },
+  });
+  return (
+    <main className="jc-page" id="main">
+      <h1>Set your password</h1>
+      <form
+        className="passwords"
+        onSubmit={(e) => {
+          e.preventDefault();
+          set.mutate();
+        }}
+      >
+        <PasswordInput
+          label="New password"
+          description="At least 10 characters; a few words in a row are good."
+          autoComplete="new-password"
+          value={password}
+          onChange={(e) => setPassword(e.target.value)}
+        />
+        <ProblemNote error={set.error} />
+        <button type="submit" className="jc-button" disabled={!password || set.isPending}>
+          Set it and come in
+        </button>
+      </form>
+      <p>
+        <Link to="/">Back to the door</Link>
+      </p>
+    </main>
+  );
+}

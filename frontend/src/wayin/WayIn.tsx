@@ -1,0 +1,167 @@
+// The way in: a few questions before an account is needed; what to bring, what it costs, and a letter that can be kept.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, ask, ProblemError, type Schemas } from "../api/client";
+import { type Answers, givenIn } from "../filing/draft";
+import { Questions } from "../filing/Questions";
+import { Tab } from "../shared/Marks";
+import { ProblemNote, Skeleton } from "../shared/Notes";
+import { Slip } from "../shared/Slip";
+import { useSession } from "../shared/session";
+import { keepWayIn } from "./kept";
+import "../filing/filing.css";
+import "./wayin.css";
+
+type Sent = Record<string, Record<string, unknown>>;
+
+export function WayIn() {
+  const { kind = "" } = useParams();
+  const [answers, setAnswers] = useState<Answers>({});
+  const session = useSession();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const said = useQuery({
+    queryKey: ["way-in", kind, answers],
+    queryFn: () =>
+      ask(api.POST("/api/kinds/{kind}/way-in", { params: { path: { kind } }, body: { answers: answers as Sent } })),
+    placeholderData: (before) => before,
+  });
+  const begin = useMutation({
+    mutationFn: () => ask(api.POST("/api/drafts", { body: { kind, answers: answers as Sent } })),
+    onSuccess: ({ id }) => {
+      queries.invalidateQueries({ queryKey: ["drafts"] });
+      navigate(`/filing/${id}`);
+    },
+  });
+  const letter = useMutation({
+    mutationFn: async () => {
+      const answer = await fetch(`/api/kinds/${kind}/way-in/letter`, {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ answers }),
+      });
+      if (!answer.ok) throw new ProblemError(await answer.json());
+      const address = URL.createObjectURL(await answer.blob());
+      const link = document.createElement("a");
+      link.href = address;
+      link.download = `${kind}-letter.pdf`;
+      link.click();
+      window.setTimeout(() => URL.revokeObjectURL(address), 10_000);
+    },
+  });
+  if (said.error && !said.data)
+    return (
+      <main className="jc-page">
+        <ProblemNote error={said.error} />
+        <Link to="/">Back to the door</Link>
+      </main>
+    );
+  const view = said.data;
+  if (!view) return <Skeleton lines={8} />;
+  const places = view.form.way_in_asks.filter((p) => view.answered.includes(p) || p === view.ask_next[0]);
+  const decided = view.decided?.then;
+  const role = session.data?.person?.role;
+  function part(id: string, value: unknown) {
+    setAnswers((now) => ({ ...now, [id]: value }));
+  }
+  function goOn() {
+    if (role === "applicant") begin.mutate();
+    else {
+      keepWayIn({ kind, answers: answers as Sent });
+      navigate("/");
+    }
+  }
+  return (
+    <div className="way-in">
+      <main>
+        <p>
+          <Link to="/">Back to the door</Link>
+        </p>
+        <h1>Do you need a {view.form.title.toLowerCase()}?</h1>
+        <p className="second">A few questions; nothing is kept and no account is needed.</p>
+        {places.map((place) => {
+          const own = view.form.parts.find((p) => place.startsWith(`${p.id}.`));
+          if (!own) return null;
+          return (
+            <Questions
+              key={place}
+              view={view}
+              part={own}
+              answers={{ [own.id]: givenIn(answers, own.id) }}
+              only={place}
+              onPart={(value) => part(own.id, value)}
+            />
+          );
+        })}
+        {decided && view.decided && (
+          <section className={`way-in-says ${decided.replaceAll(" ", "-")}`} role="status">
+            <h2>
+              {decided === "needed"
+                ? "Yes, it is needed"
+                : decided === "not needed"
+                  ? "No, none is needed"
+                  : "Another office decides"}
+            </h2>
+            <p>
+              {view.decided.because}{" "}
+              <cite>
+                {view.form.law} art. {view.decided.article}
+              </cite>
+            </p>
+            {decided === "needed" ? (
+              <>
+                {view.assessment.pathway && (
+                  <p>
+                    Pathway: <b>{view.assessment.pathway.title}</b>. {view.assessment.pathway.says}
+                  </p>
+                )}
+                <ProblemNote error={begin.error} />
+                {(!role || role === "applicant") && (
+                  <button type="button" className="jc-button" onClick={goOn} disabled={begin.isPending}>
+                    {role ? "Begin the filing with these answers" : "Sign in and begin with these answers"}
+                  </button>
+                )}
+              </>
+            ) : (
+              <>
+                <ProblemNote error={letter.error} />
+                <button type="button" className="jc-button" onClick={() => letter.mutate()} disabled={letter.isPending}>
+                  Take the letter that says so (PDF)
+                </button>
+              </>
+            )}
+          </section>
+        )}
+      </main>
+      <aside className="filing-slip">
+        {decided === "not needed" || decided === "belongs elsewhere" ? (
+          <p className="second">Nothing is to be paid or brought here.</p>
+        ) : (
+          <>
+            <h2>What it costs</h2>
+            <Slip fees={view.assessment.fees} linkTo={() => null} />
+            <p className="filing-assumed">Reckoned from what you have said so far.</p>
+            <h2>What to bring</h2>
+            <Bring requirements={view.assessment.requirements} />
+          </>
+        )}
+      </aside>
+    </div>
+  );
+}
+
+function Bring({ requirements }: { requirements: Schemas["Requirement"][] }) {
+  const shown = requirements.filter((r) => r.kind === "document" && r.proposed !== "not asked");
+  return (
+    <ul className="filing-bring">
+      {shown.map((r) => (
+        <li key={r.id}>
+          <Tab standing={r.proposed === "wanting" ? "to read" : r.proposed} given />
+          {r.title}
+          <small>{r.proposed === "not known yet" ? r.because : r.says}</small>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,100 @@
+"""What an edition may say and had better not: no fault, but worth a rule-keeper's look before it is published."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from jolly_clerk.core.rulebook.checked import key_of
+from jolly_clerk.core.rulebook.compiled import Fault, Rulebook
+from jolly_clerk.core.rulebook.letters import Letters
+
+
+def advice(rulebook: Rulebook) -> list[Fault]:
+    """Everything worth a look, in the order of the file's sections."""
+    return [
+        *_unused(rulebook),
+        *_without_article(rulebook),
+        *_without_reason(rulebook),
+        *_house_letters(rulebook),
+        *_untried(rulebook),
+    ]
+
+
+def _unused(rulebook: Rulebook) -> Iterator[Fault]:
+    e = rulebook.edition
+    lists = {q.question.options for node in rulebook.questions.values() for q in (node, *node.columns)}
+    yield from (Fault(("lists", name), "no question takes its choices from this list") for name in e.lists if name not in lists)
+    read, called = _read(rulebook), _called(rulebook)
+    for section, named in (("tables", e.tables), ("scales", e.scales), ("curves", e.curves)):
+        yield from (Fault((section, name), "no rule looks into this") for name in named if name not in called)
+    for n, value in enumerate(e.values):
+        if key_of(value) not in read and not value.beside:
+            yield Fault(("values", n), f"{value.id} is read by no rule and shown beside no question")
+
+
+def _rules(rulebook: Rulebook) -> Iterator[object]:
+    for node in rulebook.order:
+        yield getattr(node, "when", None) or getattr(node, "rule", None)
+        yield getattr(node, "needed_when", None)
+        yield from getattr(node, "option_when", {}).values()
+    yield from rulebook.part_when.values()
+    for slot in rulebook.slots.values():
+        yield from (slot.when, slot.until)
+    yield from (e.when for e in rulebook.eithers)
+    for m in rulebook.musts:
+        yield from (m.when, m.rule)
+    yield from (a.when for a in rulebook.agrees)
+    yield from (b.when for b in rulebook.branches)
+    yield from (p.when for p in rulebook.pathways)
+    for line in rulebook.lines:
+        yield from (line.when, line.of, *line.figures.values())
+        for change in line.changes:
+            yield from (change.when, change.figure)
+
+
+def _read(rulebook: Rulebook) -> set[str]:
+    found = {name for rule in _rules(rulebook) for name in getattr(rule, "reads", ())}
+    texts = [t for _, t in rulebook.reasons.values()] + [m.otherwise for m in rulebook.musts if m.otherwise]
+    texts += [rulebook.case_title, *(b.because for b in rulebook.branches)]
+    texts += [text for letter in rulebook.letters.values() for text in letter.values()]
+    return found | {name for text in texts for piece in text.pieces for name in getattr(piece, "reads", ())}
+
+
+def _called(rulebook: Rulebook) -> set[str]:
+    return {name for rule in _rules(rulebook) for name in getattr(rule, "functions", ())}
+
+
+def _without_article(rulebook: Rulebook) -> Iterator[Fault]:
+    for pn, part in enumerate(rulebook.edition.parts):
+        for qn, q in enumerate(part.questions):
+            if q.article is None:
+                yield Fault(("parts", pn, "questions", qn), f"“{q.ask}” names no article")
+
+
+def _without_reason(rulebook: Rulebook) -> Iterator[Fault]:
+    e = rulebook.edition
+    for section, named in (
+        ("documents", [s.slot for s in e.documents]),
+        ("must", [m.id for m in e.must]),
+        ("agree", [a.id for a in e.agree]),
+    ):
+        for n, name in enumerate(named):
+            if not rulebook.reasons_for(name):
+                yield Fault((section, n), f"no reason words a point about {name}")
+    for name in ("answer", "signature", "fee", "not accepted", "out of scope", "refused"):
+        if not rulebook.reasons_for(name):
+            yield Fault(("reasons",), f"no reason is for {name!r}")
+
+
+def _house_letters(rulebook: Rulebook) -> Iterator[Fault]:
+    written = rulebook.edition.letters.model_fields_set
+    yield from (
+        Fault(("letters",), f"the letter {name} has the plain words of the house")
+        for name in Letters.model_fields
+        if name not in written
+    )
+
+
+def _untried(rulebook: Rulebook) -> Iterator[Fault]:
+    if not rulebook.edition.examples:
+        yield Fault((), "it carries no examples")

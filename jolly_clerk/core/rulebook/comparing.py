@@ -1,0 +1,137 @@
+"""Two editions compared in words: what came, what went, what is said otherwise."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from jolly_clerk.core.rulebook.model import Edition
+
+_SECTIONS = {
+    "parts": "Parts",
+    "questions": "questions",
+    "values": "Computed answers",
+    "documents": "Documents",
+    "must": "Requirements",
+    "agree": "Agreements",
+    "fees": "Fees",
+    "then": "changes",
+    "way_in": "Way in",
+    "pathways": "Pathways",
+    "reasons": "Reasons",
+    "lists": "Lists",
+    "tables": "Tables",
+    "letters": "Letters",
+    "clock": "Clock",
+    "refunds": "Refunds",
+    "registers": "Registers",
+    "signature": "Declaration",
+}
+_KEYS = ("id", "slot", "line")
+#: examples show what the rules do; they are no rule
+_LEFT_OUT = ("examples",)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """One difference: where in words, and what it was and is (empty where there was nothing)."""
+
+    kind: Literal["new", "gone", "otherwise", "order"]
+    where: str
+    was: str
+    now: str
+
+    def __str__(self) -> str:
+        if self.kind == "new":
+            return f"{self.where}: new." if not self.now else f"{self.where}: new, {self.now}."
+        if self.kind == "gone":
+            return f"{self.where}: gone."
+        if self.kind == "order":
+            return f"{self.where}: stands in another order."
+        return f"{self.where}: was {self.was}, is {self.now}."
+
+
+def compare(before: Edition, after: Edition) -> list[Change]:
+    """Every difference between two editions of a kind, in the order of the model."""
+    old, new = before.model_dump(mode="json", by_alias=True), after.model_dump(mode="json", by_alias=True)
+    for name in _LEFT_OUT:
+        old.pop(name, None), new.pop(name, None)
+    return list(_mapping((), old, new))
+
+
+def _mapping(path: tuple[str, ...], old: Mapping[str, Any], new: Mapping[str, Any]) -> Iterator[Change]:
+    for key in dict.fromkeys((*old, *new)):
+        yield from _value((*path, _SECTIONS.get(key, key.replace("_", " "))), old.get(key), new.get(key))
+
+
+def _value(path: tuple[str, ...], old: Any, new: Any) -> Iterator[Change]:
+    if old == new:
+        return
+    if isinstance(old, dict) and isinstance(new, dict):
+        yield from _mapping(path, old, new)
+    elif _keyed(old) and _keyed(new):
+        yield from _items(path, old, new)
+    elif _rows(old) and _rows(new):
+        yield from _table(path, old, new)
+    else:
+        where = _where(path)
+        if old in (None, [], "", False):
+            yield Change("new", where, "", _said(new))
+        elif new in (None, [], "", False):
+            yield Change("gone", where, _said(old), "")
+        else:
+            yield Change("otherwise", where, _said(old), _said(new))
+
+
+def _keyed(value: Any) -> bool:
+    return isinstance(value, list) and all(isinstance(v, dict) and any(k in v for k in _KEYS) for v in value)
+
+
+def _rows(value: Any) -> bool:
+    return isinstance(value, list) and bool(value) and all(isinstance(v, dict) and "is" in v for v in value)
+
+
+def _key(item: Mapping[str, Any]) -> str:
+    return str(next(item[k] for k in _KEYS if k in item))
+
+
+def _title(item: Mapping[str, Any]) -> str:
+    return str(item.get("title") or item.get("ask") or _key(item))
+
+
+def _items(path: tuple[str, ...], old: Sequence[Mapping[str, Any]], new: Sequence[Mapping[str, Any]]) -> Iterator[Change]:
+    before, after = {_key(i): i for i in old}, {_key(i): i for i in new}
+    for key, item in before.items():
+        if key not in after:
+            yield Change("gone", _where((*path, _title(item))), _title(item), "")
+    for key, item in after.items():
+        if key not in before:
+            yield Change("new", _where((*path, _title(item))), "", "")
+        else:
+            yield from _mapping((*path, _title(before[key])), before[key], item)
+    both = [k for k in before if k in after]
+    if both != [k for k in after if k in before]:
+        yield Change("order", _where(path), ", ".join(both), ", ".join(k for k in after if k in before))
+
+
+def _table(path: tuple[str, ...], old: Sequence[Mapping[str, Any]], new: Sequence[Mapping[str, Any]]) -> Iterator[Change]:
+    def by_row(rows: Sequence[Mapping[str, Any]]) -> dict[str, str]:
+        return {", ".join(str(v) for k, v in row.items() if k != "is"): str(row["is"]) for row in rows}
+
+    before, after = by_row(old), by_row(new)
+    for key in dict.fromkeys((*before, *after)):
+        yield from _value((*path, key), before.get(key), after.get(key))
+
+
+def _where(path: tuple[str, ...]) -> str:
+    return ", ".join(path)
+
+
+def _said(value: Any) -> str:
+    if isinstance(value, list):
+        return "; ".join(_said(v) for v in value)
+    if isinstance(value, dict):
+        return ", ".join(f"{k.replace('_', ' ')} {_said(v)}" for k, v in value.items() if v is not None)
+    text = " ".join(str(value).split())
+    return f"“{text}”" if " " in text else text

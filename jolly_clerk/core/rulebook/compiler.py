@@ -1,0 +1,384 @@
+"""Makes an edition ready to run, or refuses it whole with all its faults at once."""
+
+from __future__ import annotations
+
+import keyword
+from collections.abc import Iterable, Iterator, Mapping
+
+from jolly_clerk.core.rulebook import model as m
+from jolly_clerk.core.rulebook import types
+from jolly_clerk.core.rulebook.checked import Checked, key_of
+from jolly_clerk.core.rulebook.compiled import (
+    AskedQuestion,
+    CompiledAgree,
+    CompiledBranch,
+    CompiledEither,
+    CompiledMust,
+    CompiledPathway,
+    CompiledSlot,
+    ComputedValue,
+    Node,
+    PartItems,
+    Path,
+    Rulebook,
+    RulebookFaults,
+)
+from jolly_clerk.core.rulebook.expressions import Expression, Scope
+from jolly_clerk.core.rulebook.fee_lines import compile_lines
+from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
+from jolly_clerk.core.rulebook.texts import Text, compile_text
+
+LETTER_NAMES = dict.fromkeys(("count", "due", "once_more", "target", "grounds", "refund", "amount", "because"), types.TEXT)
+OTHER_TARGETS = {"answer", "signature", "fee", "added", "not accepted", "out of scope", "refused"}
+
+
+def compile_edition(edition: m.Edition) -> Rulebook:
+    """Check and compile an edition. Raises :class:`RulebookFaults` with every fault found."""
+    return _Compiler(edition).run()
+
+
+class _Compiler(Checked):
+    def run(self) -> Rulebook:
+        self.unique_ids()
+        part_when = {p.id: self.rule(p.when, ("parts", n, "when"), types.YES_NO) for n, p in enumerate(self.e.parts)}
+        questions = dict(self.questions())
+        values = list(self.values())
+        branches = tuple(self.branches())
+        self.registers(questions)
+        rulebook = Rulebook(
+            edition=self.e,
+            parts={p.id: p for p in self.e.parts},
+            questions=questions,
+            order=tuple(self.ordered(questions, part_when, values)),
+            part_when=part_when,
+            slots={s.slot.slot: s for s in self.slots()},
+            eithers=tuple(self.eithers()),
+            musts=tuple(self.musts()),
+            agrees=tuple(self.agrees()),
+            branches=branches,
+            way_in_asks=self.way_in_asks(questions, values, branches),
+            pathways=tuple(self.pathways()),
+            lines=tuple(compile_lines(self)),
+            reasons=dict(self.reasons()),
+            case_title=self.text(self.e.case_title, ("case_title",)) or compile_text("", self.scope),
+            letters=self.letters(),
+            scope=self.scope,
+            money_names=self.money,
+        )
+        if self.faults:
+            raise RulebookFaults(self.faults)
+        return rulebook
+
+    def values(self) -> Iterator[ComputedValue]:
+        for n, v in enumerate(self.e.values):
+            path: Path = ("values", n)
+            self.repeated(v.each, path)
+            scope = self.scope_in(v.each)
+            if v.limit is None:
+                rule = self.rule(v.rule, (*path, "rule"), types.ANY, scope)
+            else:
+                side = "before" if v.limit.before else "after"
+                rule = self.rule(v.limit.before or v.limit.after, (*path, "limit", side), types.ANY, scope)
+                wanted = types.MOMENT if v.limit.within.in_hours else types.DATE
+                if rule and rule.gives not in (wanted, types.MOMENT, types.ANY):
+                    self.fault((*path, "limit", side), f"{v.limit.within} are counted from a {wanted}; this gives a {rule.gives}")
+            if rule:
+                yield ComputedValue(v, key_of(v), rule)
+
+    def unique_ids(self) -> None:
+        def once(path: Path, ids: Iterable[str], what: str) -> None:
+            seen: set[str] = set()
+            for n, name in enumerate(ids):
+                if name in seen:
+                    self.fault((*path, n), f"the {what} {name!r} stands twice; every rule has an id of its own")
+                seen.add(name)
+
+        once(("parts",), (p.id for p in self.e.parts), "part")
+        for n, p in enumerate(self.e.parts):
+            once(("parts", n, "questions"), (q.id for q in p.questions), "question")
+        once(("documents",), (s.slot for s in self.e.documents), "slot")
+        once(("must",), (x.id for x in self.e.must), "must")
+        once(("either",), (group.id for group in self.e.either), "either-or")
+        once(("agree",), (x.id for x in self.e.agree), "agreement")
+        once(("way_in",), (x.id for x in self.e.way_in), "branch")
+        once(("fees",), (x.line for x in self.e.fees), "fee line")
+        for n, listed in enumerate(self.e.lists.values()):
+            once(("lists", list(self.e.lists)[n]), (o.id for o in listed), "choice")
+        once(("reasons",), (r.id for r in self.e.reasons), "reason")
+        reserved = {"case", "documents", "signature", "fee", "base", "answer", "added", "v"}
+        tops: list[tuple[str, int | str, str]] = [
+            *(("parts", n, p.id) for n, p in enumerate(self.e.parts)),
+            *(("values", n, v.id) for n, v in enumerate(self.e.values) if v.each is None),
+        ]
+        for where, at, name in tops:
+            if name in reserved or sum(1 for *_, other in tops if other == name) > 1:
+                self.fault(
+                    (where, at, "id") if isinstance(at, int) else (where, at),
+                    f"{name!r} already means something; choose another id",
+                )
+        called = [("tables", *self.e.tables), ("scales", *self.e.scales), ("curves", *self.e.curves)]
+        functions = {*BUILT_IN, *AGGREGATES, "asked"}
+        for where, *names in called:
+            for name in names:
+                if name in functions:
+                    self.fault((where, name), f"{name!r} is a function already; choose another id")
+                functions.add(name)
+        self.readable()
+        for pn, p in enumerate(self.e.parts):
+            taken = {"id", "position"} | {v.id for v in self.e.values if v.each == p.id}
+            for qn, q in enumerate(p.questions):
+                if p.each and q.id in taken:
+                    self.fault(("parts", pn, "questions", qn, "id"), f"{q.id!r} already means something here; choose another id")
+
+    def readable(self) -> None:
+        """Fault an id that a rule could not name, because it is a word of the rule language."""
+        ids: list[tuple[Path, str]] = [(("parts", n, "id"), p.id) for n, p in enumerate(self.e.parts)]
+        for pn, p in enumerate(self.e.parts):
+            for qn, q in enumerate(p.questions):
+                ids.append((("parts", pn, "questions", qn, "id"), q.id))
+                ids += [(("parts", pn, "questions", qn, "columns", cn, "id"), c.id) for cn, c in enumerate(q.columns)]
+        ids += [(("values", n, "id"), v.id) for n, v in enumerate(self.e.values)]
+        for path, name in ids:
+            if keyword.iskeyword(name) or name in ("yes", "no"):
+                self.fault(path, f"{name!r} is a word of the rule language, so no rule could name it; choose another id")
+
+    def questions(self) -> Iterator[tuple[str, AskedQuestion]]:
+        for pn, part in enumerate(self.e.parts):
+            scope = self.scope_in(part.id if part.each else None)
+            for qn, q in enumerate(part.questions):
+                path: Path = ("parts", pn, "questions", qn)
+                columns = tuple(
+                    self.asked(part, self.as_question(c), (*path, "columns", n), scope) for n, c in enumerate(q.columns)
+                )
+                yield f"{part.id}.{q.id}", self.asked(part, q, path, scope, columns)
+
+    def as_question(self, column: m.Column) -> m.Question:
+        return m.Question.model_construct(**{**m.Question.model_construct().__dict__, **column.model_dump()})
+
+    def asked(
+        self, part: m.Part, q: m.Question, path: Path, scope: Scope, columns: tuple[AskedQuestion, ...] = ()
+    ) -> AskedQuestion:
+        """A question, or a column of one of rows, ready to be read."""
+        listed = q.type in ("one of", "several of")
+        if listed and (q.options is None or q.options not in self.e.lists):
+            self.fault((*path, "options"), f"name one of the lists: {', '.join(self.e.lists) or 'none is defined'}")
+        if not listed and q.options is not None:
+            self.fault((*path, "options"), f"a question of type {q.type!r} has no options")
+        if q.needed_when and not q.optional:
+            self.fault((*path, "needed_when"), "`needed_when` belongs to an optional question; this one is always needed")
+        choices = self.e.lists.get(q.options or "", [])
+        return AskedQuestion(
+            part,
+            q,
+            f"{part.id}.{q.id}",
+            self.rule(q.when, (*path, "when"), types.YES_NO, scope),
+            {o.id: o.title for o in choices},
+            self.rule(q.needed_when, (*path, "needed_when"), types.YES_NO, scope),
+            {
+                o.id: rule
+                for n, o in enumerate(choices)
+                if (rule := self.rule(o.when, ("lists", q.options or "", n, "when"), types.YES_NO, scope))
+            },
+            columns,
+        )
+
+    def ordered(
+        self,
+        questions: Mapping[str, AskedQuestion],
+        part_when: Mapping[str, Expression | None],
+        values: list[ComputedValue],
+    ) -> Iterator[Node]:
+        items = {p.id: PartItems(p, p.id) for p in self.e.parts if p.each}
+        nodes: dict[str, Node] = {**items, **questions, **{v.key: v for v in values}}
+        needs = {key: self.needs(node, part_when) for key, node in nodes.items()}
+        done: dict[str, bool] = {}
+
+        def place(key: str, trail: tuple[str, ...]) -> Iterator[Node]:
+            if key in trail:
+                circle = " needs ".join([*trail[trail.index(key) :], key])
+                self.fault(self.path_of(nodes[key]), f"a circle: {circle}")
+                return
+            if key in done or key not in nodes:
+                return
+            for other in sorted(needs[key]):
+                yield from place(other, (*trail, key))
+            if key not in done:
+                done[key] = True
+                yield nodes[key]
+
+        for key in nodes:
+            yield from place(key, ())
+
+    def needs(self, node: Node, part_when: Mapping[str, Expression | None]) -> set[str]:
+        if isinstance(node, ComputedValue):
+            return set(node.rule.reads) | ({node.value.each} if node.value.each else set())
+        outer = part_when[node.part.id]
+        read = set(outer.reads if outer else ())
+        if isinstance(node, AskedQuestion):
+            for rule in (node.when, node.needed_when, *node.option_when.values()):
+                read |= rule.reads if rule else set()
+            read |= {node.part.id} if node.part.each else set()
+        return read
+
+    def path_of(self, node: Node) -> Path:
+        if isinstance(node, ComputedValue):
+            return ("values", self.e.values.index(node.value), "rule")
+        part = self.e.parts.index(node.part)
+        if isinstance(node, PartItems):
+            return ("parts", part, "when")
+        return ("parts", part, "questions", node.part.questions.index(node.question), "when")
+
+    def slots(self) -> Iterator[CompiledSlot]:
+        for n, s in enumerate(self.e.documents):
+            path: Path = ("documents", n)
+            self.repeated(s.for_each, (*path,), "for_each")
+            scope = self.scope_in(s.for_each)
+            until = None
+            if s.until:
+                side = "before" if s.until.before else "after"
+                until = self.rule(s.until.before or s.until.after, (*path, "until", side), types.DATE, scope)
+                if s.until.within.in_hours:
+                    self.fault((*path, "until", "within"), "a document has days, weeks, months or years, not hours")
+            named = self.text(s.named, (*path, "named"), scope=scope)
+            yield CompiledSlot(s, self.rule(s.when, (*path, "when"), types.YES_NO, scope), until, named)
+
+    def eithers(self) -> Iterator[CompiledEither]:
+        single = {s.slot for s in self.e.documents if s.for_each is None}
+        for n, either in enumerate(self.e.either):
+            for slot in either.slots:
+                if slot not in single:
+                    self.fault(("either", n, "slots"), f"{slot!r} is no slot that stands once")
+            yield CompiledEither(either, self.rule(either.when, ("either", n, "when"), types.YES_NO))
+
+    def musts(self) -> Iterator[CompiledMust]:
+        parts = {p.id for p in self.e.parts}
+        places = self.places()
+        for n, must in enumerate(self.e.must):
+            path: Path = ("must", n)
+            if must.part not in parts:
+                self.fault((*path, "part"), f"no part is called {must.part!r}")
+            for ref in must.at:
+                if ref not in places:
+                    self.fault((*path, "at"), f"{ref!r} is no place; write part.question or documents.slot")
+            if must.rule and not must.otherwise:
+                self.fault(path, "a must with a rule says what is wrong `otherwise`")
+            self.repeated(must.each, path)
+            scope = self.scope_in(must.each)
+            yield CompiledMust(
+                must,
+                self.rule(must.when, (*path, "when"), types.YES_NO, scope),
+                self.rule(must.rule, (*path, "rule"), types.YES_NO, scope),
+                self.text(must.otherwise, (*path, "otherwise"), scope=scope),
+            )
+
+    def places(self) -> set[str]:
+        asked = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions} | {p.id for p in self.e.parts}
+        return asked | {f"documents.{s.slot}" for s in self.e.documents} | {"signature"}
+
+    def agrees(self) -> Iterator[CompiledAgree]:
+        parts, known = {p.id for p in self.e.parts}, self.fact_places()
+        for n, agree in enumerate(self.e.agree):
+            path: Path = ("agree", n)
+            if agree.part not in parts:
+                self.fault((*path, "part"), f"no part is called {agree.part!r}")
+            for ref in agree.places:
+                if ref not in known:
+                    self.fault((*path, "places"), f"{ref!r} is no question, no fact of a slot and no column of a register")
+            self.repeated(agree.each, path)
+            yield CompiledAgree(agree, self.rule(agree.when, (*path, "when"), types.YES_NO, self.scope_in(agree.each)))
+
+    def fact_places(self) -> set[str]:
+        asked = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions}
+        facts = {f"{s.slot}.{f.id}" for s in self.e.documents for f in s.facts}
+        return asked | facts | {f"{name}.{column}" for name, r in self.e.registers.items() for column in r.columns}
+
+    def registers(self, questions: Mapping[str, AskedQuestion]) -> None:
+        columns = {f"{name}.{column}" for name, r in self.e.registers.items() for column in r.columns}
+        for name, register in self.e.registers.items():
+            if register.asked_by not in questions:
+                self.fault(("registers", name, "asked_by"), f"no question is called {register.asked_by!r}")
+            for column in (register.key, *register.inner):
+                if column not in register.columns:
+                    self.fault(("registers", name), f"the register has no column {column!r}")
+        for pn, part in enumerate(self.e.parts):
+            for qn, q in enumerate(part.questions):
+                if q.register_ is not None and q.register_ not in columns:
+                    self.fault(("parts", pn, "questions", qn, "register"), f"{q.register_!r} is no column of a register")
+
+    def branches(self) -> Iterator[CompiledBranch]:
+        for n, branch in enumerate(self.e.way_in):
+            path: Path = ("way_in", n)
+            last = n == len(self.e.way_in) - 1
+            if (branch.when is None) != last:
+                self.fault(
+                    path,
+                    "the last branch of the way in has no `when`, and only the last"
+                    if last
+                    else "only the last branch has no `when`",
+                )
+            because = self.text(branch.because, (*path, "because")) or compile_text("", self.scope)
+            yield CompiledBranch(branch, self.rule(branch.when, (*path, "when"), types.YES_NO), because)
+
+    def way_in_asks(
+        self, questions: Mapping[str, AskedQuestion], values: list[ComputedValue], branches: tuple[CompiledBranch, ...]
+    ) -> tuple[str, ...]:
+        """The questions that the branches read, with those that decide whether these are asked, in the order of the branches."""
+        rules = {v.key: v.rule for v in values}
+        found: dict[str, None] = {}
+
+        def need(name: str) -> None:
+            if name in rules:
+                for other in sorted(rules[name].reads):
+                    need(other)
+            elif name in questions and name not in found:
+                node = questions[name]
+                for other in sorted(node.when.reads) if node.when else ():
+                    need(other)
+                found[name] = None
+
+        for branch in branches:
+            for name in sorted(branch.when.reads) if branch.when else ():
+                need(name)
+        return tuple(found)
+
+    def pathways(self) -> Iterator[CompiledPathway]:
+        for n, pathway in enumerate(self.e.pathways):
+            last = n == len(self.e.pathways) - 1
+            if (pathway.when is None) != last:
+                self.fault(("pathways", n), "the last pathway has no `when`, and only the last")
+            yield CompiledPathway(pathway, self.rule(pathway.when, ("pathways", n, "when"), types.YES_NO))
+
+    def each_of(self, target: str) -> str | None:
+        """The part whose items a reason is for, if its target is made for each of them."""
+        each: dict[str, str | None] = {s.slot: s.for_each for s in self.e.documents}
+        each |= {must.id: must.each for must in self.e.must} | {agree.id: agree.each for agree in self.e.agree}
+        return each.get(target)
+
+    def reasons(self) -> Iterator[tuple[str, tuple[m.Reason, Text]]]:
+        targets = (
+            {s.slot for s in self.e.documents}
+            | {x.id for x in self.e.must}
+            | {agree.id for agree in self.e.agree}
+            | {either.id for either in self.e.either}
+            | OTHER_TARGETS
+        )
+        for n, reason in enumerate(self.e.reasons):
+            if reason.for_ not in targets:
+                self.fault(
+                    ("reasons", n, "for"),
+                    f"{reason.for_!r} is no slot, no must, no agreement, and not {', '.join(sorted(OTHER_TARGETS))}",
+                )
+            text = self.text(reason.says, ("reasons", n, "says"), scope=self.scope_in(self.each_of(reason.for_)))
+            if text:
+                yield reason.id, (reason, text)
+
+    def letters(self) -> dict[str, dict[str, Text]]:
+        made: dict[str, dict[str, Text]] = {}
+        for name in m.Letters.model_fields:
+            letter = getattr(self.e.letters, name)
+            made[name] = {
+                key: text
+                for key in m.LetterText.model_fields
+                if (text := self.text(getattr(letter, key), ("letters", name, key), LETTER_NAMES))
+            }
+        return made

@@ -1,0 +1,90 @@
+"""The examples that an edition carries: a dossier, what happened to it, and what must come out."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import StringConstraints
+
+from jolly_clerk.core.rulebook.said import Id, RuleId, Said
+
+
+class ExampleFile(Said):
+    """A file as a reader would have read it: sheets like ``A3`` or ``A3 upright``, and the lines of its text.
+
+    ``slot`` of one of each repeat is ``passport.2``; ``words`` are on the first sheet; ``pixels`` are those of a picture;
+    ``claims`` are counted as ``27, 3 independent, 1 multiple``.
+    """
+
+    slot: Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}(\.[0-9a-z]{1,10})?$")]
+    name: str = ""
+    type: str = "pdf"
+    opens: str = "yes"
+    size: str = "1 MB"
+    sheets: list[str] = ["A4"]
+    text: list[str] = []
+    words: int = 30
+    pixels: Annotated[str, StringConstraints(pattern=r"^(\d+ x \d+)?$")] = ""
+    claims: Annotated[str, StringConstraints(pattern=r"^(\d+, \d+ independent, \d+ multiple)?$")] = ""
+
+
+class Event(Said):
+    """Something that happened: ``at`` is a day, or a day with an hour of the office's zone."""
+
+    at: str
+    what: Literal[
+        "paid", "checking began", "letter", "letter returned", "letter again", "extended", "answered", "accepted", "granted",
+        "withdrawn", "out of scope", "not accepted", "fee raised",
+    ]  # fmt: skip
+    amount: str | None = None
+    prepaid: str | None = None
+
+
+class Gives(Said):
+    """What must come out; only what is said is compared."""
+
+    way_in: str | None = None
+    pathway: str | None = None
+    values: dict[str, str] = {}
+    fees: dict[str, str] = {}
+    due: dict[str, str] = {}
+    standings: dict[str, str] = {}
+    wanting: list[str] | None = None
+    state: str | None = None
+    holder: str | None = None
+    step: str | None = None
+    limit: str | None = None
+    reminders: list[str] | None = None
+    lapses: str | None = None
+    refund: str | None = None
+    refund_out_of_scope: str | None = None
+    open: str | None = None
+
+
+class Variant(Said):
+    """The same dossier with some answers changed (``part.question: value``), other files, another instant."""
+
+    say: dict[str, Any] = {}
+    files: list[ExampleFile] | None = None
+    as_of: str | None = None
+    now: str | None = None
+    happened: list[Event] | None = None
+    gives: Gives
+
+
+class Example(Said):
+    """A dossier as of a day (the filing day), what happened since, and what must come out.
+
+    ``now`` is the instant of looking, the last event's if it is left out. ``also`` are variants of it.
+    """
+
+    id: RuleId
+    as_of: str
+    now: str | None = None
+    dossier: dict[str, Any] = {}
+    registers: dict[Id, dict[str, str]] = {}
+    files: list[ExampleFile] = []
+    signed: bool = True
+    happened: list[Event] = []
+    gives: Gives = Gives()
+    also: list[Variant] = []

@@ -1,0 +1,280 @@
+"""Tries an edition on the examples that it carries: what must come out, against what does."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+from decimal import Decimal
+from typing import Any
+
+from jolly_clerk.core import history as h
+from jolly_clerk.core.absence import is_absent
+from jolly_clerk.core.assess import Assessment, assess, read_case
+from jolly_clerk.core.dossier.model import Attachment, Dossier, Signing, Version
+from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
+from jolly_clerk.core.fees.sheet import FeeSheet
+from jolly_clerk.core.history import NO_HISTORY, History
+from jolly_clerk.core.known import Known
+from jolly_clerk.core.lifecycle import fold
+from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.rulebook.examples import Event, Example, ExampleFile, Gives, Variant
+from jolly_clerk.core.rulebook.model import SHEETS, bytes_of
+from jolly_clerk.core.say import say
+from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.core.time.clock import answers_due, reminders
+
+_SOMEBODY = "example"
+
+
+@dataclass(frozen=True, slots=True)
+class Miss:
+    """Something that did not come out: which example (and which variant of it, from 1), what, wanted and found."""
+
+    example: str
+    variant: int
+    what: str
+    wanted: str
+    found: str
+
+    def __str__(self) -> str:
+        where = f"{self.example}, variant {self.variant}" if self.variant else self.example
+        return f"{where}: {self.what} should be {self.wanted}, and is {self.found}"
+
+
+def try_examples(rulebook: Rulebook, calendar: Calendar) -> Iterator[Miss]:
+    """Every miss of every example; nothing if all come out."""
+    for example in rulebook.edition.examples:
+        yield from try_example(rulebook, calendar, example)
+
+
+def try_example(rulebook: Rulebook, calendar: Calendar, example: Example) -> Iterator[Miss]:
+    """The misses of one example and of its variants."""
+    for n, (dossier, readings, variant) in enumerate(_cases(rulebook, example)):
+        try:
+            found = _Trial(rulebook, calendar, example, dossier, readings, variant).run()
+        except (ValueError, KeyError) as error:
+            yield Miss(example.id, n, "the example", "possible", f"{type(error).__name__}: {error}")
+            continue
+        yield from (Miss(example.id, n, what, wanted, was) for what, wanted, was in found)
+
+
+def _cases(rulebook: Rulebook, example: Example) -> Iterator[tuple[Dossier, dict[str, Reading], Variant]]:
+    whole = Variant(files=example.files, as_of=example.as_of, now=example.now, happened=example.happened, gives=example.gives)
+    for variant in (whole, *example.also):
+        answers: dict[str, Any] = {
+            part: dict(given) if isinstance(given, dict) else list(given) for part, given in example.dossier.items()
+        }
+        for place, value in variant.say.items():
+            part, _, question = place.partition(".")
+            if question:
+                answers.setdefault(part, {})[question] = value
+            else:
+                answers[part] = value
+        files = example.files if variant.files is None else variant.files
+        attachments, readings = _files(files)
+        text = rulebook.edition.signature.text
+        signed = Signing(name="A. N. Example", at=datetime.fromisoformat("2026-01-01T00:00:00+00:00"), text=text)
+        yield Dossier(answers=answers, attachments=attachments, signature=signed if example.signed else None), readings, variant
+
+
+def _files(files: Sequence[ExampleFile]) -> tuple[tuple[Attachment, ...], dict[str, Reading]]:
+    made, readings = [], {}
+    for n, file in enumerate(files, 1):
+        sha256 = hashlib.sha256(f"{n} {file.model_dump_json()}".encode()).hexdigest()
+        size = bytes_of(file.size)
+        pages = tuple(_page(no, sheet, file) for no, sheet in enumerate(file.sheets, 1))
+        lines = tuple(
+            TextLine(page=1, text=text, box=(0.5, min(0.9, 0.1 * m), 0.9, min(0.95, 0.1 * m + 0.05)))
+            for m, text in enumerate(file.text, 1)
+        )
+        made.append(Attachment(id=f"a{n}", slot=file.slot, name=file.name or f"file{n}.{file.type}", sha256=sha256, size=size))
+        opens: Any = file.opens
+        readings[sha256] = Reading(
+            sha256=sha256,
+            reader="example",
+            size=size,
+            type=file.type,
+            opens=opens,
+            pages=pages,
+            lines=lines,
+            claims=_claims(file),
+        )
+    return tuple(made), readings
+
+
+def _page(no: int, sheet: str, file: ExampleFile) -> Page:
+    name, _, upright = sheet.partition(" ")
+    short, long = SHEETS[name]
+    width, height = (short, long) if upright else (long, short)
+    across, _, down = file.pixels.partition(" x ")
+    pixels, words = (int(across or 0), int(down or 0)), file.words if no == 1 else 0
+    return Page(no=no, width_mm=width, height_mm=height, content="text", words=words, pixels=pixels)
+
+
+def _claims(file: ExampleFile) -> ClaimsRead | None:
+    if not file.claims:
+        return None
+    count, independent, multiple = (int(said.split()[0]) for said in file.claims.split(", "))
+    return ClaimsRead(count=count, independent=independent, multiple=multiple)
+
+
+class _Trial:
+    """One dossier with what happened to it, assessed, and compared with what must come out."""
+
+    def __init__(
+        self,
+        rulebook: Rulebook,
+        calendar: Calendar,
+        example: Example,
+        dossier: Dossier,
+        readings: Mapping[str, Reading],
+        variant: Variant,
+    ) -> None:
+        self.rulebook, self.calendar, self.example, self.variant = rulebook, calendar, example, variant
+        self.dossier, self.known = dossier, Known(calendar, dict(readings))
+        self.filed_at = self.instant(variant.as_of or example.as_of)
+        happened = example.happened if variant.happened is None else variant.happened
+        self.history = self.past(happened) if happened or example.registers else NO_HISTORY
+        last = happened[-1].at if happened else variant.as_of or example.as_of
+        self.now = self.instant(
+            variant.now or (example.now if variant.happened is None and variant.as_of is None else None) or last
+        )
+
+    def instant(self, said: str) -> datetime:
+        day, _, hour = said.strip().partition(" ")
+        at = time.fromisoformat(hour) if hour else time(12)
+        return datetime.combine(date.fromisoformat(day), at, self.calendar.zone)
+
+    def past(self, happened: Sequence[Event]) -> History:
+        versions = [Version(no=1, at=self.filed_at, dossier=self.dossier)]
+        draft = assess(self.rulebook, self.dossier, NO_HISTORY, self.known, self.filed_at)
+        due = draft.fees.total("at filing").low
+        whose: Any = {"at": self.filed_at, "who": _SOMEBODY, "role": "applicant"}
+        entries: list[h.Entry] = [h.Filed(**whose, edition=self.rulebook.edition.id, due_at_filing=due)]
+        for name, row in self.example.registers.items():
+            register = self.rulebook.edition.registers[name]
+            entries.append(h.RegisterAsked(**whose, name=name, key=row.get(register.key, ""), row=row or None))
+        for event in happened:
+            entries.append(self.entry(event, entries, versions, draft.fees))
+        return History(entries=tuple(entries), versions=tuple(versions))
+
+    def entry(self, event: Event, entries: list[h.Entry], versions: list[Version], fees: FeeSheet) -> h.Entry:
+        so_far, at = fold(entries), self.instant(event.at)
+        office: Any = {"at": at, "who": _SOMEBODY, "role": "officer"}
+        applicant: Any = {"at": at, "who": _SOMEBODY, "role": "applicant"}
+        rules, round_no = self.rulebook.edition.clock, len(so_far.rounds)
+        if event.what == "paid":
+            owed = fees.total("after the check" if so_far.accepted else "at filing").low
+            amount = Decimal(event.amount) if event.amount else owed
+            return h.Paid(**applicant, amount=amount, means="card", key=str(len(entries)), prepaid=Decimal(event.prepaid or 0))
+        if event.what == "letter":
+            point = h.AskedPoint(no=1, requirement="signature", title="-", text="-", places=("signature",))
+            told = answers_due(at, rules.answers.within, self.calendar)
+            return h.LetterSent(**office, round=round_no + 1, version=len(versions), points=(point,), due=told)
+        if event.what == "letter returned":
+            return h.LetterReturned(**office, round=round_no)
+        if event.what == "letter again":
+            return h.LetterSentAgain(**office, round=round_no, due=answers_due(at, rules.answers.within, self.calendar))
+        if event.what == "extended":
+            sent = so_far.rounds[-1].paused_from or at
+            told = answers_due(sent, rules.answers.within, self.calendar, rules.answers.once_more)
+            return h.Extended(**applicant, round=round_no, due=told)
+        if event.what == "answered":
+            versions.append(Version(no=len(versions) + 1, at=at, dossier=self.dossier))
+            return h.Answered(**applicant, round=round_no, version=len(versions))
+        if event.what == "accepted":
+            target = rules.decision.within.last_day(self.calendar.received_on(at), self.calendar)
+            return h.Accepted(**office, target=target, due=fees.total("after the check").low)
+        if event.what == "fee raised":
+            return h.FeeRaised(**office, due=Decimal(event.amount or 0), because="-")
+        if event.what == "granted":
+            return h.Granted(**office, due=Decimal(event.amount or 0), code="EXAMPLE")
+        plain: dict[str, Any] = {
+            "checking began": h.CheckingBegan,
+            "withdrawn": h.Withdrawn,
+            "out of scope": h.OutOfScope,
+            "not accepted": h.NotAccepted,
+        }
+        made: h.Entry = plain[event.what](**office)
+        return made
+
+    def run(self) -> list[tuple[str, str, str]]:
+        """What was wanted and did not come out."""
+        a = assess(self.rulebook, self.dossier, self.history, self.known, self.now)
+        told = self.told(a)
+        gives = self.variant.gives
+        misses = []
+        for what, wanted in _wanted(gives):
+            found = told.get(what, "nothing")
+            if found != wanted:
+                misses.append((what, wanted, found))
+        return misses
+
+    def told(self, a: Assessment) -> dict[str, str]:
+        clock = a.clock
+        sheet = read_case(self.rulebook, self.dossier, fold(self.history.entries), self.known, self.now)
+        told = {
+            "way in": a.way_in.branch if a.way_in else "none",
+            "pathway": a.pathway.id if a.pathway else "none",
+            "state": a.state,
+            "open": str(a.account.open),
+            "wanting": " ".join(sorted(r.id for r in a.requirements if r.standing == "wanting")),
+        }
+        told |= {f"refund {r.ending}": str(r.total) for r in a.refunds}
+        for key, node in self.rulebook.computed.items():
+            part, value = node.value.each, sheet.values[key]
+            if part is None or is_absent(value):
+                told[f"value {key}"] = _bare(value)
+            else:  # one of each repeat is told as part.n.id
+                told |= {f"value {part}.{no}.{node.value.id}": _bare(v) for no, v in zip(sheet.numbers(part), value, strict=True)}
+        for line in a.fees.lines:
+            word = {"waived": "waived", "not asked": "not asked", "open": "open"}.get(line.state)
+            told[f"fee {line.id}"] = word or str(line.amount)
+        told |= {f"due {t.stage}": str(t.amount) for t in a.fees.totals}
+        told |= {f"standing {r.id}": r.standing for r in a.requirements}
+        if clock:
+            days = reminders(clock, self.rulebook.edition.clock)
+            told |= {"holder": clock.holder, "step": clock.step, "reminders": " ".join(map(str, days))}
+            told["limit"] = str(clock.limit_day)
+            if clock.limit_day and clock.holder == "theirs":
+                told["lapses"] = str(clock.limit_day + timedelta(days=1))
+        return told
+
+
+def _bare(value: Any) -> str:
+    if isinstance(value, Decimal):
+        return f"{value:f}"
+    if isinstance(value, datetime):
+        return f"{value:%Y-%m-%d %H:%M}"
+    return value.isoformat() if isinstance(value, date) else say(value)
+
+
+def _wanted(gives: Gives) -> Iterator[tuple[str, str]]:
+    single = {"way in": gives.way_in, "pathway": gives.pathway, "state": gives.state, "holder": gives.holder, "step": gives.step}
+    single |= {"limit": gives.limit, "lapses": gives.lapses, "refund withdrawn": gives.refund, "open": gives.open}
+    single["refund out of scope"] = gives.refund_out_of_scope
+    yield from ((what, wanted) for what, wanted in single.items() if wanted is not None)
+    if gives.wanting is not None:
+        yield "wanting", " ".join(sorted(gives.wanting))
+    if gives.reminders is not None:
+        yield "reminders", " ".join(gives.reminders)
+    yield from ((f"value {key}", wanted) for key, wanted in gives.values.items())
+    yield from ((f"fee {key}", wanted) for key, wanted in gives.fees.items())
+    yield from ((f"due {key}", wanted) for key, wanted in gives.due.items())
+    yield from ((f"standing {key}", wanted) for key, wanted in gives.standings.items())
+
+
+def asserted(rulebook: Rulebook) -> set[str]:
+    """Everything that some example says something about: ``fee permit``, ``standing consent``, ``way in small-shed``, ``limit check`` ..."""
+    found: set[str] = set()
+    for example in rulebook.edition.examples:
+        for gives in (example.gives, *(v.gives for v in example.also)):
+            for what, wanted in _wanted(gives):
+                found.add(what)
+                if what in ("way in", "pathway"):
+                    found.add(f"{what} {wanted}")
+                if what == "limit" and gives.step:
+                    found.add(f"limit {gives.step}")
+    return found

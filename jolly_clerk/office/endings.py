@@ -1,0 +1,128 @@
+"""How a case ends before a decision, or goes back: taken back, withdrawn, not accepted, out of scope, lapsed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from jolly_clerk.core import history as h
+from jolly_clerk.core.fees.account import Ending, Refund
+from jolly_clerk.core.say import money
+from jolly_clerk.office.casework import Loaded, act, load_case, need_move, need_officer
+from jolly_clerk.office.drafts import start_answering
+from jolly_clerk.office.errors import Invalid, NotAllowed
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.papers import plain_letter
+from jolly_clerk.office.telling import act_and_tell
+from jolly_clerk.store.database import writing
+from jolly_clerk.store.tables import Draft
+
+CLOCK = Who("clock", "The clock of the office", "clock")
+_LETTERS = {"withdrawn": "withdrawn", "not accepted": "not_accepted", "out of scope": "out_of_scope", "lapsed": "lapsed"}
+
+
+def need_applicant(loaded: Loaded, who: Who) -> None:
+    """Raise NotAllowed unless this person filed the case."""
+    if loaded.case.applicant_id != who.id:
+        raise NotAllowed("Only the applicant may do this.")
+
+
+def refund_of(loaded: Loaded, ending: Ending) -> Refund:
+    """What comes back if the case ends now in this way."""
+    return next(r for r in loaded.assessment.refunds if r.ending == ending)
+
+
+def words_of(text: str, what: str, least: int = 3) -> str:
+    """A reason that a person gave; Invalid if there is none."""
+    if len(text.strip()) < least:
+        raise Invalid(f"Say in a few words {what}.")
+    return text.strip()[:4000]
+
+
+def take_back(office: Office, who: Who, reference: str, reason: str) -> str:
+    """Take a filing back before checking began: a draft again, the money stays on the account. Returns the draft's id."""
+    reason = words_of(reason, "why you take it back")
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_applicant(loaded, who)
+        need_move(loaded, "applicant", "take back")
+        return [h.TakenBack(at=office.now(), who=who.id, role="applicant", reason=reason)]
+
+    done = act(office, who, reference, entries)
+    return start_answering(office, who, done.case, done.dossier)
+
+
+def withdraw(office: Office, who: Who, reference: str, reason: str = "") -> Loaded:
+    """Withdraw an application; what comes back by the rules is paid back in the same write."""
+    loaded = load_case(office, who, reference)
+    need_applicant(loaded, who)
+    need_move(loaded, "applicant", "withdraw")
+    done = _end(office, who, reference, "withdrawn", h.Withdrawn, reason.strip()[:4000], "applicant", "withdraw")
+    with writing(office.engine) as session:  # a draft of answers, or of one that was taken back, has nothing to go to any more
+        for draft in session.query(Draft).where(Draft.case_id == done.case.id):
+            session.delete(draft)
+    return done
+
+
+def do_not_accept(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None) -> Loaded:
+    """Do not accept an application, with grounds."""
+    need_officer(who)
+    grounds = words_of(grounds, "on which grounds it is not accepted")
+    return _end(office, who, reference, "not accepted", h.NotAccepted, grounds, who.role, "do not accept", seen)
+
+
+def put_out_of_scope(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None) -> Loaded:
+    """An application that does not belong here: all but a small fee is paid back."""
+    need_officer(who)
+    grounds = words_of(grounds, "where it belongs")
+    return _end(office, who, reference, "out of scope", h.OutOfScope, grounds, who.role, "put out of scope", seen)
+
+
+def lapse(office: Office, loaded: Loaded, step: Any, grounds: str) -> Loaded:
+    """The clock job's word that the applicant's time has run out."""
+
+    def made(**told: Any) -> h.Entry:
+        return h.Lapsed(**told, step=step)
+
+    return _end(office, CLOCK, loaded.case.reference, "lapsed", made, grounds, "clock", "", loaded.entries)
+
+
+def _end(
+    office: Office,
+    who: Who,
+    reference: str,
+    ending: Ending,
+    made: Callable[..., h.Entry],
+    grounds: str,
+    role: Any,
+    move: str,
+    seen: int | None = None,
+) -> Loaded:
+    loaded = load_case(office, who, reference)
+    if move:
+        need_move(loaded, role, move)
+    currency = loaded.rulebook.edition.currency
+    told = {"grounds": grounds, "refund": money(refund_of(loaded, ending).total, currency)}
+    name = _LETTERS[ending]
+    sha256 = office.vault.put(plain_letter(office, loaded, name, who, **told))
+
+    def entries(now: Loaded) -> Sequence[h.Entry]:
+        if move:
+            need_move(now, role, move)
+        at, back = office.now(), refund_of(now, ending)
+        whole: list[h.Entry] = []
+        if back.total:
+            whole.append(
+                h.PaidBack(
+                    at=at,
+                    who=who.id,
+                    role=role,
+                    amount=back.total,
+                    because=f"the application is {ending}",
+                    key=f"{reference}-{ending}",
+                    prepaid=back.prepaid,
+                )
+            )
+        return [*whole, made(at=at, who=who.id, role=role, grounds=grounds, letter_sha256=sha256)]
+
+    return act_and_tell(office, who, loaded, entries, name, sha256, seen)

@@ -1,0 +1,184 @@
+"""What an officer does by hand beside judging: registers, fees set, own requirements, points arranged, time given, steps undone."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from decimal import Decimal
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core import history as h
+from jolly_clerk.core.say import day
+from jolly_clerk.core.time.clock import answers_due
+from jolly_clerk.office.casework import Loaded, act, load_case, need_move, need_officer
+from jolly_clerk.office.endings import need_applicant, words_of
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
+from jolly_clerk.office.mailing import deliver_soon, put_out
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.papers import plain_letter, subject_of
+from jolly_clerk.office.registers import ask_for_case
+from jolly_clerk.office.telling import act_and_tell
+from jolly_clerk.store.tables import Case
+
+
+def _by(office: Office, who: Who) -> dict[str, Any]:
+    return {"at": office.now(), "who": who.id, "role": who.role}
+
+
+def ask_register(office: Office, who: Who, reference: str, name: str, seen: int | None = None) -> Loaded:
+    """Ask a register about a case again; its answer is kept as evidence."""
+    need_officer(who)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "ask a register")
+        made = ask_for_case(office, who, loaded.rulebook, loaded.dossier, [name])
+        if not made:
+            raise NotReady("The answer by which the register is asked is open; ask the applicant for it.")
+        return made
+
+    return act(office, who, reference, entries, seen)
+
+
+def add_requirement(office: Office, who: Who, reference: str, title: str, text: str, seen: int | None = None) -> Loaded:
+    """Ask for something that the rules did not foresee."""
+    need_officer(who)
+    title, text = words_of(title, "what it is called")[:120], words_of(text, "what would put it right")
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "add a requirement")
+        number = 1 + sum(isinstance(e, h.RequirementAdded) for e in loaded.history.entries)
+        return [h.RequirementAdded(**_by(office, who), requirement=f"added-{number}", title=title, text=text)]
+
+    return act(office, who, reference, entries, seen)
+
+
+def arrange_points(office: Office, who: Who, reference: str, groups: Sequence[Sequence[str]], seen: int | None = None) -> Loaded:
+    """Put the points of the next letter into an order; requirements in one group share a point."""
+    need_officer(who)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "judge")
+        there = [id_ for p in loaded.assessment.points for id_ in (p.requirement, *p.also)]
+        if sorted(id_ for group in groups for id_ in group) != sorted(there):
+            raise Invalid("Name each point once; points are made and taken away by judging.")
+        return [h.PointsArranged(**_by(office, who), groups=tuple(tuple(group) for group in groups if group))]
+
+    return act(office, who, reference, entries, seen)
+
+
+def undo(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
+    """Take the own last step back, as long as no letter and no decision went out since."""
+    need_officer(who)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        last = loaded.so_far.undoable.get(who.id)
+        if not last or loaded.so_far.ended:
+            raise NotReady("There is nothing of yours to take back since the last letter.")
+        return [h.Undone(**_by(office, who), of=last)]
+
+    return act(office, who, reference, entries, seen)
+
+
+def set_fee(
+    office: Office, who: Who, reference: str, line: str, amount: Decimal | None, reason: str, seen: int | None = None
+) -> Loaded:
+    """Waive a fee line (``amount`` None) or set it. Above the limit of the office a second person must confirm it."""
+    need_officer(who)
+    reason = words_of(reason, "why")
+    if amount is not None and (not Decimal(0) <= amount < Decimal(10_000_000) or amount != amount.quantize(Decimal("0.01"))):
+        raise Invalid("An amount is not below zero and has at most two decimals.")
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "set a fee")
+        there = next((x for x in loaded.assessment.fees.lines if x.id == line), None)
+        if there is None or there.state == "not asked":
+            raise NotFound("There is no such fee line in this case.")
+        if there.amount is None:
+            raise NotReady("This line hangs on an open question; ask for the answer first.")
+        new = Decimal("0.00") if amount is None else amount.quantize(Decimal("0.01"))
+        above = abs(there.amount - new) > Decimal(office.settings.fee_limit)
+        return [
+            h.FeeSet(
+                **_by(office, who),
+                line=line,
+                amount=new,
+                was=there.amount,
+                waived=amount is None,
+                reason=reason,
+                needs_second=above,
+            )
+        ]
+
+    return act(office, who, reference, entries, seen)
+
+
+def settle_fee(
+    office: Office, who: Who, reference: str, line: str, confirmed: bool, reason: str = "", seen: int | None = None
+) -> Loaded:
+    """The second person's word about a fee that was set: a lead, and not the one who set it."""
+    if who.role != "lead":
+        raise NotAllowed("A fee above the limit is confirmed by a lead.")
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "set a fee")
+        waiting = loaded.so_far.fees_waiting.get(line)
+        if waiting is None:
+            raise NotFound("Nothing waits for a second person there.")
+        if waiting.who == who.id:
+            raise NotAllowed("You set this yourself; a second person must confirm it.")
+        return [h.FeeSettled(**_by(office, who), line=line, confirmed=confirmed, reason=reason.strip()[:2000])]
+
+    return act(office, who, reference, entries, seen)
+
+
+def letter_came_back(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
+    """The letter came back undelivered: it never paused the clock."""
+    need_officer(who)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "letter came back")
+        return [h.LetterReturned(**_by(office, who), round=len(loaded.so_far.rounds))]
+
+    return act(office, who, reference, entries, seen)
+
+
+def send_again(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
+    """Send the letter that came back once more; the pause and the applicant's period begin now."""
+    need_officer(who)
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "send again")
+        due = answers_due(office.now(), loaded.rulebook.edition.clock.answers.within, loaded.known.calendar)
+        return [h.LetterSentAgain(**_by(office, who), round=len(loaded.so_far.rounds), due=due)]
+
+    def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
+        loaded = load_case(office, who, reference)
+        latest = loaded.so_far.rounds[-1]
+        key = f"{reference}-letter-{latest.no}-again-{loaded.entries}"
+        subject = subject_of(loaded.rulebook, "correction", len(latest.points))
+        put_out(session, case, key, subject, latest.letter_sha256, office.now())
+        return made
+
+    done = act(office, who, reference, entries, seen, finish=out)
+    deliver_soon(office)
+    return done
+
+
+def more_time(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
+    """The one extension of the applicant's period: asked for by the applicant, or given by an officer who was called."""
+    loaded = load_case(office, who, reference)
+    if not who.is_officer:
+        need_applicant(loaded, who)
+    need_move(loaded, who.role, "more time")
+    rules, latest = loaded.rulebook.edition.clock.answers, loaded.so_far.rounds[-1]
+    assert rules.once_more is not None
+    due = answers_due(latest.paused_from or latest.sent_at, rules.within, loaded.known.calendar, rules.once_more)
+    sha256 = office.vault.put(plain_letter(office, loaded, "extended", who, due=day(due)))
+
+    def entries(now: Loaded) -> Sequence[h.Entry]:
+        need_move(now, who.role, "more time")
+        return [h.Extended(**_by(office, who), round=latest.no, due=due, letter_sha256=sha256)]
+
+    key = f"{reference}-extended-{latest.no}"
+    return act_and_tell(office, who, loaded, entries, "extended", sha256, seen, key)

@@ -1,0 +1,120 @@
+"""What leaves the office: laid out in the writer's transaction, sent afterwards, at least once and harmless twice.
+
+With a mail server set, what goes to a mail address goes there; everything else lies with the post room.
+"""
+
+from __future__ import annotations
+
+import smtplib
+import threading
+from datetime import datetime
+from email.message import EmailMessage
+from email.utils import format_datetime
+
+import structlog
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jolly_clerk.office.office import Office
+from jolly_clerk.standins.post_room import Item
+from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.tables import Case, Outgoing, Person
+
+log = structlog.get_logger()
+
+
+def put_out(
+    session: Session, case: Case, key: str, subject: str, pdf_sha256: str, at: datetime, text: str = "", to: str = ""
+) -> None:
+    """Lay something about a case out for its applicant (or ``to``), in the caller's transaction."""
+    person = session.get_one(Person, case.applicant_id)
+    session.merge(
+        Outgoing(
+            key=key,
+            case_id=case.id,
+            to=to or person.mail or person.name,
+            subject=subject[:200],
+            text=text,
+            pdf_sha256=pdf_sha256,
+            put_at=at,
+            delivered_at=None,
+        )
+    )
+
+
+def put_out_mail(session: Session, key: str, to: str, subject: str, text: str, at: datetime) -> None:
+    """Lay a mail that belongs to no case out, in the caller's transaction."""
+    session.merge(
+        Outgoing(key=key, case_id=None, to=to, subject=subject[:200], text=text, pdf_sha256="", put_at=at, delivered_at=None)
+    )
+
+
+def message_of(office: Office, out: Outgoing, reference: str) -> EmailMessage:
+    """The mail of an outgoing row. Its Message-ID is made from its key, so that a second copy is known as one."""
+    mail = EmailMessage()
+    one_line = " ".join(f"{out.subject} ({reference})".split()) if reference else " ".join(out.subject.split())
+    mail["Subject"] = one_line
+    mail["From"] = office.settings.mail_from
+    if "@" in out.to:
+        mail["To"] = " ".join(out.to.split())
+    mail["Date"] = format_datetime(out.put_at)
+    domain = office.settings.mail_from.rpartition("@")[2] or "localhost"
+    mail["Message-ID"] = f"<{out.key}@{domain}>"
+    link = f"\n\n{office.settings.base_url}/cases/{reference}" if reference else ""
+    mail.set_content((out.text or f"{out.subject}. The letter is attached.") + link + f"\n\n{office.settings.name}\n")
+    if out.pdf_sha256:
+        mail.add_attachment(office.vault.get(out.pdf_sha256), "application", "pdf", filename=f"{out.key}.pdf")
+    return mail
+
+
+def deliver_soon(office: Office) -> None:
+    """Send what waits: to the post room at once, to a mail server beside the request, which does not wait for it."""
+    if office.settings.smtp_host:
+        threading.Thread(target=deliver_waiting, args=(office,), name="mail", daemon=True).start()
+    else:
+        deliver_waiting(office)
+
+
+def deliver_waiting(office: Office) -> int:
+    """Send everything that waits. What cannot be sent now stays, and is tried again. Returns how many went."""
+    with office.sending:
+        return _deliver(office)
+
+
+def _deliver(office: Office) -> int:
+    with reading(office.engine) as session:
+        waiting = list(session.scalars(select(Outgoing).where(Outgoing.delivered_at.is_(None)).order_by(Outgoing.put_at)))
+        references = {o.key: session.get_one(Case, o.case_id).reference if o.case_id else "" for o in waiting}
+    went = 0
+    for out in waiting:
+        mail = message_of(office, out, references[out.key])
+        if office.settings.smtp_host and "@" in out.to:
+            try:
+                _send(office, mail)
+            except (OSError, smtplib.SMTPException) as error:
+                log.warning("mail not sent", key=out.key, error=type(error).__name__)
+                continue
+        else:
+            item = Item(out.key, references[out.key], out.to, out.subject, out.put_at.isoformat())
+            office.post_room.deliver(item, office.vault.get(out.pdf_sha256) if out.pdf_sha256 else None, mail.as_bytes())
+        with writing(office.engine) as session:
+            session.get_one(Outgoing, out.key).delivered_at = office.now()
+        went += 1
+    return went
+
+
+def _send(office: Office, mail: EmailMessage) -> None:
+    s = office.settings
+    with smtplib.SMTP(s.smtp_host, s.smtp_port, timeout=20) as server:
+        if s.smtp_starttls:
+            server.starttls()
+        if s.smtp_user:
+            server.login(s.smtp_user, s.smtp_password)
+        server.send_message(mail)
+
+
+def outbox(office: Office) -> list[tuple[Outgoing, str]]:
+    """Everything that ever left or waits, newest last, each with the reference of its case."""
+    with reading(office.engine) as session:
+        rows = list(session.scalars(select(Outgoing).order_by(Outgoing.put_at)))
+        return [(row, session.get_one(Case, row.case_id).reference if row.case_id else "") for row in rows]

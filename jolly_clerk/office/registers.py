@@ -1,0 +1,105 @@
+"""Registers of other bodies: searched and taken over while a filing is prepared, asked by the officer as evidence."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from jolly_clerk.core.dossier.differences import raw_answers
+from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.history import RegisterAsked
+from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.rulebook.model import Register
+from jolly_clerk.office.errors import NotFound
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.standins.registers import NoAnswer
+from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.tables import RegisterAnswer
+
+SILENT = "it does not answer just now"
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What a search in a register gave: rows with their outer columns, or why there is no answer."""
+
+    title: str
+    columns: dict[str, str]
+    rows: tuple[dict[str, str], ...]
+    trouble: str
+
+
+def register_of(rulebook: Rulebook, name: str) -> Register:
+    """A register that an edition names. Raises NotFound."""
+    found = rulebook.edition.registers.get(name)
+    if found is None:
+        raise NotFound("There is no such register.")
+    return found
+
+
+def outer(register: Register, row: dict[str, str]) -> dict[str, str]:
+    """A row without the columns that are the office's alone."""
+    return {column: row.get(column, "") for column in register.columns if column not in register.inner}
+
+
+def search(office: Office, rulebook: Rulebook, name: str, words: str) -> Found:
+    """Look for words in the outer columns of a register."""
+    register = register_of(rulebook, name)
+    shown = {c: title for c, title in register.columns.items() if c not in register.inner}
+    try:
+        rows = office.registers.search(name, words, list(shown))
+    except NoAnswer:
+        return Found(
+            register.title,
+            shown,
+            (),
+            f"The {register.title.lower()} does not answer just now. Type it by hand; the officer is told.",
+        )
+    return Found(register.title, shown, tuple(outer(register, row) for row in rows), "")
+
+
+def keep_answer(office: Office, rulebook: Rulebook, name: str, key: str) -> dict[str, str] | None:
+    """Ask a register for one entry and keep what it said. Raises NoAnswer."""
+    row = office.registers.entry(name, register_of(rulebook, name).key, key)
+    with writing(office.engine) as session:
+        session.merge(RegisterAnswer(register=name, key=_key(key), row=row, asked_at=office.now()))
+    return row
+
+
+def _key(key: str) -> str:
+    return " ".join(key.casefold().split())[:120]
+
+
+def prepared(office: Office, rulebook: Rulebook, dossier: Dossier) -> dict[str, RegisterAsked]:
+    """What the registers said about the keys of a draft, without their inner part, for the applicant's own assessment."""
+    found: dict[str, RegisterAsked] = {}
+    flat = raw_answers(dossier) if rulebook.edition.registers else {}
+    for name, register in rulebook.edition.registers.items():
+        key = str(flat.get(register.asked_by) or "")
+        if not key:
+            continue
+        with reading(office.engine) as session:
+            kept = session.get(RegisterAnswer, (name, _key(key)))
+        if kept:
+            row = outer(register, kept.row) if kept.row is not None else None
+            found[name] = RegisterAsked(at=kept.asked_at, who="register", role="office", name=name, key=key, row=row)
+    return found
+
+
+def ask_for_case(office: Office, who: Who, rulebook: Rulebook, dossier: Dossier, names: Sequence[str]) -> list[RegisterAsked]:
+    """Ask registers about a case; each answer, or that there was none, becomes an entry."""
+    flat, made = raw_answers(dossier), []
+    role: Any = who.role
+    for name in names:
+        register = register_of(rulebook, name)
+        key = str(flat.get(register.asked_by) or "").strip()
+        if not key:
+            continue
+        row, trouble = None, ""
+        try:
+            row = office.registers.entry(name, register.key, key)
+        except NoAnswer:
+            trouble = SILENT
+        made.append(RegisterAsked(at=office.now(), who=who.id, role=role, name=name, key=key[:200], row=row, trouble=trouble))
+    return made

@@ -1,0 +1,195 @@
+"""After the intake: handed over to one reviewer, who grants or refuses; what is due at issue; the permit."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core import history as h
+from jolly_clerk.core.dossier.differences import said_answer
+from jolly_clerk.core.fees.account import held_as_bond
+from jolly_clerk.core.lifecycle import fold
+from jolly_clerk.core.say import day, money
+from jolly_clerk.office.casework import Loaded, act, assessed, load_case, need_move, need_officer
+from jolly_clerk.office.endings import words_of
+from jolly_clerk.office.errors import NotAllowed, NotFound
+from jolly_clerk.office.mailing import put_out
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.papers import permit, plain_letter
+from jolly_clerk.office.people import person
+from jolly_clerk.office.telling import act_and_tell
+from jolly_clerk.store.chain import load_history
+from jolly_clerk.store.database import reading
+from jolly_clerk.store.tables import Case, Person
+
+#: letters that cannot be taken for one another, for codes that are read aloud
+CODE_LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"
+
+
+def reviewers(office: Office) -> list[Who]:
+    """Everybody who reviews."""
+    with reading(office.engine) as session:
+        rows = session.scalars(select(Person).where(Person.role == "reviewer", Person.left_at.is_(None)).order_by(Person.name))
+        return [Who(p.id, p.name, p.role) for p in rows]
+
+
+def hand_over(office: Office, who: Who, reference: str, to: str, seen: int | None = None) -> Loaded:
+    """Hand a complete case over to one reviewer."""
+    need_officer(who)
+    if person(office, to).role != "reviewer":
+        raise NotFound("There is no such reviewer.")
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, who.role, "hand over")
+        return [h.HandedOver(at=office.now(), who=who.id, role=who.role, to=to)]  # type: ignore[arg-type]
+
+    return act(office, who, reference, entries, seen)
+
+
+def _need_reviewer(loaded: Loaded, who: Who) -> None:
+    if who.role != "reviewer":
+        raise NotAllowed("Only a reviewer decides.")
+    if loaded.so_far.handed and loaded.so_far.handed.to != who.id:
+        raise NotAllowed("This case was handed to another reviewer.")
+
+
+def new_code() -> str:
+    """A permit's code: four groups of four, long enough that nobody guesses one."""
+    return "-".join("".join(secrets.choice(CODE_LETTERS) for _ in range(4)) for _ in range(4))
+
+
+def grant(office: Office, who: Who, reference: str, conditions: str = "", seen: int | None = None) -> Loaded:
+    """Grant an application: what is due at issue falls due, less what was prepaid; if nothing is open the permit goes out at once."""
+    loaded = load_case(office, who, reference)
+    _need_reviewer(loaded, who)
+    need_move(loaded, "reviewer", "grant")
+    code, conditions = new_code(), conditions.strip()[:4000]
+    due, currency = loaded.assessment.fees.total("at issue").low, loaded.rulebook.edition.currency
+    accepted = loaded.so_far.accepted
+    before = loaded.assessment.fees.total("at filing").low + (accepted.due if accepted else 0)
+    still = max(before + due - loaded.so_far.paid, Decimal(0))
+    sha256 = office.vault.put(plain_letter(office, loaded, "granted", who, grounds=conditions, amount=money(still, currency)))
+
+    def entries(now: Loaded) -> Sequence[h.Entry]:
+        need_move(now, "reviewer", "grant")
+        granted = h.Granted(
+            at=office.now(), who=who.id, role="reviewer", grounds=conditions, letter_sha256=sha256, due=due, code=code
+        )
+        return [granted, *issue(office, now, [granted])]
+
+    def permit_too(session: Session, case: Case, made: Sequence[h.Entry]) -> None:
+        put_out_permit(office, session, case, made)
+
+    return act_and_tell(office, who, loaded, entries, "granted", sha256, seen, also=permit_too)
+
+
+def issue(office: Office, loaded: Loaded, fresh: Sequence[h.Entry]) -> list[h.Entry]:
+    """The entries that follow when, with these fresh ones, a granted case has nothing open: what was paid too much, and the permit."""
+    history = h.History(entries=(*loaded.history.entries, *fresh), versions=loaded.history.versions)
+    case = fold(history.entries)
+    granted = case.granted
+    if granted is None or case.issued:
+        return []
+    now = assessed(office, loaded.case, history, loaded.entries)
+    if now.assessment.account.open:
+        return []
+    at, made = office.now(), list[h.Entry]()
+    if now.assessment.account.over:
+        made.append(
+            h.PaidBack(
+                at=at,
+                who="office",
+                role="office",
+                amount=now.assessment.account.over,
+                because="more was paid than is due",
+                key=f"{loaded.case.reference}-issue",
+                prepaid=min(case.prepaid, now.assessment.account.over),
+            )
+        )
+    sha256 = office.vault.put(permit(office, now, granted.code, granted))
+    made.append(h.PermitIssued(at=at, who="office", role="office", code=granted.code, permit_sha256=sha256))
+    return made
+
+
+def put_out_permit(office: Office, session: Session, case: Case, made: Sequence[h.Entry]) -> None:
+    """Lay the permit out for the applicant if these entries issue it."""
+    for entry in made:
+        if isinstance(entry, h.PermitIssued):
+            put_out(session, case, f"{case.reference}-permit", "Your permit", entry.permit_sha256, office.now())
+
+
+def refuse(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None) -> Loaded:
+    """Refuse an application, with grounds. What was prepaid comes back, and a bond."""
+    grounds = words_of(grounds, "on which grounds it is refused")
+    loaded = load_case(office, who, reference)
+    _need_reviewer(loaded, who)
+    need_move(loaded, "reviewer", "refuse")
+    sha256 = office.vault.put(plain_letter(office, loaded, "refused", who, grounds=grounds))
+
+    def entries(now: Loaded) -> Sequence[h.Entry]:
+        need_move(now, "reviewer", "refuse")
+        at, prepaid = office.now(), now.so_far.prepaid
+        bond = held_as_bond(now.so_far, now.assessment.fees)
+        back: list[h.Entry] = []
+        if prepaid or bond:
+            what = "what was prepaid for the issue" if prepaid else "the bond"
+            because = f"{what} comes back, since nothing is issued"
+            back.append(
+                h.PaidBack(
+                    at=at,
+                    who=who.id,
+                    role="reviewer",
+                    amount=prepaid + bond,
+                    because=because,
+                    key=f"{reference}-refused",
+                    prepaid=prepaid,
+                )
+            )
+        return [*back, h.Refused(at=at, who=who.id, role="reviewer", grounds=grounds, letter_sha256=sha256)]
+
+    return act_and_tell(office, who, loaded, entries, "refused", sha256, seen)
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A question with its answer in words."""
+
+    label: str
+    value: str
+
+
+@dataclass(frozen=True, slots=True)
+class PublicPermit:
+    """What anybody may know who has a permit's code: only answers that the rulebook calls public."""
+
+    code: str
+    reference: str
+    kind: str
+    state: str
+    granted: str
+    says: tuple[Told, ...]
+
+
+def check_permit(office: Office, code: str) -> PublicPermit:
+    """The permit of a code. Raises NotFound for every other code alike."""
+    with reading(office.engine) as session:
+        case = session.scalars(select(Case).where(Case.permit_code == code.strip().upper())).first()
+        history = load_history(session, case.id) if case else None
+    if case is None or history is None:
+        raise NotFound("No permit has this code. Compare it letter by letter; 0, 1, I, O and Q do not occur in it.")
+    loaded = assessed(office, case, history, len(history.entries))
+    granted = loaded.so_far.granted
+    calendar = loaded.known.calendar
+    sheet = loaded.sheet
+    says = tuple(
+        Told(node.question.ask, said_answer(loaded.rulebook, place, sheet.raw.get(place)))
+        for place, node in loaded.rulebook.questions.items()
+        if node.question.public and place in sheet.raw
+    )
+    on = day(calendar.local_day(granted.at)) if granted else ""
+    return PublicPermit(code.strip().upper(), case.reference, loaded.rulebook.edition.title, case.state, on, says)

@@ -1,0 +1,69 @@
+"""The settings of an office: from ``office.toml`` in its folder, overruled by ``JOLLY_CLERK_...`` in the environment."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from pydantic import Field
+from pydantic_settings import BaseSettings, PydanticBaseSettingsSource, SettingsConfigDict, TomlConfigSettingsSource
+
+FILE = "office.toml"
+
+
+class Settings(BaseSettings):
+    """What an office can set. ``address`` stands in the letterhead; ``base_url`` begins every link in a mail.
+
+    Without ``smtp_host`` mail stays in the outbox, where ``jolly-clerk outbox`` shows it.
+    """
+
+    model_config = SettingsConfigDict(env_prefix="JOLLY_CLERK_", extra="ignore")
+    name: str = "Quillhaven One-Door Office"
+    address: str = "1 Harbour Stairs, Quillhaven"
+    base_url: str = "http://localhost:8321"
+    host: str = "127.0.0.1"
+    port: int = 8321
+    smtp_host: str = ""
+    smtp_port: int = 25
+    smtp_user: str = ""
+    smtp_password: str = ""
+    smtp_starttls: bool = False
+    mail_from: str = "office@post.quillhaven.example"
+    most_upload_mb: int = Field(default=100, ge=1, le=2000)
+    clock_seconds: int = Field(default=60, ge=1)
+    session_hours: int = Field(default=12, ge=1, le=72)
+    fee_limit: str = "100.00"
+
+
+def read_settings(folder: Path) -> Settings:
+    """The settings of the office in ``folder``."""
+
+    class Here(Settings):
+        @classmethod
+        def settings_customise_sources(
+            cls,
+            settings_cls: type[BaseSettings],
+            init_settings: PydanticBaseSettingsSource,
+            env_settings: PydanticBaseSettingsSource,
+            dotenv_settings: PydanticBaseSettingsSource,
+            file_secret_settings: PydanticBaseSettingsSource,
+        ) -> tuple[PydanticBaseSettingsSource, ...]:
+            return env_settings, TomlConfigSettingsSource(settings_cls, folder / FILE)
+
+    return Here()
+
+
+def write_settings(folder: Path, values: dict[str, str]) -> None:
+    """Write ``office.toml`` with these values, and the others as comments."""
+    lines = ["# Settings of this office. Each can be overruled in the environment, e.g. JOLLY_CLERK_SMTP_HOST."]
+    for name, field in Settings.model_fields.items():
+        if name in values:
+            lines.append(f"{name} = {_quoted(values[name])}")
+        else:
+            shown = _quoted(field.default) if isinstance(field.default, str) else str(field.default).lower()
+            lines.append(f"# {name} = {shown}")
+    (folder / FILE).write_text("\n".join(lines) + "\n", "utf-8")
+
+
+def _quoted(text: str) -> str:
+    return '"' + re.sub(r"[\x00-\x1f]", " ", text).replace("\\", "\\\\").replace('"', '\\"') + '"'

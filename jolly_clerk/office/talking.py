@@ -1,0 +1,120 @@
+"""Messages in a case, both ways and with files, and the internal notes that the applicant never sees."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core import history as h
+from jolly_clerk.core.dossier.model import Attachment
+from jolly_clerk.office.casework import Loaded, act, load_case, need_move
+from jolly_clerk.office.drafts import clean_name, keep_file, too_large
+from jolly_clerk.office.endings import words_of
+from jolly_clerk.office.errors import NotAllowed, TooLarge
+from jolly_clerk.office.mailing import deliver_soon, put_out
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.store.database import reading
+from jolly_clerk.store.tables import Case, CaseRead, Person
+
+MOST_FILES = 10
+
+
+@dataclass(frozen=True, slots=True)
+class Message:
+    """A message or a note. ``read_at`` is when somebody of the other side first looked at the case after it; None if nobody has."""
+
+    no: int
+    at: datetime
+    who: str
+    office: bool
+    text: str
+    files: tuple[h.Attached, ...]
+    read_at: datetime | None
+
+
+def write(office: Office, who: Who, reference: str, text: str, files: Sequence[tuple[str, bytes]] = ()) -> Loaded:
+    """Write a message in a case; the other side gets a mail that says so."""
+    loaded = load_case(office, who, reference)
+    role: Any = who.role
+    need_move(loaded, role, "write") if role != "auditor" else _refuse()
+    text = words_of(text, "what you want to tell", 1)
+    if len(files) > MOST_FILES:
+        raise TooLarge(f"At most {MOST_FILES} files go with one message.")
+    for name, content in files:
+        too_large(office, clean_name(name), len(content))
+    attached = tuple(
+        h.Attached(name=clean_name(name), sha256=keep_file(office, content), size=len(content)) for name, content in files
+    )
+
+    def entries(now: Loaded) -> Sequence[h.Entry]:
+        need_move(now, role, "write")
+        return [h.MessageSent(at=office.now(), who=who.id, role=role, text=text, files=attached)]
+
+    def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
+        key = f"{reference}-message-{loaded.entries + 1}"
+        subject = f"A message about {reference}"
+        if role != "applicant":
+            put_out(session, case, key, subject, "", office.now(), "The office has written to you in your case.")
+        elif case.officer_id:
+            officer = session.get_one(Person, case.officer_id)
+            put_out(session, case, key, subject, "", office.now(), "The applicant has written in a case of yours.", officer.mail)
+        return made
+
+    done = act(office, who, reference, entries, finish=out)
+    deliver_soon(office)
+    return done
+
+
+def _refuse() -> None:
+    raise NotAllowed("An auditor reads and changes nothing.")
+
+
+def note(office: Office, who: Who, reference: str, text: str) -> Loaded:
+    """Write an internal note."""
+    if not who.sees_all or who.role == "auditor":
+        raise NotAllowed("Internal notes belong to the office.")
+    text = words_of(text, "what should be noted", 1)
+    role: Any = who.role
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        need_move(loaded, role, "note")
+        return [h.NoteWritten(at=office.now(), who=who.id, role=role, text=text)]
+
+    return act(office, who, reference, entries)
+
+
+def messages(
+    office: Office, loaded: Loaded, names: dict[str, str], inner: bool
+) -> tuple[tuple[Message, ...], tuple[Message, ...]]:
+    """The messages of a case and its notes (none for the applicant), oldest first."""
+    told, notes = [], []
+    with reading(office.engine) as session:
+        for no, entry in enumerate(loaded.history.entries, 1):
+            if isinstance(entry, h.MessageSent):
+                ours = entry.role != "applicant"
+                read_at = _first_read(session, loaded.case, entry.at, ours)
+                told.append(Message(no, entry.at, names.get(entry.who, entry.who), ours, entry.text, entry.files, read_at))
+            elif isinstance(entry, h.NoteWritten) and inner:
+                notes.append(Message(no, entry.at, names.get(entry.who, entry.who), True, entry.text, (), None))
+    return tuple(told), tuple(notes)
+
+
+def _first_read(session: Session, case: Case, after: datetime, by_applicant: bool) -> datetime | None:
+    looked = select(func.min(CaseRead.at)).where(CaseRead.case_id == case.id, CaseRead.at > after)
+    other = CaseRead.person_id == case.applicant_id if by_applicant else CaseRead.person_id != case.applicant_id
+    return session.scalar(looked.where(other))
+
+
+def message_files(loaded: Loaded) -> list[Attachment]:
+    """The files that went with messages, as attachments of no slot."""
+    return [
+        Attachment(id=f"m{no}", slot="message", name=f.name, sha256=f.sha256, size=f.size)
+        for no, entry in enumerate(loaded.history.entries, 1)
+        if isinstance(entry, h.MessageSent)
+        for f in entry.files
+    ]

@@ -1,0 +1,45 @@
+"""Doing something to a case and telling the applicant by a letter, in one write."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core.history import Entry
+from jolly_clerk.office.casework import Decide, Loaded, act
+from jolly_clerk.office.mailing import deliver_soon, put_out
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.papers import subject_of
+from jolly_clerk.store.tables import Case
+
+
+def act_and_tell(
+    office: Office,
+    who: Who,
+    loaded: Loaded,
+    entries: Decide,
+    letter: str,
+    sha256: str,
+    seen: int | None = None,
+    key: str = "",
+    count: int = 0,
+    also: Callable[[Session, Case, Sequence[Entry]], None] | None = None,
+) -> Loaded:
+    """Append what ``entries`` decide and lay the letter out, both or neither; then let it go.
+
+    ``loaded`` is the case for which the letter was rendered: if it has moved since, Stale is raised. ``letter`` names the
+    text of the rulebook, ``count`` goes into its subject, ``key`` tells letters of the same name apart.
+    """
+    reference = loaded.case.reference
+
+    def out(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
+        subject = subject_of(loaded.rulebook, letter, count)
+        put_out(session, case, key or f"{reference}-{letter}", subject, sha256, office.now())
+        if also:
+            also(session, case, made)
+        return made
+
+    done = act(office, who, reference, entries, loaded.entries if seen is None else seen, finish=out)
+    deliver_soon(office)
+    return done

@@ -1,0 +1,73 @@
+"""The way in: a few questions before an account is needed; what to bring and what it will cost."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic.dataclasses import dataclass as schema_once
+
+from jolly_clerk.core.assess import Assessment, WayIn, assess
+from jolly_clerk.core.dossier.model import Answers, Dossier
+from jolly_clerk.core.known import Known
+from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.office.errors import Invalid, NotReady
+from jolly_clerk.office.looking import Form, for_applicant, form_of
+from jolly_clerk.office.office import Office
+from jolly_clerk.office.papers import way_in_letter
+from jolly_clerk.office.rulebooks import calendar_of, edition_on, office_calendar, rulebook
+
+
+@schema_once(frozen=True, slots=True)
+class WayInView:
+    """The way in of a kind over some answers: what is still asked, what it says, and the assessment so far."""
+
+    form: Form
+    ask_next: tuple[str, ...]
+    answered: tuple[str, ...]
+    decided: WayIn | None
+    assessment: Assessment
+
+
+@dataclass(frozen=True, slots=True)
+class _Looked:
+    rules: Rulebook
+    assessment: Assessment
+
+
+def _look(office: Office, kind: str, answers: Answers) -> _Looked:
+    if len(str(answers)) > 20_000:
+        raise Invalid("These answers are longer than the way in can be.")
+    today = office_calendar(office).local_day(office.now())
+    sha256 = edition_on(office, kind, today)
+    rules = rulebook(office, sha256)
+    asked: dict[str, Any] = {}
+    for place in rules.way_in_asks:  # what the way in does not ask is not looked at
+        part, _, question = place.partition(".")
+        given = answers.get(part)
+        if isinstance(given, dict) and question in given:
+            asked.setdefault(part, {})[question] = given[question]
+    known = Known(calendar_of(office, sha256))
+    return _Looked(rules, assess(rules, Dossier(answers=asked), known=known, now=office.now()))
+
+
+def ask(office: Office, kind: str, answers: Answers) -> WayInView:
+    """What the way in of a kind says to these answers. Raises NotFound for an unknown kind."""
+    looked = _look(office, kind, answers)
+    decided = looked.assessment.way_in
+    states = {q.place: q for part in looked.assessment.parts for q in part.questions}
+    answered = tuple(
+        p for p in looked.rules.way_in_asks if p in states and states[p].raw is not None and states[p].asked == "yes"
+    )
+    open_now = decided.depends_on if decided else ()
+    return WayInView(form_of(looked.rules), open_now, answered, decided, for_applicant(looked.assessment))
+
+
+def letter(office: Office, kind: str, answers: Answers) -> bytes:
+    """The letter that can be kept, for *not needed* and *belongs elsewhere*. Raises NotReady for anything else."""
+    looked = _look(office, kind, answers)
+    decided = looked.assessment.way_in
+    if decided is None or decided.then not in ("not needed", "belongs elsewhere"):
+        raise NotReady("There is a letter only when no permit is needed, or when another office decides.")
+    today = office_calendar(office).local_day(office.now())
+    return way_in_letter(office, looked.rules, answers, decided, today)

@@ -1,0 +1,131 @@
+"""Routes: accounts, passwords, and the people of the office."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Response
+from pydantic import BaseModel, Field
+
+from jolly_clerk.office import accounts
+from jolly_clerk.office.people import Begun
+from jolly_clerk.web.asking import COOKIE, Asker, TheOffice
+from jolly_clerk.web.problems import RESPONSES
+
+router = APIRouter(prefix="/api", tags=["accounts"], responses=RESPONSES)
+
+
+class SignUp(BaseModel):
+    """A new account of an applicant."""
+
+    name: str = Field(max_length=200)
+    mail: str = Field(max_length=300)
+    password: str = Field(max_length=400)
+
+
+class SignIn(BaseModel):
+    """Signing in."""
+
+    mail: str = Field(max_length=300)
+    password: str = Field(max_length=400)
+
+
+class Mail(BaseModel):
+    """The address of a forgotten password."""
+
+    mail: str = Field(max_length=300)
+
+
+class NewPassword(BaseModel):
+    """A password set by a one-time link."""
+
+    secret: str = Field(max_length=100)
+    password: str = Field(max_length=400)
+
+
+class ChangePassword(BaseModel):
+    """The own password, old and new."""
+
+    old: str = Field(max_length=400)
+    new: str = Field(max_length=400)
+
+
+class Invite(BaseModel):
+    """Somebody new in the office."""
+
+    name: str = Field(max_length=200)
+    mail: str = Field(max_length=300)
+    role: str = Field(max_length=20)
+
+
+class StaffOut(BaseModel):
+    """Somebody of the office. ``ready`` tells that a password was set."""
+
+    id: str
+    name: str
+    mail: str
+    role: str
+    ready: bool
+    left: bool
+
+
+def keep_cookie(response: Response, office: TheOffice, begun: Begun) -> None:
+    """Put a session into its cookie: never seen by scripts, only sent to us, and only over TLS where the office has it."""
+    response.set_cookie(
+        COOKIE,
+        begun.secret,
+        httponly=True,
+        samesite="strict",
+        secure=office.settings.base_url.startswith("https:"),
+        max_age=office.settings.session_hours * 3600,
+    )
+
+
+@router.post("/session/sign-up", status_code=204)
+def sign_up(body: SignUp, response: Response, office: TheOffice) -> None:
+    """Make an account, and be signed in."""
+    keep_cookie(response, office, accounts.sign_up(office, body.name, body.mail, body.password))
+
+
+@router.post("/session/sign-in", status_code=204)
+def sign_in(body: SignIn, response: Response, office: TheOffice) -> None:
+    """Sign in with a password."""
+    keep_cookie(response, office, accounts.sign_in(office, body.mail, body.password))
+
+
+@router.post("/session/forgotten", status_code=204)
+def forgotten(body: Mail, office: TheOffice) -> None:
+    """Ask for a link to set a new password; the answer tells nothing about who has an account."""
+    accounts.forgotten(office, body.mail)
+
+
+@router.post("/session/new-password", status_code=204)
+def new_password(body: NewPassword, response: Response, office: TheOffice) -> None:
+    """Set a password by a one-time link, and be signed in."""
+    keep_cookie(response, office, accounts.set_password(office, body.secret, body.password))
+
+
+@router.post("/session/password", status_code=204)
+def change_password(body: ChangePassword, office: TheOffice, who: Asker) -> None:
+    """Change the own password."""
+    accounts.change_password(office, who, body.old, body.new)
+
+
+@router.get("/people")
+def people(office: TheOffice, who: Asker) -> list[StaffOut]:
+    """Everybody who works in the office."""
+    return [
+        StaffOut(id=p.id, name=p.name, mail=p.mail, role=p.role, ready=bool(p.password_hash), left=p.left_at is not None)
+        for p in accounts.staff(office, who)
+    ]
+
+
+@router.post("/people", status_code=201)
+def invite(body: Invite, office: TheOffice, who: Asker) -> StaffOut:
+    """Add somebody to the office; a link to set the first password goes out."""
+    made = accounts.invite(office, who, body.name, body.mail, body.role)
+    return StaffOut(id=made.id, name=made.name, mail=body.mail, role=made.role, ready=False, left=False)
+
+
+@router.delete("/people/{person}", status_code=204)
+def leave(person: str, office: TheOffice, who: Asker) -> None:
+    """Somebody leaves the office."""
+    accounts.leave(office, who, person)

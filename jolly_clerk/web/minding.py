@@ -1,0 +1,93 @@
+"""Minding the running server: the clock job beside it, its log without anything personal, its health."""
+
+from __future__ import annotations
+
+import logging
+import sys
+import threading
+import time
+from collections.abc import Awaitable, Callable
+
+import structlog
+from fastapi import FastAPI, Request, Response
+from sqlalchemy import text
+
+from jolly_clerk.office.clock_job import run_clock
+from jolly_clerk.office.office import Office
+
+log = structlog.get_logger()
+
+
+def set_up_log() -> None:
+    """One JSON object a line on standard error; only what the code names gets in, never a request's content."""
+    structlog.configure(
+        processors=[
+            structlog.processors.add_log_level,
+            structlog.processors.TimeStamper(fmt="iso", utc=True),
+            structlog.processors.format_exc_info,
+            structlog.processors.JSONRenderer(),
+        ],
+        wrapper_class=structlog.make_filtering_bound_logger(logging.INFO),
+        logger_factory=structlog.PrintLoggerFactory(sys.stderr),
+        cache_logger_on_first_use=True,
+    )
+
+
+def log_requests(app: FastAPI) -> None:
+    """Log each request by its route (never the address, which may name a case), its status and its time."""
+
+    @app.middleware("http")
+    async def each(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
+        began = time.perf_counter()
+        try:
+            response = await call_next(request)
+        except Exception as error:
+            log.error("request failed", method=request.method, route=_route(request), error=type(error).__name__)
+            raise
+        if request.url.path.startswith("/api/"):
+            ms = round((time.perf_counter() - began) * 1000)
+            log.info("request", method=request.method, route=_route(request), status=response.status_code, ms=ms)
+        return response
+
+
+def _route(request: Request) -> str:
+    route = request.scope.get("route")
+    return str(getattr(route, "path", "unknown"))
+
+
+class ClockThread:
+    """Runs the clock job every so many seconds until it is stopped; a run that fails is logged and the next one tries again."""
+
+    def __init__(self, office: Office) -> None:
+        self.office = office
+        self.over = threading.Event()
+        self.thread = threading.Thread(target=self._run, name="clock job", daemon=True)
+
+    def start(self) -> None:
+        """Begin."""
+        self.thread.start()
+
+    def stop(self) -> None:
+        """End after the run that is under way."""
+        self.over.set()
+        self.thread.join(timeout=10)
+
+    def _run(self) -> None:
+        while not self.over.is_set():
+            try:
+                done = run_clock(self.office)
+                if done.reminded or done.lapsed or done.sent:
+                    log.info("clock job", reminded=done.reminded, lapsed=done.lapsed, sent=done.sent)
+            except Exception as error:
+                log.error("clock job failed", error=type(error).__name__, exc_info=True)
+            self.over.wait(self.office.settings.clock_seconds)
+
+
+def health(office: Office) -> dict[str, str]:
+    """``ok`` for the database and the vault; raises what is wrong."""
+    with office.engine.connect() as connection:
+        connection.execute(text("select 1 from people limit 1"))
+    probe = office.folder / "vault"
+    if not probe.is_dir():
+        raise OSError("the vault is missing")
+    return {"status": "ok", "database": "ok", "vault": "ok"}

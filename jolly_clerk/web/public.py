@@ -1,0 +1,69 @@
+"""Routes for everybody: what can be applied for, the way in, the check of a permit."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fastapi import APIRouter, Response
+from pydantic import BaseModel
+
+from jolly_clerk.office import reviewing, way_in
+from jolly_clerk.office.rulebooks import kinds, office_calendar
+from jolly_clerk.web.asking import TheOffice
+from jolly_clerk.web.problems import RESPONSES
+
+router = APIRouter(prefix="/api", tags=["public"], responses=RESPONSES)
+
+
+class KindOut(BaseModel):
+    """A kind of application that can be filed."""
+
+    kind: str
+    title: str
+    about: str
+    law: str
+    edition: str
+    has_way_in: bool
+
+
+class WayInAnswers(BaseModel):
+    """What was answered on the way in, by part and question."""
+
+    answers: dict[str, dict[str, Any]] = {}
+
+
+@router.get("/kinds")
+def all_kinds(office: TheOffice) -> list[KindOut]:
+    """What can be applied for, before one signs in."""
+    today = office_calendar(office).local_day(office.now())
+    return [
+        KindOut(
+            kind=r.edition.kind,
+            title=r.edition.title,
+            about=r.edition.about.strip(),
+            law=r.edition.law,
+            edition=r.edition.id,
+            has_way_in=bool(r.branches),
+        )
+        for r in kinds(office, today)
+    ]
+
+
+@router.post("/kinds/{kind}/way-in")
+def ask_way_in(kind: str, body: WayInAnswers, office: TheOffice) -> way_in.WayInView:
+    """What the way in says to some answers; nothing is kept."""
+    return way_in.ask(office, kind, body.answers)
+
+
+@router.post("/kinds/{kind}/way-in/letter", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
+def way_in_letter(kind: str, body: WayInAnswers, office: TheOffice) -> Response:
+    """The letter that can be kept."""
+    return Response(
+        way_in.letter(office, kind, body.answers), media_type="application/pdf", headers={"Cache-Control": "no-store"}
+    )
+
+
+@router.get("/permits/{code}")
+def check_permit(code: str, office: TheOffice) -> reviewing.PublicPermit:
+    """What anybody may know who has a permit's code."""
+    return reviewing.check_permit(office, code)

@@ -1,0 +1,150 @@
+"""Every constant of the shipped editions, moved by one unit of its last written place up and down, makes an example fail."""
+
+from __future__ import annotations
+
+import copy
+import re
+import unittest
+from collections.abc import Iterator
+from decimal import Decimal
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from jolly_clerk.core.rulebook.compiled import Rulebook, RulebookFaults
+from jolly_clerk.core.rulebook.compiler import compile_edition
+from jolly_clerk.core.rulebook.model import SHEETS, Edition
+from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.core.trying import asserted, try_example, try_examples
+from jolly_clerk.shelf.nodes import read_nodes
+from jolly_clerk.shelf.rulebooks import SHIPPED, calendar_beside, editions_in, read_rulebook_file
+
+#: where an edition writes constants, and which keys under them are words, not rules
+PLACES = (
+    "fees", "changes", "clock", "way_in", "pathways", "documents", "either", "must", "agree", "values", "tables", "scales",
+    "curves", "lists", "refunds", "parts",
+)  # fmt: skip
+WORDS = {"title", "says", "help", "article", "because", "ask", "otherwise", "id", "slot", "line", "near", "withdrawn_article"}
+WORDS |= {"out_of_scope_article", "beside", "at", "places", "unit", "options", "register"}
+#: bounds of what may be typed are no rule of the job
+BOUNDS = {"at_most", "at_least", "decimals", "default"}
+NUMBER = re.compile(r"(?<![\w.\-])\d+(?:\.\d+)?(?![\w.])|(?<=\d:)\d+(?!\w)")
+Path_ = tuple[str | int, ...]
+
+
+def constants(value: Any, path: Path_ = ()) -> Iterator[tuple[Path_, str, tuple[int, int]]]:
+    """Every number in the rules of an edition: its path, the text it stands in, and where in the text."""
+    if isinstance(value, dict):
+        for key, inner in value.items():
+            typed_bound = path[:1] == ("parts",) and key in BOUNDS
+            if key not in WORDS and not typed_bound and (path or key in PLACES):
+                yield from constants(inner, (*path, key))
+    elif isinstance(value, list):
+        for n, inner in enumerate(value):
+            yield from constants(inner, (*path, n))
+    elif isinstance(value, str):
+        if path[-1] == "sheet":
+            yield path, value, (1, len(value))
+        for found in NUMBER.finditer(value):
+            yield path, value, found.span()
+
+
+def moved(text: str, span: tuple[int, int], by: int) -> str:
+    """The text with one number moved by one unit of its last place."""
+    number = Decimal(text[span[0] : span[1]])
+    unit = Decimal(1).scaleb(int(number.as_tuple().exponent))
+    return f"{text[: span[0]]}{number + by * unit}{text[span[1] :]}"
+
+
+def put(whole: Any, path: Path_, text: str) -> Any:
+    """A copy of an edition with another text at one place; what is not on the way is shared."""
+    made = copy.copy(whole)
+    made[path[0]] = put(made[path[0]], path[1:], text) if len(path) > 1 else text  # type: ignore[index]
+    return made
+
+
+class Shaken:
+    """One edition with the examples that caught something last tried first, since the next constant lies near."""
+
+    def __init__(self, file: Path) -> None:
+        self.nodes = read_nodes(file.read_text("utf-8"), str(file))
+        self.calendar: Calendar = calendar_beside(file, "quillhaven")
+        self.order: list[str] = [e["id"] for e in self.nodes.value["examples"]]
+        self.caught, self.refused, self.survived = 0, 0, [""][:0]
+
+    def shake(self) -> None:
+        for path, text, span in constants(self.nodes.value):
+            for by in (1, -1):
+                other = moved(text, span, by)
+                self.note(self.fails(put(self.nodes.value, path, other)), f"{'.'.join(map(str, path))}: {text} as {other}")
+
+    def note(self, how: str, what: str) -> None:
+        self.caught += how == "caught"
+        self.refused += how == "refused"
+        if not how:
+            self.survived.append(what)
+
+    def fails(self, whole: Any) -> str:
+        try:
+            rulebook = compile_edition(Edition.model_validate(whole))
+        except (ValidationError, RulebookFaults, KeyError):
+            return "refused"
+        examples = {e.id: e for e in rulebook.edition.examples}
+        for id_ in list(self.order):
+            if next(iter(try_example(rulebook, self.calendar, examples[id_])), None):
+                self.order.remove(id_)
+                self.order.insert(0, id_)
+                return "caught"
+        return ""
+
+
+class Constants(unittest.TestCase):
+    def test_each_moved_by_one_unit_makes_an_example_fail(self) -> None:
+        for file in editions_in(SHIPPED):
+            shaken = Shaken(file)
+            shaken.shake()
+            print(f"\n{file.parent.name} {file.stem}: {shaken.caught} constants moved made an example fail, ", end="")
+            print(f"{shaken.refused} were refused by the check, {len(shaken.survived)} went unseen", flush=True)
+            self.assertEqual(shaken.survived, [], file.name)
+            self.assertGreater(shaken.caught, 90)
+
+    def test_a_number_is_moved_in_its_last_place(self) -> None:
+        self.assertEqual(moved("works.distance <= 30.0", (18, 22), 1), "works.distance <= 30.1")
+        self.assertEqual(moved("10 working days", (0, 2), -1), "9 working days")
+        self.assertEqual(moved("60.00", (0, 5), -1), "59.99")
+        self.assertEqual(sorted(SHEETS)[3], "A3")
+
+
+def everything(rulebook: Rulebook) -> set[str]:
+    """All that an example must say something about."""
+    e = rulebook.edition
+    found = {f"fee {line.line}" for line in e.fees} | {f"standing {m.id}" for m in e.must} | {f"standing {a.id}" for a in e.agree}
+    found |= {f"standing documents.{s.slot}" for s in e.documents} | {f"way in {b.id}" for b in e.way_in}
+    found |= {f"pathway {p.id}" for p in e.pathways} | {"standing signature", "standing fee.at_filing", "reminders", "lapses"}
+    return (
+        found
+        | {f"limit {step}" for step in ("payment", "check", "answers", "decision")}
+        | {"refund withdrawn", "refund out of scope"}
+    )
+
+
+class Examples(unittest.TestCase):
+    def test_all_come_out(self) -> None:
+        for file in editions_in(SHIPPED):
+            rulebook = read_rulebook_file(file).rulebook
+            found = [str(miss) for miss in try_examples(rulebook, calendar_beside(file, "quillhaven"))]
+            self.assertEqual(found, [], file.name)
+
+    def test_everything_that_a_rule_decides_is_asserted(self) -> None:
+        for file in editions_in(SHIPPED):
+            rulebook = read_rulebook_file(file).rulebook
+            told = {re.sub(r"\.\d+$", "", what) for what in asserted(rulebook)}
+            self.assertEqual(everything(rulebook) - told, set(), file.name)
+
+    def test_a_wrong_example_is_named_with_what_was_found(self) -> None:
+        file = SHIPPED / "BW" / "2026-07-01.yaml"
+        text = file.read_text("utf-8").replace("permit: 489.50", "permit: 489.51", 1)
+        rulebook = compile_edition(Edition.model_validate(read_nodes(text, "x").value))
+        told = [str(miss) for miss in try_examples(rulebook, calendar_beside(file, "quillhaven"))]
+        self.assertEqual(told, ["workshop-roof: fee permit should be 489.51, and is 489.50"])

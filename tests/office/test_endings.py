@@ -1,0 +1,424 @@
+"""Every way in which a case ends or goes back, with its letter, its money, and what is refused afterwards."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from jolly_clerk.core.fees.account import Refund
+from jolly_clerk.core.lifecycle import FINAL
+from jolly_clerk.office import answering, checking, drafts, endings, filing, handwork, papers, paying, reviewing, talking
+from jolly_clerk.office.casework import load_case
+from jolly_clerk.office.clock_job import run_clock
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
+from jolly_clerk.office.looking import look_at
+from jolly_clerk.office.people import add_person
+from jolly_clerk.office.verifying import rebuild, verify
+from tests.office.test_journey import Cases, text_of
+
+
+class Endings(Cases):
+    def setUp(self) -> None:
+        super().setUp()
+        self.silas = add_person(self.office, "silas", "Silas Thorne", "reviewer")
+        self.other = add_person(self.office, "rowan", "Rowan Sedge", "reviewer")
+
+    def tearDown(self) -> None:
+        self.assertEqual(list(verify(self.office)), [])
+        self.assertEqual(rebuild(self.office), 0)
+
+    def paid(self, **changes: object) -> str:
+        return self.filed(**changes)
+
+    def unpaid(self, **changes: object) -> str:
+        return filing.file(self.office, self.odalys, self.draft(**changes), take_gaps=True)  # type: ignore[arg-type]
+
+    def met(self, reference: str) -> None:
+        for r in load_case(self.office, self.imre, reference).assessment.requirements:
+            if r.asked and not r.judged:
+                checking.judge(self.office, self.imre, reference, r.id, "met")
+
+    def complete(self, reference: str) -> None:
+        self.move_to(2026, 11, 6)
+        checking.begin_checking(self.office, self.imre, reference)
+        self.met(reference)
+        checking.accept(self.office, self.imre, reference)
+
+    def under_review(self) -> str:
+        reference = self.paid()
+        self.complete(reference)
+        handwork_to = reviewing.hand_over(self.office, self.imre, reference, "silas")
+        self.assertEqual(handwork_to.assessment.state, "Under review")
+        return reference
+
+    def asked(self) -> str:
+        reference = self.paid()
+        self.move_to(2026, 11, 6)
+        checking.begin_checking(self.office, self.imre, reference)
+        checking.judge(self.office, self.imre, reference, "documents.sections", "wanting")
+        self.move_to(2026, 11, 12)
+        checking.send_letter(self.office, self.imre, reference)
+        return reference
+
+    def refund(self, reference: str, ending: str = "withdrawn") -> Refund:
+        found = load_case(self.office, self.odalys, reference).assessment.refunds
+        return next(r for r in found if r.ending == ending)
+
+    def assert_final(self, reference: str, state: str) -> None:
+        """Nobody can do anything more that matters, and each refusal says why."""
+        loaded = load_case(self.office, self.imre, reference)
+        self.assertEqual(loaded.assessment.state, state)
+        self.assertIn(state, FINAL)
+        for move in loaded.assessment.moves:
+            if move.move not in ("write", "note", "take money", "pay"):
+                self.assertFalse(move.allowed, move)
+                self.assertTrue(move.why_not[0].text)
+        with self.assertRaises((NotReady, NotAllowed)):
+            endings.withdraw(self.office, self.odalys, reference)
+        with self.assertRaises((NotReady, NotAllowed)):
+            checking.begin_checking(self.office, self.imre, reference)
+
+    def decision(self, reference: str, what: str) -> str:
+        entries = load_case(self.office, self.imre, reference).history.entries
+        no = next(n for n, e in enumerate(entries, 1) if e.what == what)
+        return text_of(papers.paper(self.office, load_case(self.office, self.imre, reference), no)[1])
+
+
+class GoingBack(Endings):
+    def test_withdrawn_before_checking_the_shares_come_back(self) -> None:
+        reference = self.unpaid(works_distance="18", works_estimate="38176.50", works_area="0.1")
+        at = paying.ask_payment(self.office, self.odalys, reference, prepay=True)
+        self.assertEqual(at.amount, Decimal("846.00"))
+        paying.terminal_says(self.office, self.odalys, at.key, "approved")
+        back = self.refund(reference)
+        self.assertEqual((back.total, back.prepaid, back.kept), (Decimal("764.80"), Decimal("440.00"), Decimal("81.20")))
+        self.assertEqual(next(line.working for line in back.lines), "80 % of 286.00 = 228.80")
+        done = endings.withdraw(self.office, self.odalys, reference, "We move.")
+        self.assertEqual(done.so_far.paid, Decimal("81.20"))
+        self.assertEqual(done.assessment.account.prepaid, Decimal("0.00"))
+        self.assertIn("EUR 764.80 is paid back", self.decision(reference, "withdrawn").replace("\u00a0", " "))
+        self.assert_final(reference, "Withdrawn")
+
+    def test_withdrawn_after_checking_only_what_was_prepaid(self) -> None:
+        reference = self.paid()
+        checking.begin_checking(self.office, self.imre, reference)
+        self.assertEqual(self.refund(reference).total, Decimal("0.00"))
+        done = endings.withdraw(self.office, self.odalys, reference)
+        self.assertFalse(any(e.what == "paid back" for e in done.history.entries))
+
+    def test_only_the_applicant_withdraws(self) -> None:
+        reference = self.paid()
+        with self.assertRaises(NotAllowed):
+            endings.withdraw(self.office, self.imre, reference)
+        with self.assertRaises(NotFound):
+            endings.withdraw(self.office, self.tamsin, reference)
+
+    def test_taken_back_mended_and_filed_again_under_its_reference(self) -> None:
+        reference = self.paid()
+        with self.assertRaises(Invalid):
+            endings.take_back(self.office, self.odalys, reference, " ")
+        draft = endings.take_back(self.office, self.odalys, reference, "The area is wrong.")
+        view = drafts.open_draft(self.office, self.odalys, draft)
+        self.assertEqual(view.assessment.state, "Draft")
+        self.assertEqual([d.draft.id for d in drafts.drafts_of(self.office, self.odalys)], [draft])
+        answers = {**view.dossier.answers, "works": {**view.dossier.answers["works"], "area": "110"}}
+        drafts.keep(self.office, self.odalys, draft, None, answers=answers)
+        self.assertEqual(filing.file(self.office, self.odalys, draft, take_gaps=True), reference)
+        again = load_case(self.office, self.odalys, reference)
+        self.assertEqual((again.assessment.version, again.assessment.state), (2, "Waiting for payment"))
+        self.assertEqual(again.assessment.account.paid, Decimal("438.18"))
+        self.pay(reference)
+        self.assertEqual(load_case(self.office, self.odalys, reference).assessment.state, "Filed")
+
+    def test_filed_again_for_less_the_money_on_the_account_covers_it(self) -> None:
+        reference = self.paid()
+        draft = endings.take_back(self.office, self.odalys, reference, "Smaller.")
+        dossier = drafts.open_draft(self.office, self.odalys, draft).dossier
+        smaller = {**dossier.answers, "works": {**dossier.answers["works"], "distance": "80"}}
+        drafts.keep(self.office, self.odalys, draft, None, answers=smaller)
+        filing.file(self.office, self.odalys, draft, take_gaps=True)
+        account = load_case(self.office, self.odalys, reference).assessment.account
+        self.assertEqual((account.open, account.over), (Decimal("0.00"), Decimal("120.00")))
+
+    def test_not_taken_back_once_checking_began(self) -> None:
+        reference = self.paid()
+        checking.begin_checking(self.office, self.imre, reference)
+        with self.assertRaises(NotReady):
+            endings.take_back(self.office, self.odalys, reference, "Too late.")
+
+    def test_withdrawn_while_taken_back_leaves_no_draft(self) -> None:
+        reference = self.paid()
+        endings.take_back(self.office, self.odalys, reference, "Perhaps not.")
+        endings.withdraw(self.office, self.odalys, reference)
+        self.assertEqual(drafts.drafts_of(self.office, self.odalys), [])
+        self.assert_final(reference, "Withdrawn")
+
+
+class ByTheOffice(Endings):
+    def test_not_accepted_needs_grounds_and_keeps_the_fee(self) -> None:
+        reference = self.paid()
+        with self.assertRaises(NotReady):
+            endings.do_not_accept(self.office, self.imre, reference, "Too early.")
+        checking.begin_checking(self.office, self.imre, reference)
+        with self.assertRaises(Invalid):
+            endings.do_not_accept(self.office, self.imre, reference, "")
+        with self.assertRaises(NotAllowed):
+            endings.do_not_accept(self.office, self.odalys, reference, "No.")
+        done = endings.do_not_accept(self.office, self.imre, reference, "The loads cannot be checked.")
+        self.assertEqual(done.so_far.paid, Decimal("438.18"))
+        self.assertIn("The loads cannot be checked.", self.decision(reference, "not accepted"))
+        self.assert_final(reference, "Not accepted")
+
+    def test_out_of_scope_keeps_a_small_fee_and_never_more_than_was_paid(self) -> None:
+        reference = self.paid()
+        done = endings.put_out_of_scope(self.office, self.imre, reference, "The harbour master decides.")
+        self.assertEqual(done.so_far.paid, Decimal("45.00"))
+        self.assert_final(reference, "Out of scope")
+
+    def test_lapsed_unpaid_by_the_clock_job_after_one_reminder(self) -> None:
+        reference = self.unpaid()
+        self.move_to(2026, 11, 11, 23)
+        self.assertEqual(run_clock(self.office).reminded, 0)
+        self.move_to(2026, 11, 12, 8)
+        self.assertEqual(run_clock(self.office).reminded, 1)
+        self.assertEqual(run_clock(self.office).reminded, 0)
+        self.move_to(2026, 11, 19, 23, 59)
+        self.assertEqual(run_clock(self.office).lapsed, 0)
+        self.move_to(2026, 11, 20, 0)
+        self.assertEqual(run_clock(self.office).lapsed, 1)
+        self.assertIn("was to be paid by the end of Thu 19 Nov", self.decision(reference, "lapsed"))
+        self.assert_final(reference, "Lapsed")
+        self.assertEqual(run_clock(self.office).lapsed, 0)
+
+    def test_lapsed_unanswered_reminded_twice(self) -> None:
+        reference = self.asked()
+        reminded = []
+        for day in range(1, 15):
+            self.move_to(2026, 12, day, 9)
+            reminded += [day] * run_clock(self.office).reminded
+        self.assertEqual(reminded, [7, 12])
+        self.move_to(2026, 12, 15, 0)
+        self.assertEqual(run_clock(self.office).lapsed, 1)
+        self.assert_final(reference, "Lapsed")
+
+    def test_lapsed_half_paid_the_half_comes_back(self) -> None:
+        reference = self.unpaid()
+        at = paying.ask_payment(self.office, self.odalys, reference)
+        paying.terminal_says(self.office, self.odalys, at.key, "approved", Decimal("100.00"))
+        self.move_to(2026, 11, 20, 1)
+        run_clock(self.office)
+        done = load_case(self.office, self.odalys, reference)
+        self.assertEqual((done.assessment.state, done.so_far.paid), ("Lapsed", Decimal("0.00")))
+        self.assertIn("EUR 338.18 was to be paid", self.decision(reference, "lapsed").replace("\u00a0", " "))
+
+    def test_withdrawn_half_paid_the_share_of_the_half_comes_back(self) -> None:
+        reference = self.unpaid()
+        at = paying.ask_payment(self.office, self.odalys, reference)
+        paying.terminal_says(self.office, self.odalys, at.key, "approved", Decimal("400.00"))
+        back = self.refund(reference)
+        self.assertEqual([line.working for line in back.lines], ["80 % of 318.18 = 254.54", "80 % of 81.82 = 65.46"])
+        self.assertEqual(endings.withdraw(self.office, self.odalys, reference).so_far.paid, Decimal("80.00"))
+
+    def test_not_accepted_gives_back_what_was_prepaid_and_paid_twice(self) -> None:
+        reference = self.unpaid()
+        at = paying.ask_payment(self.office, self.odalys, reference, prepay=True)
+        paying.terminal_says(self.office, self.odalys, at.key, "approved")
+        paying.take_money(self.office, self.imre, reference, Decimal("438.18"), "transfer", "TR 100")
+        checking.begin_checking(self.office, self.imre, reference)
+        done = endings.do_not_accept(self.office, self.imre, reference, "The loads cannot be checked.")
+        self.assertEqual((done.so_far.paid, done.so_far.prepaid), (Decimal("438.18"), Decimal("0.00")))
+
+    def test_an_office_that_was_shut_reminds_once_and_not_for_each_day_missed(self) -> None:
+        self.asked()
+        self.move_to(2026, 12, 13, 9)
+        self.assertEqual(run_clock(self.office).reminded, 1)
+        self.assertEqual(run_clock(self.office).reminded, 0)
+
+    def test_a_letter_that_came_back_does_not_let_a_case_lapse(self) -> None:
+        reference = self.asked()
+        self.move_to(2026, 11, 18)
+        handwork.letter_came_back(self.office, self.imre, reference)
+        self.assertEqual(load_case(self.office, self.imre, reference).assessment.state, "Being checked")
+        self.move_to(2026, 12, 20)
+        self.assertEqual(run_clock(self.office).lapsed, 0)
+        done = handwork.send_again(self.office, self.imre, reference)
+        self.assertEqual(done.assessment.state, "Answers wanted")
+        self.assertEqual(str(done.so_far.rounds[0].due), "2027-01-19")
+        with self.assertRaises(NotReady):
+            handwork.send_again(self.office, self.imre, reference)
+
+    def test_more_time_once(self) -> None:
+        reference = self.asked()
+        done = handwork.more_time(self.office, self.odalys, reference)
+        self.assertEqual(str(done.so_far.rounds[0].due), "2026-12-28")
+        for who in (self.odalys, self.imre):
+            with self.assertRaises(NotReady) as caught:
+                handwork.more_time(self.office, who, reference)
+            self.assertIn("once only", caught.exception.detail)
+
+
+class Review(Endings):
+    def test_granted_the_fee_at_issue_then_the_permit(self) -> None:
+        reference = self.under_review()
+        with self.assertRaises(NotAllowed):
+            reviewing.grant(self.office, self.other, reference)
+        with self.assertRaises(NotAllowed):
+            reviewing.grant(self.office, self.imre, reference)
+        granted = reviewing.grant(self.office, self.silas, reference, "Begin within two years.")
+        self.assertEqual((granted.assessment.state, granted.assessment.account.open), ("Granted", Decimal("491.50")))
+        self.assertEqual(granted.assessment.clock.holder if granted.assessment.clock else "", "theirs")
+        self.assertIsNone(granted.so_far.issued)
+        self.pay(reference)
+        issued = load_case(self.office, self.odalys, reference)
+        assert issued.so_far.issued
+        code = issued.so_far.issued.code
+        self.assertRegex(code, r"^([A-HJ-NPR-Z2-9]{4}-){3}[A-HJ-NPR-Z2-9]{4}$")
+        said = self.decision(reference, "permit issued")
+        for words in ("Building works permit", code, "Begin within two years.", "4 Saltern Slip", "New workshop roof"):
+            self.assertIn(words, said)
+        public = reviewing.check_permit(self.office, code.lower())
+        self.assertEqual((public.reference, public.state), (reference, "Granted"))
+        self.assertEqual({s.label for s in public.says}, {"Where are the works?", "What will you build or change?"})
+        with self.assertRaises(NotFound):
+            reviewing.check_permit(self.office, code[:-1] + ("A" if code[-1] != "A" else "B"))
+        self.assert_final(reference, "Granted")
+
+    def test_refused_needs_grounds(self) -> None:
+        reference = self.under_review()
+        with self.assertRaises(Invalid):
+            reviewing.refuse(self.office, self.silas, reference, "")
+        reviewing.refuse(self.office, self.silas, reference, "It stands below the flood line.")
+        self.assertIn("below the flood line", self.decision(reference, "refused"))
+        self.assert_final(reference, "Refused")
+
+    def test_handed_over_only_when_complete_and_only_to_a_reviewer(self) -> None:
+        reference = self.paid()
+        with self.assertRaises(NotReady):
+            reviewing.hand_over(self.office, self.imre, reference, "silas")
+        with self.assertRaises(NotFound):
+            reviewing.hand_over(self.office, self.imre, reference, "maud")
+
+
+class Money(Endings):
+    def test_double_payment_goes_back_at_acceptance(self) -> None:
+        reference = self.unpaid()
+        first = paying.ask_payment(self.office, self.odalys, reference)
+        second = paying.ask_payment(self.office, self.odalys, reference)
+        for at in (first, second, second):
+            paying.terminal_says(self.office, self.odalys, at.key, "approved")
+        account = load_case(self.office, self.odalys, reference).assessment.account
+        self.assertEqual((account.paid, account.over), (Decimal("876.36"), Decimal("438.18")))
+        self.complete(reference)
+        self.assertEqual(load_case(self.office, self.odalys, reference).so_far.paid, Decimal("438.18"))
+
+    def test_late_money_for_a_lapsed_case_goes_back_at_once(self) -> None:
+        reference = self.unpaid()
+        at = paying.ask_payment(self.office, self.odalys, reference)
+        self.move_to(2026, 11, 20, 1)
+        run_clock(self.office)
+        paying.terminal_says(self.office, self.odalys, at.key, "approved")
+        loaded = load_case(self.office, self.odalys, reference)
+        self.assertEqual((loaded.assessment.state, loaded.so_far.paid), ("Lapsed", Decimal("0.00")))
+        self.assertEqual([e.what for e in loaded.history.entries][-2:], ["paid", "paid back"])
+
+    def test_notices_out_of_order_and_for_another_amount(self) -> None:
+        reference = self.unpaid()
+        at = paying.ask_payment(self.office, self.odalys, reference)
+        paying.terminal_says(self.office, self.odalys, at.key, "approved", Decimal("400.00"))
+        for outcome in ("abandoned", "declined", "approved"):
+            told = paying.terminal_says(self.office, self.odalys, at.key, outcome)  # type: ignore[arg-type]
+            self.assertEqual(told.state, "approved")
+        account = load_case(self.office, self.odalys, reference).assessment.account
+        self.assertEqual((account.paid, account.open), (Decimal("400.00"), Decimal("38.18")))
+        rest = paying.ask_payment(self.office, self.odalys, reference)
+        paying.terminal_says(self.office, self.odalys, rest.key, "abandoned")
+        paying.terminal_says(self.office, self.odalys, rest.key, "approved")
+        self.assertEqual(load_case(self.office, self.odalys, reference).assessment.state, "Filed")
+        for wrong in ("0", "-1", "1.001"):
+            again = paying.ask_payment(self.office, self.odalys, self.unpaid())
+            with self.assertRaises(Invalid):
+                paying.terminal_says(self.office, self.odalys, again.key, "approved", Decimal(wrong))
+
+    def test_the_office_books_a_transfer_once(self) -> None:
+        reference = self.unpaid()
+        for _ in range(2):
+            paying.take_money(self.office, self.imre, reference, Decimal("438.18"), "transfer", "TR 7781")
+        loaded = load_case(self.office, self.odalys, reference)
+        self.assertEqual((loaded.so_far.paid, loaded.assessment.state), (Decimal("438.18"), "Filed"))
+        with self.assertRaises(Invalid):
+            paying.take_money(self.office, self.imre, reference, Decimal("1.00"), "cash", "")
+        with self.assertRaises(NotAllowed):
+            paying.take_money(self.office, self.odalys, reference, Decimal("1.00"), "cash", "C 12")
+
+    def test_prepaid_and_granted_only_the_levy_is_left_and_refused_it_comes_back(self) -> None:
+        for grants in (True, False):
+            self.move_to(2026, 11, 5)
+            reference = self.unpaid()
+            at = paying.ask_payment(self.office, self.odalys, reference, prepay=True)
+            paying.terminal_says(self.office, self.odalys, at.key, "approved")
+            self.complete(reference)
+            self.assertEqual(load_case(self.office, self.odalys, reference).assessment.account.prepaid, Decimal("489.50"))
+            self.fee_stands(reference)
+            reviewing.hand_over(self.office, self.imre, reference, "silas")
+            if grants:
+                done = reviewing.grant(self.office, self.silas, reference)
+                self.assertEqual(done.assessment.account.open, Decimal("2.00"))
+                self.move_to(2026, 11, 9)
+                paying.take_money(self.office, self.imre, reference, Decimal("2.00"), "cash", "C 9")
+                self.fee_stands(reference)
+            else:
+                done = reviewing.refuse(self.office, self.silas, reference, "No.  It cannot be.")
+                self.assertEqual(done.so_far.paid, Decimal("438.18"))
+
+    def fee_stands(self, reference: str) -> None:
+        """The fee at filing stays as it was judged; money for the issue is not spoken of as paid too much."""
+        fee = load_case(self.office, self.imre, reference).assessment.requirement("fee.at_filing")
+        assert fee is not None
+        self.assertTrue(fee.judged)
+        self.assertEqual(fee.because, "EUR 438.18 paid, EUR 438.18 due.")
+
+    def test_a_short_prepayment_covers_the_filing_first(self) -> None:
+        reference = self.unpaid()
+        at = paying.ask_payment(self.office, self.odalys, reference, prepay=True)
+        paying.terminal_says(self.office, self.odalys, at.key, "approved", Decimal("500.00"))
+        loaded = load_case(self.office, self.odalys, reference)
+        self.assertEqual((loaded.assessment.state, loaded.so_far.prepaid), ("Filed", Decimal("61.82")))
+
+
+class Talking(Endings):
+    def test_messages_both_ways_with_files_and_who_read_them(self) -> None:
+        reference = self.paid()
+        checking.begin_checking(self.office, self.imre, reference)
+        talking.write(self.office, self.odalys, reference, "May I send the plan on paper?", [("<b>sketch</b>.png", b"\x89PNG")])
+        self.move_to(2026, 11, 5, 11)
+        view = look_at(self.office, self.imre, reference)
+        self.assertEqual([(m.office, m.text) for m in view.messages], [(False, "May I send the plan on paper?")])
+        self.assertEqual(view.messages[0].files[0].name, "b>.png")
+        self.assertIsNotNone(look_at(self.office, self.odalys, reference).messages[0].read_at)
+        talking.write(self.office, self.imre, reference, "Yes.")
+        self.assertIsNone(look_at(self.office, self.imre, reference).messages[1].read_at)
+        for who, error in ((self.anselm, NotAllowed), (self.tamsin, NotFound)):
+            with self.assertRaises(error):
+                talking.write(self.office, who, reference, "Hello")
+        with self.assertRaises(Invalid):
+            talking.write(self.office, self.odalys, reference, "  ")
+
+    def test_a_note_is_the_offices_alone(self) -> None:
+        reference = self.paid()
+        talking.note(self.office, self.imre, reference, "Looks like the last one.")
+        self.assertEqual([n.text for n in look_at(self.office, self.imre, reference).notes], ["Looks like the last one."])
+        own = look_at(self.office, self.odalys, reference)
+        self.assertEqual(own.notes, ())
+        self.assertFalse(any("last one" in m.text for m in own.story))
+        for who in (self.odalys, self.anselm):
+            with self.assertRaises(NotAllowed):
+                talking.note(self.office, who, reference, "No")
+
+    def test_answers_after_a_lapse_are_refused(self) -> None:
+        reference = self.asked()
+        draft = answering.begin_answering(self.office, self.odalys, reference)
+        drafts.keep(self.office, self.odalys, draft, None, words={1: "Here."})
+        self.move_to(2026, 12, 15, 1)
+        run_clock(self.office)
+        with self.assertRaises(NotReady) as caught:
+            answering.send_answers(self.office, self.odalys, draft)
+        self.assertIn("Lapsed", caught.exception.detail)
