@@ -5,8 +5,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from functools import partial
 from typing import Any, Literal
@@ -23,7 +23,7 @@ from jolly_clerk.core.fees.sheet import FeeSheet, Lazy, fee_sheet, value_working
 from jolly_clerk.core.form import Sheet, question_at, read_answers
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
-from jolly_clerk.core.lifecycle import CaseSoFar, State, fold
+from jolly_clerk.core.lifecycle import CaseSoFar, State, fold, in_lane, joined
 from jolly_clerk.core.moves import Move, WhyNot, moves
 from jolly_clerk.core.requirements import Requirement, requirements
 from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
@@ -103,8 +103,33 @@ class Altered:
 
 
 @dataclass(frozen=True, slots=True)
+class LaneView:
+    """One lane of a case: its stamp, how often it was filed or answered, its points, rounds, clock and moves.
+
+    ``id`` is empty for the common lane and ``part.n`` for the others. ``clock`` is None while nothing of it runs.
+    """
+
+    id: str
+    title: str
+    state: State
+    version: int
+    clock: ClockView | None
+    points: tuple[PointToAsk, ...]
+    rounds: tuple[RoundView, ...]
+    moves: tuple[Move, ...]
+    asked: int
+    judged: int
+    next_officer: str
+    next_applicant: str
+
+
+@dataclass(frozen=True, slots=True)
 class Assessment:
-    """All that can be said about a case at one instant. ``filing_day_assumed`` is True in a draft."""
+    """All that can be said about a case at one instant. ``filing_day_assumed`` is True in a draft.
+
+    In a case with lanes ``points``, ``rounds`` and what is done lane by lane among ``moves`` are those of the common lane;
+    ``clock`` is then the one that runs out first, and ``clock_of`` the title of its lane.
+    """
 
     edition: str
     state: State
@@ -129,10 +154,27 @@ class Assessment:
     next_officer: str
     next_applicant: str
     apart: tuple[str, ...]
+    lanes: tuple[LaneView, ...] = ()
+    clock_of: str = ""
 
-    def move(self, role: str, name: str) -> Move:
-        """The move of a role by name; KeyError if there is no such move."""
-        for move in self.moves:
+    def lane(self, id_: str) -> LaneView:
+        """The lane called ``id_``; KeyError if there is none."""
+        for lane in self.lanes:
+            if lane.id == id_:
+                return lane
+        raise KeyError(id_)
+
+    def points_in(self, lane: str) -> tuple[PointToAsk, ...]:
+        """The points that the next letter of a lane would ask."""
+        return self.lane(lane).points if lane else self.points
+
+    def rounds_in(self, lane: str) -> tuple[RoundView, ...]:
+        """The rounds of a lane."""
+        return self.lane(lane).rounds if lane else self.rounds
+
+    def move(self, role: str, name: str, lane: str = "") -> Move:
+        """The move of a role by name, in a lane; KeyError if there is no such move."""
+        for move in self.lane(lane).moves if lane else self.moves:
             if move.role == role and move.move == name:
                 return move
         raise KeyError((role, name))
@@ -152,37 +194,37 @@ def assess(
     known: Known | None = None,
     now: datetime | None = None,
     words: dict[int, str] | None = None,
+    words_in: str = "",
 ) -> Assessment:
     """Assess a dossier over its history.
 
     ``known`` gives the calendar and the readings, ``now`` an instant with its zone; both must be
     given (they default only so that partial calls fail loudly here). ``words`` are the applicant's
-    words of an answer that is still a draft, by the number of the point. Raises ValueError for a
+    words of an answer in the lane ``words_in`` that is still a draft, by the number of the point. Raises ValueError for a
     ``now`` without a zone.
     """
     if known is None or now is None or now.tzinfo is None:
         raise ValueError("assess needs what is known and an instant with its zone")
-    case = fold(history.entries)
-    sheet = read_case(rulebook, dossier, case, known, now)
-    filed = sheet.values["case.filed"]
+    common = fold(history.entries)
+    sheet = read_case(rulebook, dossier, common, known, now)
+    lanes = _lanes_of(sheet)
+    case = joined(common, lanes)
     fees = fee_sheet(sheet, case.fees_set)
     found = requirements(rulebook, dossier, sheet, fees, case, known.readings, {**known.registers, **case.registers})
-    left = _left(sheet, found)
-    points = points_to_ask(rulebook, found, case, sheet) if case.filed else ()
-    rounds = tuple(round_view(rulebook, r, history.versions, dossier, case, words or {}) for r in case.rounds)
-    latest = rounds[-1] if rounds else None
-    running = clock(case, rulebook.edition.clock, known.calendar, now)
-    all_moves = moves(rulebook, case, found, left, fees, points, latest)
+    look = _Looking(rulebook, dossier, history, known, now, case, sheet, fees, found, _left(sheet, found), words or {}, words_in)
+    whole = look.lane("", in_lane(common, ""))
+    sites = [look.lane(lane, in_lane(common, lane)) for lane in lanes]
+    running, whose = _running(case, (whole, *sites), rulebook, known, now)
     return Assessment(
         edition=rulebook.edition.id,
         state=case.state,
         title=_title(rulebook, sheet),
         version=case.version,
-        filing_day=filed,
+        filing_day=sheet.values["case.filed"],
         filing_day_assumed=case.filed is None,
         parts=_parts(sheet),
         computed=_computed(sheet),
-        left=left,
+        left=look.left,
         requirements=found,
         fees=fees,
         account=account_of(rulebook, case, fees),
@@ -191,13 +233,96 @@ def assess(
         pathway=_pathway(sheet),
         altered=altered(rulebook, dossier),
         clock=running,
-        points=points,
-        rounds=rounds,
-        moves=all_moves,
-        next_officer=_next_officer(case, found, latest, all_moves, points),
-        next_applicant=_next_applicant(case, left, latest, fees),
+        points=whole.points,
+        rounds=whole.rounds,
+        moves=whole.moves,
+        next_officer=_next_of((whole, *sites), "officer") or _next_officer(case, found, whole),
+        next_applicant=_next_of((whole, *sites), "applicant") or _next_applicant(case, look.left, whole.rounds, fees),
         apart=tuple(sheet.apart),
+        lanes=(whole, *sites) if sites else (),
+        clock_of=whose,
     )
+
+
+def _lanes_of(sheet: Sheet) -> tuple[str, ...]:
+    """The lanes besides the common one: one for each repeat of the part that the edition names."""
+    lanes = sheet.rulebook.edition.lanes
+    if lanes is None or not isinstance(sheet.values.get(lanes.each), list):
+        return ()
+    return tuple(f"{lanes.each}.{no}" for no in sheet.numbers(lanes.each))
+
+
+@dataclass(frozen=True, slots=True)
+class _Looking:
+    """What every lane is looked at with."""
+
+    rulebook: Rulebook
+    dossier: Dossier
+    history: History
+    known: Known
+    now: datetime
+    whole: CaseSoFar
+    sheet: Sheet
+    fees: FeeSheet
+    found: tuple[Requirement, ...]
+    left: tuple[WhyNot, ...]
+    words: dict[int, str]
+    words_in: str
+
+    def lane(self, id_: str, case: CaseSoFar) -> LaneView:
+        rules, edition = self.rulebook, self.rulebook.edition
+        found = tuple(r for r in self.found if r.lane == id_) if edition.lanes else self.found
+        points = points_to_ask(rules, found, case, self.sheet) if case.filed else ()
+        words = self.words if id_ == self.words_in else {}
+        rounds = tuple(round_view(rules, r, self.history.versions, self.dossier, case, words, id_) for r in case.rounds)
+        latest = rounds[-1] if rounds else None
+        all_moves = moves(rules, self.whole, case, found, self.left, self.fees, points, latest, id_)
+        running = None
+        if edition.lanes is None or not (case.accepted or case.ended):
+            running = clock(case, rules.lane_clock if id_ else edition.clock, self.known.calendar, self.now)
+        part, _, number = id_.partition(".")
+        title = self.sheet.called(part, number) if id_ else edition.lanes.common if edition.lanes else ""
+        counted = [r for r in found if r.asked]
+        made = LaneView(
+            id_,
+            title,
+            case.state,
+            (1 if case.first_filed else 0) + sum(r.answered_at is not None for r in case.rounds),
+            running,
+            points,
+            rounds,
+            all_moves,
+            len(counted),
+            sum(r.judged for r in counted),
+            "",
+            _next_applicant(case, self.left, rounds, self.fees),
+        )
+        if edition.lanes and case.accepted and not case.ended:
+            return replace(made, next_officer="Nothing: this part is complete")
+        return replace(made, next_officer=_next_officer(case, found, made))
+
+
+def _running(
+    case: CaseSoFar, lanes: Sequence[LaneView], rulebook: Rulebook, known: Known, now: datetime
+) -> tuple[ClockView | None, str]:
+    """The clock of the case, and whose lane it is: the limit that comes first while lanes are open, else that of the decision."""
+    if len(lanes) == 1:
+        return lanes[0].clock, ""
+    running = [lane for lane in lanes if lane.clock and lane.clock.limit_at]
+    if case.filed is None or case.covered_at is None or case.accepted or case.ended or not running:
+        return clock(case, rulebook.edition.clock, known.calendar, now), ""
+    nearest = min(running, key=lambda lane: lane.clock.limit_at if lane.clock and lane.clock.limit_at else now)
+    return nearest.clock, nearest.title
+
+
+def _next_of(lanes: Sequence[LaneView], role: Literal["officer", "applicant"]) -> str:
+    """What comes next in a case with lanes: the lane whose limit is nearest among those that wait for this role."""
+    mine = ("Being checked", "Answers came back") if role == "officer" else ("Answers wanted",)
+    waiting = [lane for lane in lanes if lane.state in mine and lane.clock and lane.clock.limit_at] if len(lanes) > 1 else []
+    if not waiting:
+        return ""
+    first = min(waiting, key=lambda lane: lane.clock.limit_at if lane.clock and lane.clock.limit_at else datetime.max)
+    return f"{first.title}: {first.next_officer if role == 'officer' else first.next_applicant}"
 
 
 def read_case(rulebook: Rulebook, dossier: Dossier, case: CaseSoFar, known: Known, now: datetime) -> Sheet:
@@ -326,20 +451,16 @@ def _left_words(r: Requirement, sheet: Sheet) -> str:
     return r.title if r.kind == "answer" and r.places[0].ref not in sheet.faults else f"{r.title}: {r.because}"
 
 
-def _next_officer(
-    case: CaseSoFar,
-    found: tuple[Requirement, ...],
-    latest: RoundView | None,
-    all_moves: tuple[Move, ...],
-    points: tuple[PointToAsk, ...],
-) -> str:
+def _next_officer(case: CaseSoFar, found: tuple[Requirement, ...], lane: LaneView) -> str:
+    """The next thing to do in a lane, or in a case as its common lane has it."""
+    latest, points = lane.rounds[-1] if lane.rounds else None, lane.points
     files = sum(len(r.files) for r in found if r.kind == "document")
     if case.state == "Filed":
         return f"Begin checking, {things(files, 'file')} read"
     if case.state in ("Being checked", "Answers came back"):
         if case.fees_waiting:
             return f"Second person: a fee set by hand, {', '.join(case.fees_waiting)}"
-        if any(m.allowed and m.move == "accept as complete" for m in all_moves):
+        if any(m.allowed and m.move == "accept as complete" for m in lane.moves):
             return "Accept: all met, paid"
         waiting = [p for p in (latest.points if latest and latest.answered_at else ()) if p.state == "answered"]
         if waiting:
@@ -362,7 +483,8 @@ def _next_officer(
     }.get(case.state, "")
 
 
-def _next_applicant(case: CaseSoFar, left: tuple[WhyNot, ...], latest: RoundView | None, fees: FeeSheet) -> str:
+def _next_applicant(case: CaseSoFar, left: tuple[WhyNot, ...], rounds: tuple[RoundView, ...], fees: FeeSheet) -> str:
+    latest = rounds[-1] if rounds else None
     if case.state == "Draft" and case.taken_back:
         return "Taken back: mend it and file again"
     if case.state == "Draft":

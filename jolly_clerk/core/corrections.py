@@ -48,9 +48,14 @@ class PointView:
 
 @dataclass(frozen=True, slots=True)
 class RoundView:
-    """A letter and what came back. ``unasked`` are the changes that no point asked for."""
+    """A letter and what came back: which version it was about, and which answered it (0 while none did).
+
+    ``unasked`` are the changes that no point asked for.
+    """
 
     no: int
+    version: int
+    answer_version: int
     sent_at: datetime
     due: date
     extended: bool
@@ -72,7 +77,7 @@ class Unasked:
 def offers(rulebook: Rulebook, requirement: Requirement, sheet: Sheet) -> tuple[Offer, ...]:
     """The catalogue's wordings for a requirement, with this case's values put in."""
     target: str = requirement.kind
-    if target in ("document", "rule", "agreement"):
+    if target in ("document", "rule", "agreement", "prerequisite"):
         target = requirement.id.removeprefix("documents.").removesuffix("." + requirement.item.partition(".")[2])
     values = sheet.own(requirement.item)
     return tuple(Offer(reason.id, reason.title, text.fill(values).strip()) for reason, text in rulebook.reasons_for(target))
@@ -116,15 +121,16 @@ def round_view(
     dossier: Dossier,
     case: CaseSoFar,
     words: dict[int, str],
+    lane: str = "",
 ) -> RoundView:
     """A round with its points, their answers, and the changes that nobody asked for.
 
-    ``dossier`` is the answering version: filed, or the draft of it with its ``words``.
+    ``dossier`` is the answering version: filed, or the draft of it with its ``words``. Only what belongs to ``lane`` is compared.
     """
     base = next((v.dossier for v in versions if v.no == a_round.version), dossier)
     if a_round.answered_at:
         dossier = next((v.dossier for v in versions if v.no == a_round.answer_version), dossier)
-    changes = differences(rulebook, base, dossier)
+    changes = [c for c in differences(rulebook, base, dossier) if rulebook.lane_of(c.place) == lane]
     asked_places = {ref for p in a_round.points.values() for ref in p.asked.places}
     points = tuple(_point(rulebook, a_round, p.asked.no, changes, words) for p in a_round.points.values())
     unasked = tuple(
@@ -134,6 +140,8 @@ def round_view(
     )
     return RoundView(
         a_round.no,
+        a_round.version,
+        a_round.answer_version,
         a_round.sent_at,
         a_round.due,
         a_round.extended,

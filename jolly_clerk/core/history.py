@@ -63,8 +63,14 @@ class PaidBack(Happened):
     prepaid: Decimal = Field(default=Decimal(0), ge=0)
 
 
+class InLane(Happened):
+    """Base of what happens in one lane: nothing for the common one, ``sites.2`` for that of the second site."""
+
+    lane: str = ""
+
+
 class CheckingBegan(Happened):
-    """The officer's own word that checking begins."""
+    """The officer's own word that checking begins, in every lane at once."""
 
     what: Literal["checking began"] = "checking began"
 
@@ -103,7 +109,7 @@ class AskedPoint(Plain):
     also: tuple[str, ...] = ()
 
 
-class LetterSent(Happened):
+class LetterSent(InLane):
     """A correction letter went out: its points and the due date that was told."""
 
     what: Literal["letter sent"] = "letter sent"
@@ -114,14 +120,14 @@ class LetterSent(Happened):
     letter_sha256: str = ""
 
 
-class LetterReturned(Happened):
+class LetterReturned(InLane):
     """The letter of a round came back: it never paused the clock."""
 
     what: Literal["letter returned"] = "letter returned"
     round: int
 
 
-class LetterSentAgain(Happened):
+class LetterSentAgain(InLane):
     """The same letter went out again; the pause and the applicant's period begin now."""
 
     what: Literal["letter sent again"] = "letter sent again"
@@ -129,7 +135,7 @@ class LetterSentAgain(Happened):
     due: date
 
 
-class Extended(Happened):
+class Extended(InLane):
     """The one extension of the applicant's period, with the new due date that was told."""
 
     what: Literal["extended"] = "extended"
@@ -138,7 +144,7 @@ class Extended(Happened):
     letter_sha256: str = ""
 
 
-class Answered(Happened):
+class Answered(InLane):
     """The answers to a round, as a new version. ``words`` maps a point's number to the applicant's words."""
 
     what: Literal["answered"] = "answered"
@@ -149,7 +155,7 @@ class Answered(Happened):
     dossier_hash: str = ""
 
 
-class PointClosed(Happened):
+class PointClosed(InLane):
     """An answered point was found good."""
 
     what: Literal["point closed"] = "point closed"
@@ -157,7 +163,7 @@ class PointClosed(Happened):
     no: int
 
 
-class PointAskedAgain(Happened):
+class PointAskedAgain(InLane):
     """An answered point goes into the next letter."""
 
     what: Literal["point asked again"] = "point asked again"
@@ -174,7 +180,7 @@ class ChangeTaken(Happened):
     version: int
 
 
-class Accepted(Happened):
+class Accepted(InLane):
     """The intake is complete; ``target`` is the decision day that was told, ``due`` what is to be paid after the check."""
 
     what: Literal["accepted"] = "accepted"
@@ -184,14 +190,14 @@ class Accepted(Happened):
     letter_sha256: str = ""
 
 
-class PointsArranged(Happened):
+class PointsArranged(InLane):
     """The order of the points of the next letter; requirements in one group share a point."""
 
     what: Literal["points arranged"] = "points arranged"
     groups: tuple[tuple[str, ...], ...]
 
 
-class RequirementAdded(Happened):
+class RequirementAdded(InLane):
     """Something that the rules did not foresee, asked by the officer's own hand."""
 
     what: Literal["requirement added"] = "requirement added"
@@ -261,7 +267,7 @@ class NoteWritten(Happened):
     text: str
 
 
-class Reminded(Happened):
+class Reminded(InLane):
     """The clock job reminded the applicant; ``due`` is the day it named."""
 
     what: Literal["reminded"] = "reminded"
@@ -286,8 +292,8 @@ class TakenBack(Happened):
     reason: str
 
 
-class Ended(Happened):
-    """Base of what closes a case; the letter says what the person can do against it."""
+class Ended(InLane):
+    """Base of what closes a case, or one lane of it; the letter says what the person can do against it."""
 
     grounds: str = ""
     letter_sha256: str = ""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Any, Literal
@@ -75,12 +75,24 @@ _SEALS = ("letter sent", "answered", "accepted", "filed", "taken back", *_ENDING
 
 
 @dataclass(slots=True)
+class LaneSoFar:
+    """What the history says of the lane of one site: its rounds, the order of its points, its outcome."""
+
+    rounds: list[RoundSoFar] = field(default_factory=list)
+    arranged: tuple[tuple[str, ...], ...] = ()
+    accepted: h.Accepted | None = None
+    ended: h.Ended | None = None
+
+
+@dataclass(slots=True)
 class CaseSoFar:
     """All that the history says, before the rules are asked. ``filed`` is None in a draft, also in one that was taken back.
 
     ``due_told`` is what the applicant was told to pay at filing; ``before_acceptance`` counts payments and paybacks
     up to acceptance, ``settled`` is what they came to;
-    ``check_covered_at`` is when what fell due after the check was paid.
+    ``check_covered_at`` is when what fell due after the check was paid. ``rounds``, ``accepted`` and ``ended`` are those of
+    the common lane; ``lanes`` holds the others. ``waits_for_lanes`` is how the case stands while its common lane is complete
+    and no site is.
     """
 
     version: int = 0
@@ -109,6 +121,8 @@ class CaseSoFar:
     ended: h.Ended | None = None
     issued: h.PermitIssued | None = None
     undoable: dict[str, tuple[int, ...]] = field(default_factory=dict)
+    lanes: dict[str, LaneSoFar] = field(default_factory=dict)
+    waits_for_lanes: State | None = None
 
     @property
     def paid(self) -> Decimal:
@@ -157,6 +171,8 @@ class CaseSoFar:
             return _ENDINGS[self.ended.what]  # type: ignore[attr-defined]
         if self.filed is None:
             return "Draft"
+        if self.waits_for_lanes:
+            return self.waits_for_lanes
         if self.accepted:
             return "Under review" if self.handed else "Complete"
         if self.rounds:
@@ -184,6 +200,38 @@ def fold(entries: Sequence[h.Entry]) -> CaseSoFar:
         elif entry.what in _SEALS:
             case.undoable.clear()
     return case
+
+
+def in_lane(case: CaseSoFar, lane: str) -> CaseSoFar:
+    """The case as one lane sees it: its own rounds and outcome, all else shared. Nothing names the common lane."""
+    if not lane:
+        return case
+    own = case.lanes.get(lane) or LaneSoFar()
+    return replace(
+        case,
+        rounds=own.rounds,
+        arranged=own.arranged,
+        accepted=own.accepted,
+        ended=own.ended or case.ended,
+        check_covered_at=None,
+    )
+
+
+def joined(case: CaseSoFar, sites: Sequence[str]) -> CaseSoFar:
+    """The whole case over its lanes: complete from the day on which the common lane and one site's both are."""
+    if not sites or case.ended or not case.accepted:
+        return case
+    own = [in_lane(case, lane) for lane in sites]
+    first = min((c.accepted for c in own if c.accepted and not c.ended), key=lambda entry: entry.at, default=None)
+    if first is None:
+        live = {c.state for c in own if not c.ended}
+        return replace(case, accepted=None, waits_for_lanes="Answers wanted" if live == {"Answers wanted"} else "Being checked")
+    last = max(case.accepted, first, key=lambda entry: entry.at)
+    return replace(case, accepted=last, check_covered_at=case.check_covered_at and max(case.check_covered_at, last.at))
+
+
+def _lane(case: CaseSoFar, entry: h.InLane) -> CaseSoFar | LaneSoFar:
+    return case.lanes.setdefault(entry.lane, LaneSoFar()) if entry.lane else case
 
 
 def _nothing(case: CaseSoFar, entry: Any) -> None:
@@ -229,6 +277,9 @@ def _cover(case: CaseSoFar, at: datetime) -> None:
 
 
 def _accepted(case: CaseSoFar, entry: h.Accepted) -> None:
+    if entry.lane:
+        _lane(case, entry).accepted = entry
+        return
     back = [b for b in case.paid_back if not b.key.endswith("-acceptance")]
     case.accepted, case.settled = entry, case.paid - case.prepaid
     case.before_acceptance = (len(case.payments), len(back))
@@ -249,27 +300,30 @@ def _judged(case: CaseSoFar, entry: h.Judged) -> None:
 
 def _letter_sent(case: CaseSoFar, entry: h.LetterSent) -> None:
     points = {p.no: PointSoFar(p) for p in entry.points}
-    case.rounds.append(RoundSoFar(entry.round, entry.version, entry.at, entry.due, points, entry.letter_sha256, entry.at))
-    case.worded.clear()
-    case.arranged = ()
+    lane = _lane(case, entry)
+    lane.rounds.append(RoundSoFar(entry.round, entry.version, entry.at, entry.due, points, entry.letter_sha256, entry.at))
+    lane.arranged = ()
+    sent = {id_ for p in entry.points for id_ in (p.requirement, *p.also)}
+    for key in [k for k in case.worded if sent & set(k.split("+"))]:
+        del case.worded[key]
 
 
 def _returned(case: CaseSoFar, entry: h.LetterReturned) -> None:
-    case.rounds[entry.round - 1].paused_from = None
+    _lane(case, entry).rounds[entry.round - 1].paused_from = None
 
 
 def _sent_again(case: CaseSoFar, entry: h.LetterSentAgain) -> None:
-    latest = case.rounds[entry.round - 1]
+    latest = _lane(case, entry).rounds[entry.round - 1]
     latest.paused_from, latest.due = entry.at, entry.due
 
 
 def _extended(case: CaseSoFar, entry: h.Extended) -> None:
-    latest = case.rounds[entry.round - 1]
+    latest = _lane(case, entry).rounds[entry.round - 1]
     latest.due, latest.extended = entry.due, True
 
 
 def _answered(case: CaseSoFar, entry: h.Answered) -> None:
-    latest = case.rounds[entry.round - 1]
+    latest = _lane(case, entry).rounds[entry.round - 1]
     latest.answered_at, latest.answer_version, latest.note = entry.at, entry.version, entry.note
     case.version = entry.version
     for no, point in latest.points.items():
@@ -280,11 +334,11 @@ def _answered(case: CaseSoFar, entry: h.Answered) -> None:
 
 
 def _point_closed(case: CaseSoFar, entry: h.PointClosed) -> None:
-    case.rounds[entry.round - 1].points[entry.no].state = "closed"
+    _lane(case, entry).rounds[entry.round - 1].points[entry.no].state = "closed"
 
 
 def _point_again(case: CaseSoFar, entry: h.PointAskedAgain) -> None:
-    point = case.rounds[entry.round - 1].points[entry.no]
+    point = _lane(case, entry).rounds[entry.round - 1].points[entry.no]
     point.state, point.again = "asked again", entry.text
 
 
@@ -304,7 +358,7 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "point asked again": _point_again,
     "change taken": lambda case, entry: case.taken.add((entry.place, entry.version)),
     "accepted": _accepted,
-    "points arranged": lambda case, entry: setattr(case, "arranged", entry.groups),
+    "points arranged": lambda case, entry: setattr(_lane(case, entry), "arranged", entry.groups),
     "requirement added": lambda case, entry: case.added.append(entry),
     "register asked": lambda case, entry: case.registers.__setitem__(entry.name, entry),
     "fee set": _fee_set,
@@ -317,5 +371,5 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "taken back": _taken_back,
     "handed over": lambda case, entry: setattr(case, "handed", entry),
     "permit issued": lambda case, entry: setattr(case, "issued", entry),
-    **dict.fromkeys(_ENDINGS, lambda case, entry: setattr(case, "ended", entry)),
+    **dict.fromkeys(_ENDINGS, lambda case, entry: setattr(_lane(case, entry), "ended", entry)),
 }

@@ -37,58 +37,69 @@ class Move:
     warnings: tuple[WhyNot, ...] = ()
 
 
+#: what is done in each lane by itself; everything else is done to the whole case
+LANE_MOVES = (
+    "judge", "send the letter", "letter came back", "send again", "more time", "accept as complete", "do not accept",
+    "add a requirement", "send the answers",
+)  # fmt: skip
 CHECKING = ("Being checked", "Answers came back")
 LIVE = ("Waiting for payment", "Filed", "Being checked", "Answers wanted", "Answers came back", "Complete", "Under review")
 
 
 def moves(
     rulebook: Rulebook,
+    whole: CaseSoFar,
     case: CaseSoFar,
     found: Sequence[Requirement],
     left: Sequence[WhyNot],
     fees: FeeSheet,
     points: Sequence[PointToAsk],
     latest: RoundView | None,
+    lane: str = "",
 ) -> tuple[Move, ...]:
-    """Every move of every role, in the order in which the work is done."""
+    """Every move of every role, in the order in which the work is done.
+
+    ``case`` is the case as ``lane`` sees it, with the requirements, points and round of that lane; ``whole`` the case over all
+    its lanes. The common lane has every move, that of a site only those of :data:`LANE_MOVES`.
+    """
     made = [
-        _file(rulebook, case, left),
-        _pay(case, fees),
+        _file(rulebook, whole, left),
+        _pay(whole, fees),
         _answer(case, latest),
         _more_time("applicant", rulebook, case),
-        _move("applicant", "take back", _state_is(case, "Waiting for payment", "Filed")),
-        _move("applicant", "withdraw", _live(case, "withdraw")),
-        _move("applicant", "write", _was_filed(case)),
+        _move("applicant", "take back", _state_is(whole, "Waiting for payment", "Filed")),
+        _move("applicant", "withdraw", _live(whole, "withdraw")),
+        _move("applicant", "write", _was_filed(whole)),
     ]
     role: Role = "officer"
     officers = [
-        _begin(role, case),
+        _begin(role, whole),
         _judge(role, case),
-        _move(role, "undo", None if case.undoable else WhyNot("There is nothing of yours to take back since the last letter.")),
+        _move(role, "undo", None if whole.undoable else WhyNot("There is nothing of yours to take back since the last letter.")),
         _send_letter(role, case, found, points, latest),
         _move(role, "letter came back", _state_is(case, "Answers wanted")),
         _send_again(role, case),
         _more_time(role, rulebook, case),
-        _accept(role, case, found, fees, latest),
-        _move(role, "do not accept", _state_is(case, *CHECKING)),
-        _move(role, "put out of scope", _state_is(case, "Filed", *CHECKING)),
-        _move(role, "set a fee", _state_is(case, "Filed", *CHECKING)),
-        _move(role, "ask a register", _state_is(case, "Filed", *CHECKING)),
+        _accept(role, case, found, fees, latest, money_too=not lane),
+        _move(role, "do not accept", _state_is(case if lane else whole, *CHECKING)),
+        _move(role, "put out of scope", _state_is(whole, "Filed", *CHECKING)),
+        _move(role, "set a fee", _state_is(whole, "Filed", *CHECKING)),
+        _move(role, "ask a register", _state_is(whole, "Filed", *CHECKING)),
         _move(role, "add a requirement", _state_is(case, *CHECKING)),
-        _move(role, "hand over", _state_is(case, "Complete"), _check_unpaid(case, fees)),
-        _move(role, "take money", _state_is(case, *LIVE, "Granted", "Lapsed")),
-        _move(role, "write", _was_filed(case)),
-        _move(role, "note", _was_filed(case)),
+        _move(role, "hand over", _state_is(whole, "Complete"), _check_unpaid(whole, fees)),
+        _move(role, "take money", _state_is(whole, *LIVE, "Granted", "Lapsed")),
+        _move(role, "write", _was_filed(whole)),
+        _move(role, "note", _was_filed(whole)),
     ]
     # what an officer may do a lead may do as well
     made += [*officers, *(replace(move, role="lead") for move in officers)]
     made += [
-        _grant(case, fees),
-        _move("reviewer", "refuse", _state_is(case, "Under review")),
-        _move("reviewer", "write", _was_filed(case)),
-        _move("reviewer", "note", _was_filed(case)),
+        _grant(whole, fees),
+        _move("reviewer", "refuse", _state_is(whole, "Under review")),
+        _move("reviewer", "write", _was_filed(whole)),
+        _move("reviewer", "note", _was_filed(whole)),
     ]
-    return tuple(made)
+    return tuple(m for m in made if m.move in LANE_MOVES) if lane else tuple(made)
 
 
 def _send_again(role: Role, case: CaseSoFar) -> Move:
@@ -214,7 +225,9 @@ def _send_letter(
     return _move(role, "send the letter", stops, none, *([] if stops else _open_points(latest)), warnings=warnings)
 
 
-def _accept(role: Role, case: CaseSoFar, found: Sequence[Requirement], fees: FeeSheet, latest: RoundView | None) -> Move:
+def _accept(
+    role: Role, case: CaseSoFar, found: Sequence[Requirement], fees: FeeSheet, latest: RoundView | None, money_too: bool
+) -> Move:
     stops = _state_is(case, "Being checked", "Answers came back")
     if stops:
         return _move(role, "accept as complete", stops)
@@ -226,10 +239,16 @@ def _accept(role: Role, case: CaseSoFar, found: Sequence[Requirement], fees: Fee
             reasons.append(WhyNot(f"{r.title} is not yet judged.", r.places[0]))
         elif r.asked and r.standing not in ("met", "waived"):
             reasons.append(WhyNot(f"{r.title} is {r.standing}.", r.places[0]))
-    reasons += [WhyNot(f"A fee set by hand waits for a second person: {line}.") for line in case.fees_waiting]
-    unsettled = [line for line in fees.lines if line.stage == "after the check" and line.state == "open"]
-    reasons += [WhyNot(f"{line.title}, due after the check, is not settled yet.", Place("fee", "Payment")) for line in unsettled]
-    missing = open_amount(case, fees)
-    if missing:
-        reasons.append(WhyNot(f"{money(missing, fees.currency)} of the fee due at filing is not paid.", Place("fee", "Payment")))
+    reasons += _unsettled_money(case, fees) if money_too else []
     return _move(role, "accept as complete", *reasons, *_open_points(latest), *_untaken(latest))
+
+
+def _unsettled_money(case: CaseSoFar, fees: FeeSheet) -> list[WhyNot]:
+    """What of the fees stands in the way of acceptance."""
+    payment, missing = Place("fee", "Payment"), open_amount(case, fees)
+    unsettled = [line for line in fees.lines if line.stage == "after the check" and line.state == "open"]
+    return [
+        *(WhyNot(f"A fee set by hand waits for a second person: {line}.") for line in case.fees_waiting),
+        *(WhyNot(f"{line.title}, due after the check, is not settled yet.", payment) for line in unsettled),
+        *([WhyNot(f"{money(missing, fees.currency)} of the fee due at filing is not paid.", payment)] if missing else []),
+    ]

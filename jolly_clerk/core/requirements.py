@@ -23,7 +23,14 @@ from jolly_clerk.core.fees.sheet import FeeSheet
 from jolly_clerk.core.form import Sheet, count_fault, question_at
 from jolly_clerk.core.history import Judged, RegisterAsked, RequirementAdded
 from jolly_clerk.core.lifecycle import CaseSoFar
-from jolly_clerk.core.rulebook.compiled import CompiledAgree, CompiledEither, CompiledMust, CompiledSlot, Rulebook
+from jolly_clerk.core.rulebook.compiled import (
+    CompiledAgree,
+    CompiledEither,
+    CompiledMust,
+    CompiledPrerequisite,
+    CompiledSlot,
+    Rulebook,
+)
 from jolly_clerk.core.rulebook.dates import CALENDAR
 from jolly_clerk.core.rulebook.evaluate import working
 from jolly_clerk.core.rulebook.model import Slot
@@ -31,7 +38,7 @@ from jolly_clerk.core.say import day as said_day
 from jolly_clerk.core.say import money, say, things
 
 Standing = Literal["met", "wanting", "in doubt", "to read", "waived", "not asked", "not known yet"]
-Kind = Literal["answer", "document", "rule", "agreement", "signature", "fee", "added"]
+Kind = Literal["answer", "document", "rule", "agreement", "prerequisite", "signature", "fee", "added"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +74,7 @@ class Requirement:
     """One line of the checklist. ``standing`` is the given one if it holds, else the proposed one.
 
     One that does not stop filing is what a third party delivers, or what has a time of its own after filing. ``item``
-    (``persons.2``) is the repeat that it is made for.
+    (``persons.2``) is the repeat that it is made for, ``lane`` the lane in which it is judged.
     """
 
     id: str
@@ -87,6 +94,7 @@ class Requirement:
     table: AgreementView | None = None
     stops_filing: bool = True
     item: str = ""
+    lane: str = ""
 
     @property
     def asked(self) -> bool:
@@ -115,6 +123,7 @@ def requirements(
         found += make.answers(part)
         found += [make.must(m, one) for m in rulebook.musts if m.must.part == part for one in make.each(m.must.each)]
         found += [make.agreement(a, one) for a in rulebook.agrees if a.agree.part == part for one in make.each(a.agree.each)]
+        found += [make.prerequisite(p) for p in rulebook.prerequisites if p.prerequisite.part == part]
     found += [make.slot(s, one) for s in rulebook.slots.values() for one in make.each(s.slot.for_each)]
     found += [make.either(e) for e in rulebook.eithers]
     found.append(make.signature())
@@ -161,7 +170,8 @@ class _Maker:
         self.rulebook, self.dossier, self.sheet = rulebook, dossier, sheet
         self.fees, self.case, self.readings, self.registers = fees, case, readings, registers
         self.flat = raw_answers(dossier)
-        self.pointed = {p.asked.requirement for r in case.rounds for p in r.points.values()}
+        rounds = (*case.rounds, *(r for lane in case.lanes.values() for r in lane.rounds))
+        self.pointed = {p.asked.requirement for r in rounds for p in r.points.values()}
 
     def place(self, ref: str) -> Place:
         return Place(ref, self.rulebook.label(ref))
@@ -203,6 +213,7 @@ class _Maker:
         table: AgreementView | None = None,
         stops_filing: bool = True,
         item: str = "",
+        lane: str | None = None,
     ) -> Requirement:
         judged = self.case.given.get(id_)
         given = self.given(judged, lambda: evidence(self.dossier, self.case, self.fees, places, self.flat)) if judged else None
@@ -226,6 +237,7 @@ class _Maker:
             table,
             stops_filing,
             item,
+            self.rulebook.lane_of(places[0]) if lane is None else lane,
         )
 
     def given(self, judged: Judged, now: Callable[[], str]) -> Given | None:
@@ -481,6 +493,43 @@ class _Maker:
             "Asked by the officer's own hand.",
             entry.text,
             [entry.requirement],
+            lane=entry.lane,
+        )
+
+    def prerequisite(self, compiled: CompiledPrerequisite) -> Requirement:
+        """Another case that has to stand in a certain state, by what is known of it."""
+        wanted, values = compiled.prerequisite, self.sheet.values
+        register = self.rulebook.edition.registers[wanted.register_]
+        reference = str(self.flat.get(register.asked_by) or "").strip()
+        states = " or ".join(f"“{s}”" for s in wanted.states)
+        told = self.registers.get(wanted.register_)
+        asked = True if compiled.when is None else compiled.when.holds(values)
+        proposed: Standing = "wanting"
+        put_right = f"Name the reference of a case that is {states}."
+        if asked is not True:
+            (proposed, because), put_right = self.not_asked(compiled.when, asked, _One(values)), ""
+        elif not reference:
+            because = "No reference is named."
+        elif told is None or told.key.casefold() != reference.casefold() or told.trouble:
+            proposed, because = "in doubt", f"{reference} was not looked up."
+        elif told.row is None:
+            because = f"{register.title}: there is no {reference} of yours."
+        elif told.row.get("state") in wanted.states:
+            proposed, because, put_right = "met", f"{told.row[register.key]} is “{told.row['state']}”.", ""
+        else:
+            because = f"{told.row[register.key]} is “{told.row.get('state')}”; it has to be {states}."
+            put_right = f"{because} Bring that case on first, or name another."
+        return self.made(
+            wanted.id,
+            "prerequisite",
+            wanted.title,
+            wanted.part,
+            wanted.says,
+            wanted.article,
+            proposed,
+            because,
+            put_right,
+            [register.asked_by],
         )
 
     def signature(self) -> Requirement:

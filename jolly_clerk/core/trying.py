@@ -17,7 +17,7 @@ from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
 from jolly_clerk.core.fees.sheet import FeeSheet
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
-from jolly_clerk.core.lifecycle import fold
+from jolly_clerk.core.lifecycle import fold, in_lane
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.examples import Event, Example, ExampleFile, Gives, Variant
 from jolly_clerk.core.rulebook.model import SHEETS, bytes_of
@@ -161,9 +161,10 @@ class _Trial:
         return History(entries=tuple(entries), versions=tuple(versions))
 
     def entry(self, event: Event, entries: list[h.Entry], versions: list[Version], fees: FeeSheet) -> h.Entry:
-        so_far, at = fold(entries), self.instant(event.at)
-        office: Any = {"at": at, "who": _SOMEBODY, "role": "officer"}
-        applicant: Any = {"at": at, "who": _SOMEBODY, "role": "applicant"}
+        so_far, at = in_lane(fold(entries), event.lane), self.instant(event.at)
+        lane = {"lane": event.lane} if event.lane else {}
+        office: Any = {"at": at, "who": _SOMEBODY, "role": "officer", **lane}
+        applicant: Any = {"at": at, "who": _SOMEBODY, "role": "applicant", **lane}
         rules, round_no = self.rulebook.edition.clock, len(so_far.rounds)
         if event.what == "paid":
             owed = fees.total("after the check" if so_far.accepted else "at filing").low
@@ -229,6 +230,11 @@ class _Trial:
                 told[f"value {key}"] = _bare(value)
             else:  # one of each repeat is told as part.n.id
                 told |= {f"value {part}.{no}.{node.value.id}": _bare(v) for no, v in zip(sheet.numbers(part), value, strict=True)}
+        for lane in a.lanes:
+            name = f"lane {lane.id or 'common'}"
+            told |= {f"{name} state": lane.state}
+            if lane.clock:
+                told |= {f"{name} holder": lane.clock.holder, f"{name} limit": str(lane.clock.limit_day)}
         for line in a.fees.lines:
             word = {"waived": "waived", "not asked": "not asked", "open": "open"}.get(line.state)
             told[f"fee {line.id}"] = word or str(line.amount)
@@ -264,6 +270,9 @@ def _wanted(gives: Gives) -> Iterator[tuple[str, str]]:
     yield from ((f"fee {key}", wanted) for key, wanted in gives.fees.items())
     yield from ((f"due {key}", wanted) for key, wanted in gives.due.items())
     yield from ((f"standing {key}", wanted) for key, wanted in gives.standings.items())
+    for key, lane in gives.lanes.items():
+        told = {"state": lane.state, "holder": lane.holder, "limit": lane.limit}
+        yield from ((f"lane {key} {what}", wanted) for what, wanted in told.items() if wanted is not None)
 
 
 def asserted(rulebook: Rulebook) -> set[str]:

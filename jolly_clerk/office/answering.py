@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.history import Answered, Entry
-from jolly_clerk.office.casework import Loaded, act, load_case
+from jolly_clerk.office.casework import Loaded, act, load_case, need_lane
 from jolly_clerk.office.drafts import open_draft, start_answering
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
 from jolly_clerk.office.office import Office, Who
@@ -16,14 +16,15 @@ from jolly_clerk.store.chain import seal
 from jolly_clerk.store.tables import Case, Draft
 
 
-def begin_answering(office: Office, who: Who, reference: str) -> str:
-    """The draft in which the letter of a case is answered; the same one each time."""
+def begin_answering(office: Office, who: Who, reference: str, lane: str = "") -> str:
+    """The draft in which the letter of a case, or of one of its lanes, is answered; the same one each time."""
     loaded = load_case(office, who, reference)
     if loaded.case.applicant_id != who.id:
         raise NotAllowed("Only the applicant answers for this case.")
-    if loaded.assessment.state != "Answers wanted":
-        raise NotReady(f"The case is “{loaded.assessment.state}”; nothing is asked of you now.")
-    return start_answering(office, who, loaded.case, loaded.dossier)
+    state = need_lane(loaded, lane).state
+    if state != "Answers wanted":
+        raise NotReady(f"The case is “{state}”; nothing is asked of you now.")
+    return start_answering(office, who, loaded.case, loaded.dossier, lane)
 
 
 def send_answers(office: Office, who: Who, draft_id: str, counter: int | None = None) -> str:
@@ -31,10 +32,11 @@ def send_answers(office: Office, who: Who, draft_id: str, counter: int | None = 
     ready = open_draft(office, who, draft_id)
     if ready.case is None:
         raise Invalid("This is a new filing; it is filed, not sent as an answer.")
-    move = ready.assessment.move("applicant", "send the answers")
+    lane = ready.draft.lane
+    move = ready.assessment.move("applicant", "send the answers", lane)
     if not move.allowed:
         raise NotReady(move.why_not[0].text, move.why_not[0].place.ref if move.why_not[0].place else "", move.why_not)
-    round_no = ready.assessment.rounds[-1].no
+    round_no = ready.assessment.rounds_in(lane)[-1].no
     number = ready.history.versions[-1].no + 1
     sealed = seal(Version(no=number, at=office.now(), dossier=ready.dossier))
     expected = ready.draft.counter if counter is None else counter
@@ -45,6 +47,7 @@ def send_answers(office: Office, who: Who, draft_id: str, counter: int | None = 
                 at=sealed.version.at,
                 who=who.id,
                 role="applicant",
+                lane=lane,
                 round=round_no,
                 version=number,
                 words=ready.words,

@@ -18,7 +18,7 @@ from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import Entry, History
 from jolly_clerk.core.known import Known
-from jolly_clerk.core.lifecycle import CaseSoFar, fold
+from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who
@@ -81,9 +81,17 @@ def assessed(office: Office, case: Case, history: History, entries: int) -> Load
     )
 
 
-def need_move(loaded: Loaded, role: str, move: str) -> None:
+def need_lane(loaded: Loaded, lane: str) -> CaseSoFar:
+    """The case as that lane sees it (nothing names the common lane). Raises NotFound."""
+    if lane and all(there.id != lane for there in loaded.assessment.lanes):
+        raise NotFound("This case has no such lane.")
+    return in_lane(loaded.so_far, lane)
+
+
+def need_move(loaded: Loaded, role: str, move: str, lane: str = "") -> None:
     """Raise NotReady with the reasons unless the core allows the move."""
-    found = loaded.assessment.move(role, move)
+    need_lane(loaded, lane)
+    found = loaded.assessment.move(role, move, lane)
     if not found.allowed:
         raise NotReady(found.why_not[0].text, found.why_not[0].place.ref if found.why_not[0].place else "", found.why_not)
 
@@ -154,12 +162,19 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "version": a.version,
         "limit_at": a.clock.limit_at if a.clock else None,
         "limit_day": a.clock.limit_day if a.clock else None,
+        "limit_of": a.clock_of[:120],
+        "both_sides": _both_sides(a),
         "step": a.clock.step if a.clock else "",
         "next_officer": a.next_officer[:200],
         "next_applicant": a.next_applicant[:200],
         "squares": [[r.standing, r.judged] for r in a.requirements if r.asked],
         "entries": loaded.entries,
     }
+
+
+def _both_sides(a: Assessment) -> bool:
+    """True if in some lane the office has something to do and in another the applicant."""
+    return {"ours", "theirs"} <= {lane.clock.holder for lane in a.lanes if lane.clock and lane.clock.limit_at}
 
 
 def names(office: Office) -> dict[str, str]:

@@ -8,7 +8,7 @@ from datetime import date, datetime
 from jolly_clerk.core import history as h
 from jolly_clerk.core.requirements import Requirement, evidence
 from jolly_clerk.core.time.clock import answers_due
-from jolly_clerk.office.casework import Loaded, act, load_case, need_move, need_officer
+from jolly_clerk.office.casework import Loaded, act, load_case, need_lane, need_move, need_officer
 from jolly_clerk.office.errors import Invalid, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.papers import acceptance_letter, correction_letter
@@ -22,7 +22,8 @@ def begin_checking(office: Office, who: Who, reference: str, seen: int | None = 
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         need_move(loaded, who.role, "begin checking")
-        registers = ask_for_case(office, who, loaded.rulebook, loaded.dossier, list(loaded.rulebook.edition.registers))
+        names = list(loaded.rulebook.edition.registers)
+        registers = ask_for_case(office, who, loaded.rulebook, loaded.dossier, names, loaded.case.applicant_id)
         return [h.CheckingBegan(at=office.now(), who=who.id, role=_role(who)), *registers]
 
     return act(office, who, reference, entries, seen)
@@ -47,8 +48,8 @@ def judge(
         raise Invalid("A waiver needs a reason: say in a few words why this is not asked here.", requirement)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "judge")
         found = _requirement(loaded, requirement)
+        need_move(loaded, who.role, "judge", found.lane)
         return [_judged(office, who, loaded, found, standing, reason)]
 
     return act(office, who, reference, entries, seen)
@@ -90,9 +91,8 @@ def word_point(office: Office, who: Who, reference: str, requirement: str, text:
         raise Invalid("Write what would put it right, in at most 4000 characters.", requirement)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "judge")
         for id_ in requirement.split("+"):  # points that were merged are worded as one
-            _requirement(loaded, id_)
+            need_move(loaded, who.role, "judge", _requirement(loaded, id_).lane)
         return [h.PointWorded(at=office.now(), who=who.id, role=_role(who), requirement=requirement, text=text.strip())]
 
     return act(office, who, reference, entries, seen)
@@ -103,26 +103,28 @@ def due_if_sent_now(office: Office, loaded: Loaded) -> date:
     return answers_due(office.now(), loaded.rulebook.edition.clock.answers.within, loaded.known.calendar)
 
 
-def preview_letter(office: Office, who: Who, reference: str) -> bytes:
-    """The letter as it would be sent now."""
+def preview_letter(office: Office, who: Who, reference: str, lane: str = "") -> bytes:
+    """The letter of a lane as it would be sent now."""
     need_officer(who)
     loaded = load_case(office, who, reference)
-    if not loaded.assessment.points:
+    need_lane(loaded, lane)
+    points = loaded.assessment.points_in(lane)
+    if not points:
         raise NotReady("There is no point to ask yet: judge something wanting first.")
-    return correction_letter(office, loaded, who, loaded.assessment.points, due_if_sent_now(office, loaded))
+    return correction_letter(office, loaded, who, points, due_if_sent_now(office, loaded), lane)
 
 
-def send_letter(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
-    """Send the letter with all its points and pause the clock. The PDF is made before anything is written."""
+def send_letter(office: Office, who: Who, reference: str, seen: int | None = None, lane: str = "") -> Loaded:
+    """Send the letter of a lane with all its points and pause its clock. The PDF is made before anything is written."""
     need_officer(who)
     loaded = load_case(office, who, reference)
-    need_move(loaded, who.role, "send the letter")
-    points, due = loaded.assessment.points, due_if_sent_now(office, loaded)
-    sha256 = office.vault.put(correction_letter(office, loaded, who, points, due))
-    number = len(loaded.so_far.rounds) + 1
+    need_move(loaded, who.role, "send the letter", lane)
+    points, due = loaded.assessment.points_in(lane), due_if_sent_now(office, loaded)
+    sha256 = office.vault.put(correction_letter(office, loaded, who, points, due, lane))
+    number = len(need_lane(loaded, lane).rounds) + 1
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        need_move(now, who.role, "send the letter")
+        need_move(now, who.role, "send the letter", lane)
         asked = tuple(
             h.AskedPoint(
                 no=p.no,
@@ -140,6 +142,7 @@ def send_letter(office: Office, who: Who, reference: str, seen: int | None = Non
                 at=office.now(),
                 who=who.id,
                 role=_role(who),
+                lane=lane,
                 round=number,
                 version=now.assessment.version,
                 points=asked,
@@ -148,33 +151,35 @@ def send_letter(office: Office, who: Who, reference: str, seen: int | None = Non
             )
         ]
 
-    return act_and_tell(office, who, loaded, entries, "correction", sha256, seen, f"{reference}-letter-{number}", len(points))
+    return act_and_tell(
+        office, who, loaded, entries, "correction", sha256, seen, f"{reference}-letter-{lane}{number}", len(points)
+    )
 
 
-def close_point(office: Office, who: Who, reference: str, no: int, seen: int | None = None) -> Loaded:
+def close_point(office: Office, who: Who, reference: str, no: int, seen: int | None = None, lane: str = "") -> Loaded:
     """An answered point is good: it is closed and its requirement given as met."""
     need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        number, asked = _answered_point(loaded, who, no)
+        number, asked = _answered_point(loaded, who, no, lane)
         now = office.now()
         judged = [
             _judged(office, who, loaded, _requirement(loaded, id_), "met", at=now) for id_ in (asked.requirement, *asked.also)
         ]
-        return [h.PointClosed(at=now, who=who.id, role=_role(who), round=number, no=no), *judged]
+        return [h.PointClosed(at=now, who=who.id, role=_role(who), lane=lane, round=number, no=no), *judged]
 
     return act(office, who, reference, entries, seen)
 
 
-def ask_again(office: Office, who: Who, reference: str, no: int, text: str, seen: int | None = None) -> Loaded:
+def ask_again(office: Office, who: Who, reference: str, no: int, text: str, seen: int | None = None, lane: str = "") -> Loaded:
     """An answered point is still wanting: it goes into the next letter."""
     need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        number, asked = _answered_point(loaded, who, no)
+        number, asked = _answered_point(loaded, who, no, lane)
         now = office.now()
         again = h.PointAskedAgain(
-            at=now, who=who.id, role=_role(who), round=number, no=no, text=text.strip()[:4000] or asked.text
+            at=now, who=who.id, role=_role(who), lane=lane, round=number, no=no, text=text.strip()[:4000] or asked.text
         )
         judged = [
             _judged(office, who, loaded, _requirement(loaded, id_), "wanting", at=now) for id_ in (asked.requirement, *asked.also)
@@ -184,9 +189,9 @@ def ask_again(office: Office, who: Who, reference: str, no: int, text: str, seen
     return act(office, who, reference, entries, seen)
 
 
-def _answered_point(loaded: Loaded, who: Who, no: int) -> tuple[int, h.AskedPoint]:
-    need_move(loaded, who.role, "judge")
-    latest = loaded.so_far.round
+def _answered_point(loaded: Loaded, who: Who, no: int, lane: str) -> tuple[int, h.AskedPoint]:
+    need_move(loaded, who.role, "judge", lane)
+    latest = need_lane(loaded, lane).round
     if latest is None or no not in latest.points or latest.points[no].state == "open":
         raise NotFound("There is no such answered point.")
     return latest.no, latest.points[no].asked
@@ -197,8 +202,9 @@ def take_change(office: Office, who: Who, reference: str, place: str, seen: int 
     need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "judge")
-        rounds = loaded.assessment.rounds
+        lane = loaded.rulebook.lane_of(place)
+        need_move(loaded, who.role, "judge", lane)
+        rounds = loaded.assessment.rounds_in(lane)
         if not any(u.change.place == place for u in (rounds[-1].unasked if rounds else ())):
             raise NotFound("Nothing was changed there without being asked.")
         return [h.ChangeTaken(at=office.now(), who=who.id, role=_role(who), place=place, version=loaded.assessment.version)]
@@ -211,8 +217,9 @@ def ask_about(office: Office, who: Who, reference: str, place: str, text: str, s
     need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "judge")
-        rounds = loaded.assessment.rounds
+        lane = loaded.rulebook.lane_of(place)
+        need_move(loaded, who.role, "judge", lane)
+        rounds = loaded.assessment.rounds_in(lane)
         change = next((u.change for u in (rounds[-1].unasked if rounds else ()) if u.change.place == place), None)
         if change is None:
             raise NotFound("Nothing was changed there without being asked.")
@@ -234,28 +241,45 @@ def ask_about(office: Office, who: Who, reference: str, place: str, text: str, s
     return act(office, who, reference, entries, seen)
 
 
-def accept(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
-    """Accept as complete: what was paid too much goes back, the decision day is told, the letter goes out."""
+def accept(office: Office, who: Who, reference: str, seen: int | None = None, lane: str = "") -> Loaded:
+    """Accept as complete: what was paid too much goes back, the decision day is told, the letter goes out.
+
+    In a case with lanes it is one lane that is accepted; the letter tells the decision day when the case is complete with it.
+    """
     need_officer(who)
     loaded = load_case(office, who, reference)
-    need_move(loaded, who.role, "accept as complete")
+    need_move(loaded, who.role, "accept as complete", lane)
     calendar = loaded.known.calendar
     within = loaded.rulebook.edition.clock.decision.within
     target = within.last_day(calendar.received_on(office.now()), calendar)
     pathway = loaded.assessment.pathway.id if loaded.assessment.pathway else ""
-    sha256 = office.vault.put(acceptance_letter(office, loaded, who, target))
+    letter = "complete" if _completes(loaded, lane) else "lane_complete"
+    sha256 = office.vault.put(acceptance_letter(office, loaded, who, target, letter, lane))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        need_move(now, who.role, "accept as complete")
+        need_move(now, who.role, "accept as complete", lane)
         made: list[h.Entry] = []
         over, at = now.assessment.account.over, office.now()
-        if over:
+        if over and not lane:
             because = "the fee due at filing, reckoned again at acceptance, is lower"
             made.append(
                 h.PaidBack(at=at, who=who.id, role=_role(who), amount=over, because=because, key=f"{reference}-acceptance")
             )
         due = now.assessment.fees.total("after the check").low
-        made.append(h.Accepted(at=at, who=who.id, role=_role(who), target=target, due=due, pathway=pathway, letter_sha256=sha256))
+        made.append(
+            h.Accepted(
+                at=at, who=who.id, role=_role(who), lane=lane, target=target, due=due, pathway=pathway, letter_sha256=sha256
+            )
+        )
         return made
 
-    return act_and_tell(office, who, loaded, entries, "complete", sha256, seen)
+    return act_and_tell(office, who, loaded, entries, letter, sha256, seen, f"{reference}-{letter}{lane}")
+
+
+def _completes(loaded: Loaded, lane: str) -> bool:
+    """True if the whole case is complete as soon as this lane is."""
+    if not loaded.assessment.lanes:
+        return True
+    if lane:
+        return loaded.so_far.accepted is not None and loaded.assessment.state not in ("Complete", "Under review")
+    return any(own.accepted and not own.ended for own in loaded.so_far.lanes.values())

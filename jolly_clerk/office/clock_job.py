@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -10,8 +10,9 @@ import structlog
 from sqlalchemy import select
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.lifecycle import in_lane
 from jolly_clerk.core.say import day, money, things
-from jolly_clerk.core.time.clock import reminders
+from jolly_clerk.core.time.clock import ClockView, reminders
 from jolly_clerk.office.casework import Loaded, assessed
 from jolly_clerk.office.endings import CLOCK, lapse
 from jolly_clerk.office.errors import OfficeError
@@ -38,32 +39,39 @@ class Done:
 
 def run_clock(office: Office) -> Done:
     """Look at every case that waits for its applicant; each is done on its own, so that one that fails holds up no other."""
+    waits = Case.step.in_(("payment", "answers")) | (Case.limit_of != "")
     with reading(office.engine) as session:
-        waiting = list(session.scalars(select(Case).where(Case.step.in_(("payment", "answers")))))
+        waiting = list(session.scalars(select(Case).where(waits)))
     reminded = lapsed = 0
     for case in waiting:
         try:
             with reading(office.engine) as session:
                 history = load_history(session, case.id)
             loaded = assessed(office, case, history, len(history.entries))
-            if run_out(loaded):
-                _lapse(office, loaded)
+            if over := run_out(loaded):
+                _lapse(office, loaded, *over)
                 lapsed += 1
             elif _raised(loaded):
                 _raise(office, loaded)
                 reminded += 1
-            elif (due := _reminder_due(loaded)) is not None:
-                _remind(office, loaded, due)
+            elif due := _reminder_due(loaded):
+                _remind(office, loaded, *due)
                 reminded += 1
         except OfficeError as error:  # somebody was faster: the next run looks again
             log.info("clock job passed over a case", reason=error.title)
     return Done(reminded, lapsed, deliver_waiting(office))
 
 
-def run_out(loaded: Loaded) -> bool:
-    """True if the applicant's period has ended."""
-    clock = loaded.assessment.clock
-    return bool(clock and clock.step in ("payment", "answers") and clock.limit_at and loaded.now >= clock.limit_at)
+def _theirs(loaded: Loaded) -> Iterator[tuple[str, ClockView]]:
+    """The clocks that run against the applicant, by lane; several only in a case with lanes."""
+    a = loaded.assessment
+    clocks = [(lane.id, lane.clock) for lane in a.lanes] if a.clock_of else [("", a.clock)]
+    yield from ((lane, clock) for lane, clock in clocks if clock and clock.step in ("payment", "answers"))
+
+
+def run_out(loaded: Loaded) -> tuple[str, ClockView] | None:
+    """The lane and the clock of a period of the applicant's that has ended, if there is one."""
+    return next(((lane, c) for lane, c in _theirs(loaded) if c.limit_at and loaded.now >= c.limit_at), None)
 
 
 def _raised(loaded: Loaded) -> bool:
@@ -87,50 +95,46 @@ def _raise(office: Office, loaded: Loaded) -> None:
     act_and_tell(office, CLOCK, loaded, entries, "reminder", sha256, key=f"{loaded.case.reference}-raised-{due}")
 
 
-def _lapse(office: Office, loaded: Loaded) -> None:
-    clock = loaded.assessment.clock
-    assert clock and clock.limit_day
+def _lapse(office: Office, loaded: Loaded, lane: str, clock: ClockView) -> None:
+    assert clock.limit_day
     rules = loaded.rulebook.edition.clock
     if clock.step == "payment":
         open_now = money(loaded.assessment.account.open, loaded.rulebook.edition.currency)
         grounds = f"{open_now} was to be paid by the end of {day(clock.limit_day)} and has not come (art. {rules.pay.article})."
     else:
         grounds = f"Answers were due by the end of {day(clock.limit_day)} and have not come (art. {rules.answers.article})."
-    lapse(office, loaded, clock.step, grounds)
+    lapse(office, loaded, clock.step, grounds, lane)
 
 
-def _reminder_due(loaded: Loaded) -> date | None:
-    """The reminder day that has come and was not kept yet, of several the latest; None if there is none."""
-    clock = loaded.assessment.clock
-    assert clock is not None
+def _reminder_due(loaded: Loaded) -> tuple[str, ClockView, date] | None:
+    """The lane, its clock and the day to name in a reminder whose day has come and was not kept yet; None if there is none."""
     calendar = loaded.known.calendar
     today = calendar.local_day(loaded.now)
-    days = reminders(clock, loaded.rulebook.edition.clock)
-    past = [d for d in days if d <= today]
-    if not past or clock.limit_day is None or clock.since > max(past):
-        return None
-    sent = [calendar.local_day(e.at) for e in loaded.history.entries if isinstance(e, h.Reminded) and e.due == clock.limit_day]
-    # one that is long past (the office was shut) is not made up for if the next one went out
-    if any(d >= max(past) for d in sent) or (today - max(past)).days > LATE:
-        return None
-    return clock.limit_day
+    for lane, clock in _theirs(loaded):
+        past = [d for d in reminders(clock, loaded.rulebook.edition.clock) if d <= today]
+        if not past or clock.limit_day is None or clock.since > max(past):
+            continue
+        kept = [e for e in loaded.history.entries if isinstance(e, h.Reminded) and (e.lane, e.due) == (lane, clock.limit_day)]
+        # one that is long past (the office was shut) is not made up for if the next one went out
+        if any(calendar.local_day(e.at) >= max(past) for e in kept) or (today - max(past)).days > LATE:
+            continue
+        return lane, clock, clock.limit_day
+    return None
 
 
-def _remind(office: Office, loaded: Loaded, due: date) -> None:
-    clock, reference = loaded.assessment.clock, loaded.case.reference
-    assert clock is not None
-    step = clock.step
+def _remind(office: Office, loaded: Loaded, lane: str, clock: ClockView, due: date) -> None:
+    reference, step = loaded.case.reference, clock.step
     assert step in ("payment", "answers")
-    latest = loaded.so_far.open_round
+    latest = in_lane(loaded.so_far, lane).open_round
     because = (
         f"{money(loaded.assessment.account.open, loaded.rulebook.edition.currency)} is to be paid."
         if step == "payment"
         else f"{things(len(latest.points) if latest else 0, 'point')} of our letter to be answered."
     )
-    sha256 = office.vault.put(plain_letter(office, loaded, "reminder", CLOCK, because=because, due=day(due)))
+    sha256 = office.vault.put(plain_letter(office, loaded, "reminder", CLOCK, lane, because=because, due=day(due)))
     number = 1 + sum(isinstance(e, h.Reminded) for e in loaded.history.entries)
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
-        return [h.Reminded(at=office.now(), who=CLOCK.id, role="clock", step=step, due=due, letter_sha256=sha256)]
+        return [h.Reminded(at=office.now(), who=CLOCK.id, role="clock", lane=lane, step=step, due=due, letter_sha256=sha256)]
 
     act_and_tell(office, CLOCK, loaded, entries, "reminder", sha256, key=f"{reference}-reminder-{number}")

@@ -11,6 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.dossier.lanes import take_lane
 from jolly_clerk.core.dossier.model import Answers, Attachment, Dossier, Signing
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
@@ -54,12 +55,13 @@ def start_draft(office: Office, who: Who, kind: str, answers: Answers | None = N
     return draft_id
 
 
-def _new(office: Office, who: Who, draft_id: str, kind: str, dossier: Dossier, case_id: str | None) -> Draft:
+def _new(office: Office, who: Who, draft_id: str, kind: str, dossier: Dossier, case_id: str | None, lane: str = "") -> Draft:
     return Draft(
         id=draft_id,
         owner_id=who.id,
         kind=kind,
         case_id=case_id,
+        lane=lane,
         own_reference="",
         dossier=dossier.model_dump(mode="json"),
         words={},
@@ -67,14 +69,16 @@ def _new(office: Office, who: Who, draft_id: str, kind: str, dossier: Dossier, c
     )
 
 
-def start_answering(office: Office, who: Who, case: Case, dossier: Dossier) -> str:
-    """The draft in which a letter is answered, begun from the latest version if it is not there yet."""
+def start_answering(office: Office, who: Who, case: Case, dossier: Dossier, lane: str = "") -> str:
+    """The draft in which a letter of a lane is answered, begun from the latest version if it is not there yet."""
     with writing(office.engine) as session:
-        there = session.scalars(select(Draft.id).where(Draft.case_id == case.id, Draft.owner_id == who.id)).first()
+        there = session.scalars(
+            select(Draft.id).where(Draft.case_id == case.id, Draft.owner_id == who.id, Draft.lane == lane)
+        ).first()
         if there:
             return there
         draft_id = new_id()
-        session.add(_new(office, who, draft_id, case.kind, dossier, case.id))
+        session.add(_new(office, who, draft_id, case.kind, dossier, case.id, lane))
     return draft_id
 
 
@@ -103,13 +107,14 @@ def opened(office: Office, draft: Draft, case: Case | None, history: History) ->
     )
     rules = rulebook(office, sha256)
     dossier = Dossier.model_validate(draft.dossier)
+    if case and not taken_back:
+        dossier = take_lane(rules, history.versions[-1].dossier, dossier, draft.lane)
     words = {int(no): text for no, text in draft.words.items()}
     hashes = {a.sha256 for d in (dossier, *(v.dossier for v in history.versions)) for a in d.attachments}
     known = known_for(office, sha256, hashes)
-    known = replace(known, registers=prepared(office, rules, dossier))
-    return OpenDraft(
-        draft, dossier, words, rules, sha256, history, known, assess(rules, dossier, history, known, now, words), case
-    )
+    known = replace(known, registers=prepared(office, rules, dossier, draft.owner_id))
+    found = assess(rules, dossier, history, known, now, words, draft.lane)
+    return OpenDraft(draft, dossier, words, rules, sha256, history, known, found, case)
 
 
 def drafts_of(office: Office, who: Who) -> list[OpenDraft]:

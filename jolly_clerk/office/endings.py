@@ -64,10 +64,14 @@ def withdraw(office: Office, who: Who, reference: str, reason: str = "") -> Load
     return done
 
 
-def do_not_accept(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None) -> Loaded:
-    """Do not accept an application, with grounds."""
+def do_not_accept(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None, lane: str = "") -> Loaded:
+    """Do not accept an application, or one lane of it, with grounds."""
     need_officer(who)
     grounds = words_of(grounds, "on which grounds it is not accepted")
+    if lane:
+        loaded = load_case(office, who, reference)
+        need_move(loaded, who.role, "do not accept", lane)
+        return _end_lane(office, who, loaded, lane, h.NotAccepted, grounds, seen)
     return _end(office, who, reference, "not accepted", h.NotAccepted, grounds, who.role, "do not accept", seen)
 
 
@@ -78,13 +82,27 @@ def put_out_of_scope(office: Office, who: Who, reference: str, grounds: str, see
     return _end(office, who, reference, "out of scope", h.OutOfScope, grounds, who.role, "put out of scope", seen)
 
 
-def lapse(office: Office, loaded: Loaded, step: Any, grounds: str) -> Loaded:
-    """The clock job's word that the applicant's time has run out."""
+def lapse(office: Office, loaded: Loaded, step: Any, grounds: str, lane: str = "") -> Loaded:
+    """The clock job's word that the applicant's time has run out, in the whole case or in one lane."""
 
     def made(**told: Any) -> h.Entry:
         return h.Lapsed(**told, step=step)
 
+    if lane:
+        return _end_lane(office, CLOCK, loaded, lane, made, grounds, loaded.entries)
     return _end(office, CLOCK, loaded.case.reference, "lapsed", made, grounds, "clock", "", loaded.entries)
+
+
+def _end_lane(
+    office: Office, who: Who, loaded: Loaded, lane: str, made: Callable[..., h.Entry], grounds: str, seen: int | None
+) -> Loaded:
+    """Close the lane of one site; the others go on, and no money moves."""
+    sha256 = office.vault.put(plain_letter(office, loaded, "lane_ended", who, lane, grounds=grounds))
+
+    def entries(_: Loaded) -> Sequence[h.Entry]:
+        return [made(at=office.now(), who=who.id, role=who.role, lane=lane, grounds=grounds, letter_sha256=sha256)]
+
+    return act_and_tell(office, who, loaded, entries, "lane_ended", sha256, seen, f"{loaded.case.reference}-lane-ended-{lane}")
 
 
 def _end(

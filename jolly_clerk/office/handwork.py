@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core import history as h
 from jolly_clerk.core.say import day
 from jolly_clerk.core.time.clock import answers_due
-from jolly_clerk.office.casework import Loaded, act, load_case, need_move, need_officer
+from jolly_clerk.office.casework import Loaded, act, load_case, need_lane, need_move, need_officer
 from jolly_clerk.office.endings import need_applicant, words_of
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.mailing import deliver_soon, put_out
@@ -32,7 +32,7 @@ def ask_register(office: Office, who: Who, reference: str, name: str, seen: int 
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         need_move(loaded, who.role, "ask a register")
-        made = ask_for_case(office, who, loaded.rulebook, loaded.dossier, [name])
+        made = ask_for_case(office, who, loaded.rulebook, loaded.dossier, [name], loaded.case.applicant_id)
         if not made:
             raise NotReady("The answer by which the register is asked is open; ask the applicant for it.")
         return made
@@ -40,29 +40,33 @@ def ask_register(office: Office, who: Who, reference: str, name: str, seen: int 
     return act(office, who, reference, entries, seen)
 
 
-def add_requirement(office: Office, who: Who, reference: str, title: str, text: str, seen: int | None = None) -> Loaded:
-    """Ask for something that the rules did not foresee."""
+def add_requirement(
+    office: Office, who: Who, reference: str, title: str, text: str, seen: int | None = None, lane: str = ""
+) -> Loaded:
+    """Ask for something that the rules did not foresee, in one lane."""
     need_officer(who)
     title, text = words_of(title, "what it is called")[:120], words_of(text, "what would put it right")
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "add a requirement")
+        need_move(loaded, who.role, "add a requirement", lane)
         number = 1 + sum(isinstance(e, h.RequirementAdded) for e in loaded.history.entries)
-        return [h.RequirementAdded(**_by(office, who), requirement=f"added-{number}", title=title, text=text)]
+        return [h.RequirementAdded(**_by(office, who), requirement=f"added-{number}", title=title, text=text, lane=lane)]
 
     return act(office, who, reference, entries, seen)
 
 
-def arrange_points(office: Office, who: Who, reference: str, groups: Sequence[Sequence[str]], seen: int | None = None) -> Loaded:
-    """Put the points of the next letter into an order; requirements in one group share a point."""
+def arrange_points(
+    office: Office, who: Who, reference: str, groups: Sequence[Sequence[str]], seen: int | None = None, lane: str = ""
+) -> Loaded:
+    """Put the points of the next letter of a lane into an order; requirements in one group share a point."""
     need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "judge")
-        there = [id_ for p in loaded.assessment.points for id_ in (p.requirement, *p.also)]
+        need_move(loaded, who.role, "judge", lane)
+        there = [id_ for p in loaded.assessment.points_in(lane) for id_ in (p.requirement, *p.also)]
         if sorted(id_ for group in groups for id_ in group) != sorted(there):
             raise Invalid("Name each point once; points are made and taken away by judging.")
-        return [h.PointsArranged(**_by(office, who), groups=tuple(tuple(group) for group in groups if group))]
+        return [h.PointsArranged(**_by(office, who), lane=lane, groups=tuple(tuple(group) for group in groups if group))]
 
     return act(office, who, reference, entries, seen)
 
@@ -132,30 +136,30 @@ def settle_fee(
     return act(office, who, reference, entries, seen)
 
 
-def letter_came_back(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
+def letter_came_back(office: Office, who: Who, reference: str, seen: int | None = None, lane: str = "") -> Loaded:
     """The letter came back undelivered: it never paused the clock."""
     need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "letter came back")
-        return [h.LetterReturned(**_by(office, who), round=len(loaded.so_far.rounds))]
+        need_move(loaded, who.role, "letter came back", lane)
+        return [h.LetterReturned(**_by(office, who), lane=lane, round=len(need_lane(loaded, lane).rounds))]
 
     return act(office, who, reference, entries, seen)
 
 
-def send_again(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
+def send_again(office: Office, who: Who, reference: str, seen: int | None = None, lane: str = "") -> Loaded:
     """Send the letter that came back once more; the pause and the applicant's period begin now."""
     need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "send again")
+        need_move(loaded, who.role, "send again", lane)
         due = answers_due(office.now(), loaded.rulebook.edition.clock.answers.within, loaded.known.calendar)
-        return [h.LetterSentAgain(**_by(office, who), round=len(loaded.so_far.rounds), due=due)]
+        return [h.LetterSentAgain(**_by(office, who), lane=lane, round=len(need_lane(loaded, lane).rounds), due=due)]
 
     def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
         loaded = load_case(office, who, reference)
-        latest = loaded.so_far.rounds[-1]
-        key = f"{reference}-letter-{latest.no}-again-{loaded.entries}"
+        latest = need_lane(loaded, lane).rounds[-1]
+        key = f"{reference}-letter-{lane}{latest.no}-again-{loaded.entries}"
         subject = subject_of(loaded.rulebook, "correction", len(latest.points))
         put_out(session, case, key, subject, latest.letter_sha256, office.now())
         return made
@@ -165,20 +169,20 @@ def send_again(office: Office, who: Who, reference: str, seen: int | None = None
     return done
 
 
-def more_time(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
+def more_time(office: Office, who: Who, reference: str, seen: int | None = None, lane: str = "") -> Loaded:
     """The one extension of the applicant's period: asked for by the applicant, or given by an officer who was called."""
     loaded = load_case(office, who, reference)
     if not who.is_officer:
         need_applicant(loaded, who)
-    need_move(loaded, who.role, "more time")
-    rules, latest = loaded.rulebook.edition.clock.answers, loaded.so_far.rounds[-1]
+    need_move(loaded, who.role, "more time", lane)
+    rules, latest = loaded.rulebook.edition.clock.answers, need_lane(loaded, lane).rounds[-1]
     assert rules.once_more is not None
     due = answers_due(latest.paused_from or latest.sent_at, rules.within, loaded.known.calendar, rules.once_more)
-    sha256 = office.vault.put(plain_letter(office, loaded, "extended", who, due=day(due)))
+    sha256 = office.vault.put(plain_letter(office, loaded, "extended", who, lane, due=day(due)))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        need_move(now, who.role, "more time")
-        return [h.Extended(**_by(office, who), round=latest.no, due=due, letter_sha256=sha256)]
+        need_move(now, who.role, "more time", lane)
+        return [h.Extended(**_by(office, who), lane=lane, round=latest.no, due=due, letter_sha256=sha256)]
 
-    key = f"{reference}-extended-{latest.no}"
+    key = f"{reference}-extended-{lane}{latest.no}"
     return act_and_tell(office, who, loaded, entries, "extended", sha256, seen, key)

@@ -26,7 +26,8 @@ REVIEW_STATES = ("Under review",)
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One case in a list. ``left`` counts ``unit`` from today to the limit; negative when it is past."""
+    """One case in a list. ``left`` counts ``unit`` from today to the limit, that of the lane ``limit_of`` where there are lanes;
+    negative when it is past."""
 
     reference: str
     kind: str
@@ -43,6 +44,7 @@ class Row:
     left: int | None
     unit: Literal["working days", "days"]
     step: str
+    limit_of: str
     judged: int
     asked: int
     squares: tuple[tuple[str, bool], ...]
@@ -164,8 +166,8 @@ def _row(case: Case, names: dict[str, str], calendar: Calendar, now: datetime, o
         applicant=names.get(case.applicant_id, ""),
         officer=names.get(case.officer_id or "", ""),
         state=case.state,
-        holder=case.holder,
-        group=group_of(case.holder, left),
+        holder="theirs" if case.both_sides and not officer else case.holder,
+        group=group_of("ours" if officer and case.both_sides else case.holder, left),
         next=case.next_officer if officer else case.next_applicant,
         filed_at=case.filed_at,
         changed_at=case.changed_at,
@@ -173,6 +175,7 @@ def _row(case: Case, names: dict[str, str], calendar: Calendar, now: datetime, o
         left=left,
         unit="days" if case.holder == "theirs" else "working days",
         step=case.step,
+        limit_of=case.limit_of,
         judged=sum(1 for _, judged in squares if judged),
         asked=len(squares),
         squares=squares if officer else (),

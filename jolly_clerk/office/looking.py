@@ -11,10 +11,11 @@ from typing import Literal
 from pydantic.dataclasses import dataclass as schema_once  # its schema is built once, however many routes give it
 
 from jolly_clerk.core.assess import Assessment
-from jolly_clerk.core.corrections import offers
+from jolly_clerk.core.corrections import RoundView, offers
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.facts.findings import Finding, file_findings
 from jolly_clerk.core.known import Known
+from jolly_clerk.core.moves import Move
 from jolly_clerk.core.requirements import Offer
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Part, Signature
@@ -85,13 +86,14 @@ class FileView:
 
 @schema_once(frozen=True, slots=True)
 class DraftView:
-    """A draft as its owner sees it. ``answers_case`` is the reference of the case that it answers."""
+    """A draft as its owner sees it. ``answers_case`` is the reference of the case that it answers, ``lane`` which lane of it."""
 
     id: str
     counter: int
     kept_at: datetime
     own_reference: str
     answers_case: str
+    lane: str
     dossier: Dossier
     words: dict[int, str]
     form: Form
@@ -239,6 +241,7 @@ def draft_view(open_now: OpenDraft) -> DraftView:
         kept_at=draft.kept_at,
         own_reference=draft.own_reference,
         answers_case=open_now.case.reference if open_now.case else "",
+        lane=draft.lane,
         dossier=open_now.dossier,
         words=open_now.words,
         form=form_of(open_now.rulebook, open_now.assessment),
@@ -358,23 +361,40 @@ def with_names(assessment: Assessment, known_names: dict[str, str]) -> Assessmen
 def for_applicant(assessment: Assessment) -> Assessment:
     """Without what is the office's alone: given standings, points not yet sent, the officer's moves and judgements."""
     own = tuple(replace(r, given=None, standing=r.proposed) for r in assessment.requirements if r.kind != "added")
-    rounds = tuple(
+    return replace(
+        assessment,
+        requirements=own,
+        points=(),
+        rounds=_rounds_for_applicant(assessment.rounds),
+        moves=_moves_of_applicant(assessment.moves),
+        refunds=tuple(r for r in assessment.refunds if r.ending == "withdrawn"),
+        next_officer="",
+        lanes=tuple(
+            replace(
+                lane,
+                points=(),
+                judged=0,
+                rounds=_rounds_for_applicant(lane.rounds),
+                moves=_moves_of_applicant(lane.moves),
+                next_officer="",
+            )
+            for lane in assessment.lanes
+        ),
+    )
+
+
+def _moves_of_applicant(moves: tuple[Move, ...]) -> tuple[Move, ...]:
+    return tuple(m for m in moves if m.role == "applicant")
+
+
+def _rounds_for_applicant(rounds: tuple[RoundView, ...]) -> tuple[RoundView, ...]:
+    return tuple(
         replace(
             r,
             unasked=tuple(replace(u, taken=False) for u in r.unasked),
             points=tuple(replace(p, state="answered") if p.state in ("closed", "asked again") else p for p in r.points),
         )
-        for r in assessment.rounds
-    )
-    moves = tuple(m for m in assessment.moves if m.role == "applicant")
-    return replace(
-        assessment,
-        requirements=own,
-        points=(),
-        rounds=rounds,
-        moves=moves,
-        refunds=tuple(r for r in assessment.refunds if r.ending == "withdrawn"),
-        next_officer="",
+        for r in rounds
     )
 
 

@@ -21,19 +21,22 @@ from jolly_clerk.office.errors import NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
 
 
-def letterhead(office: Office, loaded: Loaded, on: date) -> dict[str, Any]:
-    """The values that every paper of a case has."""
+def letterhead(office: Office, loaded: Loaded, on: date, lane: str = "") -> dict[str, Any]:
+    """The values that every paper of a case has; one about a single lane says which."""
+    own = f", {loaded.assessment.lane(lane).title}" if loaded.assessment.lanes and lane else ""
     return {
         "office": office.name,
         "address": office.address,
         "date": day(on),
         "reference": loaded.case.reference,
-        "title": loaded.assessment.title,
+        "title": f"{loaded.assessment.title}{own}",
         "to": names(office).get(loaded.case.applicant_id, ""),
     }
 
 
-def correction_letter(office: Office, loaded: Loaded, who: Who, points: tuple[PointToAsk, ...], due: date) -> bytes:
+def correction_letter(
+    office: Office, loaded: Loaded, who: Who, points: tuple[PointToAsk, ...], due: date, lane: str = ""
+) -> bytes:
     """The letter with these points, as it will be sent."""
     on = loaded.known.calendar.local_day(office.now())
     rules = loaded.rulebook.edition.clock.answers
@@ -44,14 +47,24 @@ def correction_letter(office: Office, loaded: Loaded, who: Who, points: tuple[Po
         "due": day(due),
         "once_more": str(rules.once_more or ""),
     }
-    return _letter(office, loaded, on, "correction", values, points, who)
+    return _letter(office, loaded, on, "correction", values, points, who, lane)
 
 
-def acceptance_letter(office: Office, loaded: Loaded, who: Who, target: date) -> bytes:
-    """The letter that says that the application is complete."""
+def acceptance_letter(office: Office, loaded: Loaded, who: Who, target: date, name: str = "complete", lane: str = "") -> bytes:
+    """The letter that says that the application is complete, or (``lane_complete``) one lane of it."""
     on = loaded.known.calendar.local_day(office.now())
-    values = {**loaded_values(loaded), **BLANK, "target": day(target), **_due_after_check(loaded, on)}
-    return _letter(office, loaded, on, "complete", values, (), who)
+    values = {
+        **loaded_values(loaded),
+        **BLANK,
+        "target": day(target),
+        **_due_after_check(loaded, on),
+        "lane": _called(loaded, lane),
+    }
+    return _letter(office, loaded, on, name, values, (), who, lane)
+
+
+def _called(loaded: Loaded, lane: str) -> str:
+    return loaded.assessment.lane(lane).title if loaded.assessment.lanes else ""
 
 
 def _due_after_check(loaded: Loaded, on: date) -> dict[str, str]:
@@ -69,10 +82,11 @@ def loaded_values(loaded: Loaded) -> dict[str, Any]:
 BLANK = dict.fromkeys(LETTER_NAMES, "")
 
 
-def plain_letter(office: Office, loaded: Loaded, name: str, who: Who, **told: str) -> bytes:
+def plain_letter(office: Office, loaded: Loaded, name: str, who: Who, lane: str = "", **told: str) -> bytes:
     """A letter without points: a decision, a reminder, more time. ``told`` are the values that its text names."""
     on = loaded.known.calendar.local_day(office.now())
-    return _letter(office, loaded, on, name, {**loaded_values(loaded), **BLANK, **told}, (), who)
+    values = {**loaded_values(loaded), **BLANK, "lane": _called(loaded, lane), **told}
+    return _letter(office, loaded, on, name, values, (), who, lane)
 
 
 def way_in_letter(office: Office, rules: Rulebook, answers: Answers, decided: WayIn, today: date) -> bytes:
@@ -123,14 +137,21 @@ def permit(office: Office, loaded: Loaded, code: str, granted: h.Granted) -> byt
 
 
 def _letter(
-    office: Office, loaded: Loaded, on: date, name: str, values: dict[str, Any], points: tuple[PointToAsk, ...], who: Who
+    office: Office,
+    loaded: Loaded,
+    on: date,
+    name: str,
+    values: dict[str, Any],
+    points: tuple[PointToAsk, ...],
+    who: Who,
+    lane: str = "",
 ) -> bytes:
     texts = {key: text.fill(values).strip() for key, text in loaded.rulebook.letters[name].items()}
     told = [
         {"no": p.no, "title": p.title, "article": p.article, "text": p.text, "places": "; ".join(x.label for x in p.places)}
         for p in points
     ]
-    return render("letter", {**letterhead(office, loaded, on), **texts, "points": told, "officer": who.name})
+    return render("letter", {**letterhead(office, loaded, on, lane), **texts, "points": told, "officer": who.name})
 
 
 def filing_receipt(office: Office, loaded: Loaded) -> bytes:

@@ -17,7 +17,7 @@ def take_over(office: Office, who: Who, draft_id: str, name: str, key: str) -> O
     now = open_draft(office, who, draft_id)
     register = register_of(now.rulebook, name)
     try:
-        row = keep_answer(office, now.rulebook, name, key)
+        row = keep_answer(office, now.rulebook, name, key, who.id)
     except NoAnswer:
         silent = tuple(dict.fromkeys((*now.dossier.by_hand, name)))
         return change_draft(office, who, draft_id, None, by_hand=silent)

@@ -13,7 +13,8 @@ from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Register
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.standins.registers import NoAnswer
+from jolly_clerk.office.own_cases import own_case, own_cases
+from jolly_clerk.standins.registers import NoAnswer, plain
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import RegisterAnswer
 
@@ -43,10 +44,14 @@ def outer(register: Register, row: dict[str, str]) -> dict[str, str]:
     return {column: row.get(column, "") for column in register.columns if column not in register.inner}
 
 
-def search(office: Office, rulebook: Rulebook, name: str, words: str) -> Found:
-    """Look for words in the outer columns of a register."""
+def search(office: Office, rulebook: Rulebook, name: str, words: str, applicant_id: str) -> Found:
+    """Look for words in the outer columns of a register; in one of the office's own cases, among those of the applicant."""
     register = register_of(rulebook, name)
     shown = {c: title for c, title in register.columns.items() if c not in register.inner}
+    if register.cases_of:
+        asked = plain(words).split()
+        own = [row for row in own_cases(office, register, applicant_id) if all(w in plain(" ".join(row.values())) for w in asked)]
+        return Found(register.title, shown, tuple(outer(register, row) for row in own[:8]), "")
     try:
         rows = office.registers.search(name, words, list(shown))
     except NoAnswer:
@@ -59,9 +64,19 @@ def search(office: Office, rulebook: Rulebook, name: str, words: str) -> Found:
     return Found(register.title, shown, tuple(outer(register, row) for row in rows), "")
 
 
-def keep_answer(office: Office, rulebook: Rulebook, name: str, key: str) -> dict[str, str] | None:
-    """Ask a register for one entry and keep what it said. Raises NoAnswer."""
-    row = office.registers.entry(name, register_of(rulebook, name).key, key)
+def _entry(office: Office, name: str, register: Register, key: str, applicant_id: str) -> dict[str, str] | None:
+    """One entry of a register. Raises NoAnswer."""
+    if register.cases_of:
+        return own_case(office, register, applicant_id, key)
+    return office.registers.entry(name, register.key, key)
+
+
+def keep_answer(office: Office, rulebook: Rulebook, name: str, key: str, applicant_id: str) -> dict[str, str] | None:
+    """Ask a register for one entry and keep what it said; an own case is looked up anew each time. Raises NoAnswer."""
+    register = register_of(rulebook, name)
+    row = _entry(office, name, register, key, applicant_id)
+    if register.cases_of:
+        return row
     with writing(office.engine) as session:
         session.merge(RegisterAnswer(register=name, key=_key(key), row=row, asked_at=office.now()))
     return row
@@ -71,13 +86,17 @@ def _key(key: str) -> str:
     return " ".join(key.casefold().split())[:120]
 
 
-def prepared(office: Office, rulebook: Rulebook, dossier: Dossier) -> dict[str, RegisterAsked]:
+def prepared(office: Office, rulebook: Rulebook, dossier: Dossier, applicant_id: str) -> dict[str, RegisterAsked]:
     """What the registers said about the keys of a draft, without their inner part, for the applicant's own assessment."""
     found: dict[str, RegisterAsked] = {}
     flat = raw_answers(dossier) if rulebook.edition.registers else {}
     for name, register in rulebook.edition.registers.items():
         key = str(flat.get(register.asked_by) or "")
         if not key:
+            continue
+        if register.cases_of:
+            row = own_case(office, register, applicant_id, key)
+            found[name] = RegisterAsked(at=office.now(), who="register", role="office", name=name, key=key, row=row)
             continue
         with reading(office.engine) as session:
             kept = session.get(RegisterAnswer, (name, _key(key)))
@@ -87,7 +106,9 @@ def prepared(office: Office, rulebook: Rulebook, dossier: Dossier) -> dict[str, 
     return found
 
 
-def ask_for_case(office: Office, who: Who, rulebook: Rulebook, dossier: Dossier, names: Sequence[str]) -> list[RegisterAsked]:
+def ask_for_case(
+    office: Office, who: Who, rulebook: Rulebook, dossier: Dossier, names: Sequence[str], applicant_id: str
+) -> list[RegisterAsked]:
     """Ask registers about a case; each answer, or that there was none, becomes an entry."""
     flat, made = raw_answers(dossier), []
     role: Any = who.role
@@ -98,7 +119,7 @@ def ask_for_case(office: Office, who: Who, rulebook: Rulebook, dossier: Dossier,
             continue
         row, trouble = None, ""
         try:
-            row = office.registers.entry(name, register.key, key)
+            row = _entry(office, name, register, key, applicant_id)
         except NoAnswer:
             trouble = SILENT
         made.append(RegisterAsked(at=office.now(), who=who.id, role=role, name=name, key=key[:200], row=row, trouble=trouble))

@@ -84,13 +84,14 @@ class SignIn(Base):
 
 
 class Draft(Base):
-    """What an applicant is preparing: a new filing, or the answers of a case (``case_id``)."""
+    """What an applicant is preparing: a new filing, or the answers of a case (``case_id``) in one of its lanes."""
 
     __tablename__ = "drafts"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     owner_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
     kind: Mapped[str] = mapped_column(String(2))
     case_id: Mapped[str | None] = mapped_column(ForeignKey("cases.id"), index=True)
+    lane: Mapped[str] = mapped_column(String(60), default="")
     own_reference: Mapped[str] = mapped_column(String(80), default="")
     dossier: Mapped[dict[str, Any]]
     words: Mapped[dict[str, Any]]
@@ -117,6 +118,8 @@ class Case(Base):
     limit_at: Mapped[datetime | None]
     limit_day: Mapped[date | None]
     step: Mapped[str] = mapped_column(String(20))
+    limit_of: Mapped[str] = mapped_column(String(120), default="")
+    both_sides: Mapped[bool] = mapped_column(default=False)
     next_officer: Mapped[str] = mapped_column(String(200))
     next_applicant: Mapped[str] = mapped_column(String(200))
     squares: Mapped[list[Any]]

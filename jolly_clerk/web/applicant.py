@@ -226,9 +226,11 @@ def my_cases(office: TheOffice, who: Applicant) -> list[lists.Row]:
 
 
 @router.post("/cases/{reference}/answering", status_code=201)
-def begin_answering(reference: str, office: TheOffice, who: Applicant) -> Started:
-    """The draft in which the letter of a case is answered."""
-    return Started(id=answering.begin_answering(office, who, reference))
+def begin_answering(
+    reference: str, office: TheOffice, who: Applicant, lane: Annotated[str, Query(max_length=60)] = ""
+) -> Started:
+    """The draft in which the letter of a case, or of one of its lanes, is answered."""
+    return Started(id=answering.begin_answering(office, who, reference, lane))
 
 
 @router.post("/cases/{reference}/payments", status_code=201)
@@ -252,7 +254,7 @@ def search_register(
     draft: str, name: str, office: TheOffice, who: Applicant, words: Annotated[str, Query(max_length=100)] = ""
 ) -> registers.Found:
     """Look into a register that the form is filled in from."""
-    return registers.search(office, drafts.open_draft(office, who, draft).rulebook, name, words)
+    return registers.search(office, drafts.open_draft(office, who, draft).rulebook, name, words, who.id)
 
 
 @router.post("/drafts/{draft}/registers/{name}")

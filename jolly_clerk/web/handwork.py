@@ -10,20 +10,20 @@ from pydantic import BaseModel, Field
 
 from jolly_clerk.office import endings, handwork, looking, paying, reviewing, talking
 from jolly_clerk.web.asking import Asker, TheOffice
-from jolly_clerk.web.officer import Seen, view_of
+from jolly_clerk.web.officer import Seen, SeenInLane, view_of
 from jolly_clerk.web.problems import RESPONSES
 
 router = APIRouter(prefix="/api/cases/{reference}", tags=["officer"], responses=RESPONSES)
 Money = Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=2)]
 
 
-class Arrange(Seen):
+class Arrange(SeenInLane):
     """The points of the next letter in their order; requirements in one group share a point."""
 
     groups: list[list[str]] = Field(max_length=200)
 
 
-class Add(Seen):
+class Add(SeenInLane):
     """Something that the rules did not foresee."""
 
     title: str = Field(max_length=200)
@@ -48,6 +48,12 @@ class SettleFee(Seen):
 
 class Grounds(Seen):
     """The grounds of a decision, or conditions."""
+
+    grounds: str = Field(default="", max_length=4000)
+
+
+class LaneGrounds(SeenInLane):
+    """The grounds on which a case, or one lane of it, is not accepted."""
 
     grounds: str = Field(default="", max_length=4000)
 
@@ -81,13 +87,13 @@ def ask_register(reference: str, name: str, body: Seen, office: TheOffice, who: 
 @router.post("/requirements")
 def add_requirement(reference: str, body: Add, office: TheOffice, who: Asker) -> looking.CaseView:
     """Ask for something that the rules did not foresee."""
-    return view_of(office, who, handwork.add_requirement(office, who, reference, body.title, body.text, body.seen))
+    return view_of(office, who, handwork.add_requirement(office, who, reference, body.title, body.text, body.seen, body.lane))
 
 
 @router.post("/arrangement")
 def arrange(reference: str, body: Arrange, office: TheOffice, who: Asker) -> looking.CaseView:
     """Order and merge the points of the next letter."""
-    return view_of(office, who, handwork.arrange_points(office, who, reference, body.groups, body.seen))
+    return view_of(office, who, handwork.arrange_points(office, who, reference, body.groups, body.seen, body.lane))
 
 
 @router.post("/undo")
@@ -110,27 +116,27 @@ def settle_fee(reference: str, body: SettleFee, office: TheOffice, who: Asker) -
 
 
 @router.post("/letter/came-back")
-def came_back(reference: str, body: Seen, office: TheOffice, who: Asker) -> looking.CaseView:
+def came_back(reference: str, body: SeenInLane, office: TheOffice, who: Asker) -> looking.CaseView:
     """The letter came back undelivered."""
-    return view_of(office, who, handwork.letter_came_back(office, who, reference, body.seen))
+    return view_of(office, who, handwork.letter_came_back(office, who, reference, body.seen, body.lane))
 
 
 @router.post("/letter/again")
-def send_again(reference: str, body: Seen, office: TheOffice, who: Asker) -> looking.CaseView:
+def send_again(reference: str, body: SeenInLane, office: TheOffice, who: Asker) -> looking.CaseView:
     """Send the letter that came back once more."""
-    return view_of(office, who, handwork.send_again(office, who, reference, body.seen))
+    return view_of(office, who, handwork.send_again(office, who, reference, body.seen, body.lane))
 
 
 @router.post("/more-time")
-def more_time(reference: str, body: Seen, office: TheOffice, who: Asker) -> looking.CaseView:
+def more_time(reference: str, body: SeenInLane, office: TheOffice, who: Asker) -> looking.CaseView:
     """The one extension: asked for by the applicant, or given by an officer."""
-    return view_of(office, who, handwork.more_time(office, who, reference, body.seen))
+    return view_of(office, who, handwork.more_time(office, who, reference, body.seen, body.lane))
 
 
 @router.post("/not-accepted")
-def do_not_accept(reference: str, body: Grounds, office: TheOffice, who: Asker) -> looking.CaseView:
+def do_not_accept(reference: str, body: LaneGrounds, office: TheOffice, who: Asker) -> looking.CaseView:
     """Do not accept the application."""
-    return view_of(office, who, endings.do_not_accept(office, who, reference, body.grounds, body.seen))
+    return view_of(office, who, endings.do_not_accept(office, who, reference, body.grounds, body.seen, body.lane))
 
 
 @router.post("/out-of-scope")

@@ -24,6 +24,12 @@ class Seen(BaseModel):
     seen: int | None = None
 
 
+class SeenInLane(Seen):
+    """In which lane it is done; nothing for the common one."""
+
+    lane: str = Field(default="", max_length=60)
+
+
 class Judge(Seen):
     """Give a requirement its standing; null takes it back."""
 
@@ -39,7 +45,7 @@ class Word(Seen):
     text: str = Field(max_length=4000)
 
 
-class AskAgain(Seen):
+class AskAgain(SeenInLane):
     """Ask an answered point again, with new words if there are any."""
 
     text: str = Field(default="", max_length=4000)
@@ -100,29 +106,28 @@ def word(reference: str, body: Word, office: TheOffice, who: Asker) -> looking.C
 
 
 @router.get("/cases/{reference}/letter", response_class=Response, responses=PDF)
-def preview(reference: str, office: TheOffice, who: Asker) -> Response:
-    """The correction letter as it would be sent now."""
-    return Response(
-        checking.preview_letter(office, who, reference), media_type="application/pdf", headers={"Cache-Control": "no-store"}
-    )
+def preview(reference: str, office: TheOffice, who: Asker, lane: Annotated[str, Query(max_length=60)] = "") -> Response:
+    """The correction letter of a lane as it would be sent now."""
+    content = checking.preview_letter(office, who, reference, lane)
+    return Response(content, media_type="application/pdf", headers={"Cache-Control": "no-store"})
 
 
 @router.post("/cases/{reference}/letter")
-def send(reference: str, body: Seen, office: TheOffice, who: Asker) -> looking.CaseView:
+def send(reference: str, body: SeenInLane, office: TheOffice, who: Asker) -> looking.CaseView:
     """Send the letter and pause the clock."""
-    return view_of(office, who, checking.send_letter(office, who, reference, body.seen))
+    return view_of(office, who, checking.send_letter(office, who, reference, body.seen, body.lane))
 
 
 @router.post("/cases/{reference}/points/{no}/close")
-def close(reference: str, no: int, body: Seen, office: TheOffice, who: Asker) -> looking.CaseView:
+def close(reference: str, no: int, body: SeenInLane, office: TheOffice, who: Asker) -> looking.CaseView:
     """Close an answered point."""
-    return view_of(office, who, checking.close_point(office, who, reference, no, body.seen))
+    return view_of(office, who, checking.close_point(office, who, reference, no, body.seen, body.lane))
 
 
 @router.post("/cases/{reference}/points/{no}/again")
 def again(reference: str, no: int, body: AskAgain, office: TheOffice, who: Asker) -> looking.CaseView:
     """Ask an answered point again."""
-    return view_of(office, who, checking.ask_again(office, who, reference, no, body.text, body.seen))
+    return view_of(office, who, checking.ask_again(office, who, reference, no, body.text, body.seen, body.lane))
 
 
 @router.post("/cases/{reference}/changes")
@@ -138,6 +143,6 @@ def ask_about(reference: str, body: AskAbout, office: TheOffice, who: Asker) -> 
 
 
 @router.post("/cases/{reference}/acceptance")
-def accept(reference: str, body: Seen, office: TheOffice, who: Asker) -> looking.CaseView:
+def accept(reference: str, body: SeenInLane, office: TheOffice, who: Asker) -> looking.CaseView:
     """Accept as complete."""
-    return view_of(office, who, checking.accept(office, who, reference, body.seen))
+    return view_of(office, who, checking.accept(office, who, reference, body.seen, body.lane))

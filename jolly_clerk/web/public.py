@@ -19,6 +19,7 @@ class KindOut(BaseModel):
     """A kind of application that can be filed."""
 
     kind: str
+    sub_kind_of: str
     title: str
     about: str
     law: str
@@ -39,6 +40,7 @@ def all_kinds(office: TheOffice) -> list[KindOut]:
     return [
         KindOut(
             kind=r.edition.kind,
+            sub_kind_of=r.edition.sub_kind_of or "",
             title=r.edition.title,
             about=r.edition.about.strip(),
             law=r.edition.law,

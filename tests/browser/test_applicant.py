@@ -42,7 +42,7 @@ class Applicant(BrowserTest):
     def test_nothing_typed_is_lost_without_a_connection(self) -> None:
         page = self.come_in("Tamsin Oake")
         page.get_by_role("link", name="New filing").click()
-        page.get_by_role("button", name="Begin").click()
+        page.get_by_role("button", name="Begin: Building works permit").click()
         on_to(page, "The place")
         field(page, "place.plot").fill("Q-1")
         expect(page.get_by_text("Kept a moment ago")).to_be_visible()
@@ -60,7 +60,7 @@ class Applicant(BrowserTest):
     def test_throwing_a_draft_away(self) -> None:
         page = self.come_in("Corvin Pell")
         page.get_by_role("link", name="New filing").click()
-        page.get_by_role("button", name="Begin").click()
+        page.get_by_role("button", name="Begin: Building works permit").click()
         page.on("dialog", lambda dialog: dialog.accept())
         page.get_by_role("button", name="Throw this draft away").click()
         expect(page.get_by_role("heading", name="Hello, Corvin")).to_be_visible()

@@ -54,7 +54,7 @@ class States(BrowserTest):
         distance = random.Random().randint(40, 190)
         page = self.come_in("Tamsin Oake")
         page.get_by_role("link", name="New filing").click()
-        page.get_by_role("link", name="Do I need it?").click()
+        page.get_by_role("link", name="Do I need it? Building works permit").click()
         page.get_by_label("On which island?").select_option(label="Far Skerry")
         expect(page.get_by_role("heading", name="Another office decides")).to_be_visible()
         with page.expect_download() as letter:

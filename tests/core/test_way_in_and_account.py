@@ -186,4 +186,4 @@ class Lists(unittest.TestCase):
                 self.assertEqual(group_of(holder, left), group)
 
     def test_a_draft_has_no_reminders(self) -> None:
-        self.assertEqual(reminders(None, FULL.edition.clock, at(2026, 11, 5).date()), ())
+        self.assertEqual(reminders(None, FULL.edition.clock), ())

@@ -7,6 +7,7 @@ import { SlotBox } from "../filing/Documents";
 import { useDraft } from "../filing/draft";
 import { Questions } from "../filing/Questions";
 import { SignPart } from "../filing/SignPart";
+import { laneOf, laneOfSlot } from "../shared/Lanes";
 import { Tab } from "../shared/Marks";
 import { Messages } from "../shared/Messages";
 import { ProblemNote, Skeleton } from "../shared/Notes";
@@ -20,12 +21,16 @@ type Work = ReturnType<typeof useDraft>;
 export function Answering({
   view,
   id,
+  lane,
   side,
+  above,
   onSent,
 }: {
   view: Schemas["CaseView"];
   id: string;
+  lane: string;
   side: ReactNode;
+  above: ReactNode;
   onSent: () => void;
 }) {
   const work = useDraft(id);
@@ -41,11 +46,12 @@ export function Answering({
   });
   if (work.draft.error) return <ProblemNote error={work.draft.error} />;
   if (!draft) return <Skeleton lines={9} />;
-  const round = draft.assessment.rounds.at(-1);
+  const a = laneOf(draft.assessment, lane);
+  const round = a.rounds.at(-1);
   if (!round) return null;
   const words = (work.typed.words ?? draft.words) as Record<string, string>;
   const answered = round.points.filter((p) => !p.needs).length;
-  const move = draft.assessment.moves.find((m) => m.move === "send the answers");
+  const move = a.moves.find((m) => m.move === "send the answers");
   const letter = view.story.findLast((m) => m.paper === "letter");
 
   async function drop(place: string) {
@@ -59,6 +65,7 @@ export function Answering({
     <div className="my-case">
       <aside className="my-case-story">{side}</aside>
       <main>
+        {above}
         <p className="my-case-narrow">
           <span className="mono">{view.reference}</span> {view.assessment.title}, {view.assessment.state.toLowerCase()}
         </p>
@@ -117,7 +124,7 @@ export function Answering({
             <p className="second">Allowed, and the officer will be told.</p>
           </section>
         )}
-        <Others work={work} id={id} points={round.points} />
+        <Others work={work} id={id} points={round.points} lane={lane} />
         <Messages view={view} />
       </main>
       <aside className="my-case-side">
@@ -158,7 +165,7 @@ export function Answering({
               ? "Not kept yet; it will be tried again."
               : "Keeping…"}
         </p>
-        <CaseMoves view={view} />
+        <CaseMoves view={view} lane={lane} />
       </aside>
     </div>
   );
@@ -208,42 +215,63 @@ function PlaceField({ work, id, place }: { work: Work; id: string; place: Schema
 }
 
 /** Everything the letter did not ask about: open, but flagged to the officer. */
-function Others({ work, id, points }: { work: Work; id: string; points: Schemas["PointView"][] }) {
+function Others({ work, id, points, lane }: { work: Work; id: string; points: Schemas["PointView"][]; lane: string }) {
   const draft = work.view;
   if (!draft) return null;
+  const lanes = draft.assessment.lanes ?? [];
+  const [apart, number] = lane.split(".");
+  // what stands in another lane is answered there
+  const mine = (slot: string) => lanes.length === 0 || laneOfSlot(draft.assessment, slot) === lane;
+  const site = lanes.find((l) => l.id)?.id.split(".")[0];
   const asked = new Set(points.flatMap((p) => p.places.map((x) => x.ref)));
   return (
     <details className="answering-others">
       <summary>Change something the letter did not ask about</summary>
-      {draft.form.parts.map((part) => (
-        <section key={part.id}>
-          <h3>{part.title}</h3>
-          {part.each && (
-            <Questions
-              view={draft}
-              part={part}
-              answers={work.answers}
-              onPart={(value) => work.type({ answers: { ...work.answers, [part.id]: value } })}
-            />
-          )}
-          {(part.each ? [] : part.questions)
-            .filter((q) => !asked.has(`${part.id}.${q.id}`))
-            .map((q) => (
+      {draft.form.parts
+        .filter((part) => (lane ? part.id === apart : part.id !== site))
+        .map((part) => (
+          <section key={part.id}>
+            <h3>{part.title}</h3>
+            {lane &&
+              part.questions
+                .map((q) => `${part.id}.${number}.${q.id}`)
+                .filter((place) => !asked.has(place))
+                .map((place) => (
+                  <Questions
+                    key={place}
+                    view={draft}
+                    part={part}
+                    only={place}
+                    answers={work.answers}
+                    onPart={(value) => work.type({ answers: { ...work.answers, [part.id]: value } })}
+                  />
+                ))}
+            {part.each && !lane && (
               <Questions
-                key={q.id}
                 view={draft}
                 part={part}
-                only={`${part.id}.${q.id}`}
                 answers={work.answers}
                 onPart={(value) => work.type({ answers: { ...work.answers, [part.id]: value } })}
               />
-            ))}
-        </section>
-      ))}
+            )}
+            {(part.each ? [] : part.questions)
+              .filter((q) => !asked.has(`${part.id}.${q.id}`))
+              .map((q) => (
+                <Questions
+                  key={q.id}
+                  view={draft}
+                  part={part}
+                  only={`${part.id}.${q.id}`}
+                  answers={work.answers}
+                  onPart={(value) => work.type({ answers: { ...work.answers, [part.id]: value } })}
+                />
+              ))}
+          </section>
+        ))}
       <section>
         <h3>Documents</h3>
         {draft.form.slots
-          .filter((s) => !asked.has(`documents.${s.slot}`))
+          .filter((s) => mine(s.slot) && !asked.has(`documents.${s.slot}`))
           .map((slot) => (
             <SlotBox key={slot.slot} work={work} id={id} slot={slot} />
           ))}

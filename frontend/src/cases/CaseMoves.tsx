@@ -8,7 +8,7 @@ import { ProblemNote } from "../shared/Notes";
 import { amount, sign } from "../shared/say";
 import { WhyNot } from "../shared/WhyNot";
 
-export function CaseMoves({ view }: { view: Schemas["CaseView"] }) {
+export function CaseMoves({ view, lane = "" }: { view: Schemas["CaseView"]; lane?: string }) {
   const { reference } = view;
   const [doing, setDoing] = useState<"" | "take back" | "withdraw">("");
   const [reason, setReason] = useState("");
@@ -18,7 +18,7 @@ export function CaseMoves({ view }: { view: Schemas["CaseView"] }) {
   const params = { path: { reference } };
   const again = () => queries.invalidateQueries();
   const time = useMutation({
-    mutationFn: () => ask(api.POST("/api/cases/{reference}/more-time", { params, body: { seen: view.seen } })),
+    mutationFn: () => ask(api.POST("/api/cases/{reference}/more-time", { params, body: { seen: view.seen, lane } })),
     onSuccess: again,
   });
   const back = useMutation({

@@ -5,6 +5,7 @@ import { Link, useParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { AnswerList, FileList } from "../filing/Filed";
 import { useCaseView } from "../shared/caseView";
+import { firstLane, inLane, LaneTabs, laneOf } from "../shared/Lanes";
 import { Stamp } from "../shared/Marks";
 import { Messages } from "../shared/Messages";
 import { ProblemNote, Skeleton } from "../shared/Notes";
@@ -21,17 +22,23 @@ type CaseView = Schemas["CaseView"];
 export function MyCase() {
   const { reference = "" } = useParams();
   const looked = useCaseView(reference, 30_000);
-  const [draftId, setDraftId] = useState("");
+  const [drafts, setDrafts] = useState<Record<string, string>>({});
+  const [chosen, setChosen] = useState<string | null>(null);
   const queries = useQueryClient();
   const begin = useMutation({
-    mutationFn: () => ask(api.POST("/api/cases/{reference}/answering", { params: { path: { reference } } })),
-    onSuccess: ({ id }) => setDraftId(id),
+    mutationFn: (of: string) =>
+      ask(api.POST("/api/cases/{reference}/answering", { params: { path: { reference }, query: { lane: of } } })),
+    onSuccess: ({ id }, of) => setDrafts((known) => ({ ...known, [of]: id })),
   });
-  const wanted = looked.data?.assessment.state === "Answers wanted";
+  const lanes = looked.data?.assessment.lanes ?? [];
+  const lane = chosen ?? firstLane(looked.data?.assessment, ["Answers wanted"]);
+  const draftId = drafts[lane];
+  const own = looked.data && laneOf(looked.data.assessment, lane);
+  const wanted = own?.state === "Answers wanted";
   // biome-ignore lint/correctness/useExhaustiveDependencies: begun once when answers are wanted
   useEffect(() => {
-    if (wanted && !draftId && !begin.isPending) begin.mutate();
-  }, [wanted]);
+    if (wanted && !draftId) begin.mutate(lane);
+  }, [wanted, lane]);
 
   if (looked.error)
     return (
@@ -39,16 +46,22 @@ export function MyCase() {
         <ProblemNote error={looked.error} />
       </main>
     );
-  const view = looked.data;
-  if (!view) return <Skeleton lines={9} />;
+  if (!looked.data) return <Skeleton lines={9} />;
+  const whole = looked.data;
+  const view = inLane(whole, lane);
+  const tabs = <LaneTabs lanes={lanes} chosen={lane} onChoose={setChosen} />;
   if (wanted && draftId)
     return (
       <Answering
+        key={draftId}
         view={view}
         id={draftId}
-        side={<Story view={view} />}
+        lane={lane}
+        side={<Story view={whole} />}
+        above={tabs}
         onSent={() => {
-          setDraftId("");
+          setDrafts({});
+          setChosen(null);
           queries.invalidateQueries();
         }}
       />
@@ -56,9 +69,10 @@ export function MyCase() {
   return (
     <div className="my-case">
       <aside className="my-case-story">
-        <Story view={view} />
+        <Story view={whole} />
       </aside>
       <main>
+        {tabs}
         <p className="my-case-narrow">
           <span className="mono">{view.reference}</span> {view.assessment.title}, {view.assessment.state.toLowerCase()}
         </p>
@@ -121,7 +135,7 @@ export function MyCase() {
         <WhoHasIt view={view} />
         <h2>What it costs</h2>
         <Slip fees={view.assessment.fees} linkTo={() => null} filed account={view.assessment.account} />
-        <CaseMoves view={view} />
+        <CaseMoves view={view} lane={lane} />
       </aside>
     </div>
   );

@@ -62,7 +62,10 @@ export function MyCases() {
               <Stamp state={c.state} small />
               <span className="cases-left">
                 <TimeLeft row={c} mine />
-                <small>{c.limit_day && `until the end of ${day(c.limit_day)}`}</small>
+                <small>
+                  {c.limit_of && `${c.limit_of}: `}
+                  {c.limit_day && `until the end of ${day(c.limit_day)}`}
+                </small>
               </span>
             </Link>
           ))}

@@ -51,7 +51,7 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
       ask(
         api.POST("/api/cases/{reference}/points/{no}/close", {
           params: { path: { reference: view.reference, no } },
-          body: { seen },
+          body: { seen, lane: desk.lane },
         }),
       ),
     );
@@ -64,7 +64,7 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
       ask(
         api.POST("/api/cases/{reference}/points/{no}/again", {
           params: { path: { reference: view.reference, no } },
-          body: { seen, text },
+          body: { seen, text, lane: desk.lane },
         }),
       ),
     );

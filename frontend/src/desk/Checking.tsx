@@ -10,7 +10,7 @@ import { size } from "../shared/say";
 import { useSession } from "../shared/session";
 import { History, Registers, Talk } from "./Beside";
 import { beneath, counts, type Given } from "./counts";
-import { DeskFoot } from "./Foot";
+import { DeskFoot, letterOf } from "./Foot";
 import { Rule, tablesOf } from "./Rule";
 import { type CaseView, type OnDesk, path } from "./useCase";
 
@@ -86,7 +86,7 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
   useHotkey("u", undo, view.may_undo);
   useHotkey("r", () => setLooking("registers"));
   useHotkey("x", () => setLooking("talk"));
-  useHotkey("l", () => navigate(`/desk/${reference}/letter`), a.points.length > 0 && !!move("send the letter"));
+  useHotkey("l", () => navigate(letterOf(desk, reference)), a.points.length > 0 && !!move("send the letter"));
   useHotkey("?", () => setHelp((on) => !on));
   useEffect(() => {
     document.getElementById(`check-${chosen}`)?.scrollIntoView({ block: "nearest" });

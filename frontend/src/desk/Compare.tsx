@@ -7,8 +7,8 @@ import type { CaseView } from "./useCase";
 
 /** The evidence of one point in the version before and after. */
 export function Compare({ view, item, version }: { view: CaseView; item: Item; version?: Schemas["RoundView"] }) {
-  const after = view.versions.at(-1);
-  const before = view.versions.at(-2) ?? after;
+  const after = view.versions.find((v) => v.no === version?.answer_version) ?? view.versions.at(-1);
+  const before = view.versions.find((v) => v.no === version?.version) ?? after;
   const slot = item.places.find((p) => p.startsWith("documents."))?.replace("documents.", "");
   const old = before?.files.filter((f) => f.attachment.slot === slot) ?? [];
   const now = after?.files.filter((f) => f.attachment.slot === slot) ?? [];

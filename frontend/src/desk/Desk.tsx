@@ -1,6 +1,7 @@
 // The desk: the head of a case and what is done with it, by its state.
 import { useState } from "react";
 import { Link, useParams } from "react-router";
+import { LaneTabs } from "../shared/Lanes";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
@@ -29,18 +30,19 @@ export function Desk() {
   const came = view.assessment.state === "Answers came back";
   return (
     <div className="desk">
-      <DeskHead view={view} />
+      <DeskHead view={view} state={desk.whole?.assessment.state ?? ""} />
+      <LaneTabs lanes={desk.lanes} chosen={desk.lane} onChoose={desk.choose} counted />
       <Told desk={desk} view={view} />
       {came && !whole ? (
-        <AnswersDesk desk={desk} view={view} onWhole={() => setWhole(true)} />
+        <AnswersDesk key={desk.lane} desk={desk} view={view} onWhole={() => setWhole(true)} />
       ) : (
-        <Checking desk={desk} view={view} onAnswers={came ? () => setWhole(false) : undefined} />
+        <Checking key={desk.lane} desk={desk} view={view} onAnswers={came ? () => setWhole(false) : undefined} />
       )}
     </div>
   );
 }
 
-function DeskHead({ view }: { view: CaseView }) {
+function DeskHead({ view, state }: { view: CaseView; state: string }) {
   const a = view.assessment;
   const latest = view.versions.at(-1);
   const words = a.clock ? clockWords(a.clock) : null;
@@ -55,7 +57,7 @@ function DeskHead({ view }: { view: CaseView }) {
         </p>
         <h1>{a.title}</h1>
       </div>
-      <Stamp state={a.state} />
+      <Stamp state={state} />
       <p className="desk-who">
         {view.applicant}
         <br />

@@ -8,6 +8,10 @@ import { counts } from "./counts";
 import { More } from "./More";
 import { type CaseView, type OnDesk, path } from "./useCase";
 
+/** Where the next letter of the lane is read. */
+export const letterOf = (desk: OnDesk, reference: string) =>
+  `/desk/${reference}/letter${desk.lane ? `?lane=${desk.lane}` : ""}`;
+
 export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; role: string }) {
   const a = view.assessment;
   const navigate = useNavigate();
@@ -23,7 +27,7 @@ export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; r
         </p>
         <span className="desk-foot-keys">
           <More desk={desk} view={view} role={role} />
-          {a.state === "Complete" && view.reviewers.length > 0 && <HandOver desk={desk} view={view} />}
+          {view.reviewers.length > 0 && <HandOver desk={desk} view={view} />}
           <Link to="/tray" className="jc-button plain">
             To the in-tray
           </Link>
@@ -33,7 +37,12 @@ export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; r
   const stops = accept.why_not[0];
   const doAccept = async () => {
     const done = await desk.move((seen) =>
-      ask(api.POST("/api/cases/{reference}/acceptance", { params: path(view.reference), body: { seen } })),
+      ask(
+        api.POST("/api/cases/{reference}/acceptance", {
+          params: path(view.reference),
+          body: { seen, lane: desk.lane },
+        }),
+      ),
     );
     if (done) window.scrollTo(0, 0);
   };
@@ -51,7 +60,7 @@ export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; r
           type="button"
           className="jc-button plain"
           disabled={a.points.length === 0}
-          onClick={() => navigate(`/desk/${view.reference}/letter`)}
+          onClick={() => navigate(letterOf(desk, view.reference))}
         >
           {view.assessment.rounds.length ? "Read the next letter" : "Read the letter"} <Key>L</Key>
         </button>

@@ -27,14 +27,21 @@ export function Letter() {
     );
   if (!view) return <Skeleton lines={8} />;
   const points = view.assessment.points;
+  const own = desk.lanes.find((l) => l.id === desk.lane);
+  const back = `/desk/${reference}${desk.lane ? `?lane=${desk.lane}` : ""}`;
   const move = view.assessment.moves.find((m) => m.role === session.data?.person?.role && m.move === "send the letter");
   const arrange = (groups: string[][]) =>
     desk.move((seen) =>
-      ask(api.POST("/api/cases/{reference}/arrangement", { params: path(reference), body: { groups, seen } })),
+      ask(
+        api.POST("/api/cases/{reference}/arrangement", {
+          params: path(reference),
+          body: { groups, seen, lane: desk.lane },
+        }),
+      ),
     );
   async function send() {
     const done = await desk.move((seen) =>
-      ask(api.POST("/api/cases/{reference}/letter", { params: path(reference), body: { seen } })),
+      ask(api.POST("/api/cases/{reference}/letter", { params: path(reference), body: { seen, lane: desk.lane } })),
     );
     if (done) setSent(true);
   }
@@ -44,6 +51,7 @@ export function Letter() {
         <p className="mono">{reference}</p>
         <h1>The letter is sent</h1>
         <Stamp state={view.assessment.state} />
+        {own && <p>{own.title}</p>}
         <p>
           It lies with the post room and in the applicant's case. {view.assessment.clock?.why.join(" ")} Answers are due{" "}
           {view.assessment.clock?.said}.
@@ -52,7 +60,7 @@ export function Letter() {
           <Link to="/tray" className="jc-button">
             To the in-tray
           </Link>{" "}
-          <Link to={`/desk/${reference}`}>Back to the case</Link>
+          <Link to={back}>Back to the case</Link>
         </p>
       </main>
     );
@@ -60,7 +68,8 @@ export function Letter() {
     <div className="letter">
       <main>
         <p>
-          <Link to={`/desk/${reference}`}>Back to the desk</Link> · <span className="mono">{reference}</span>
+          <Link to={back}>Back to the desk</Link> · <span className="mono">{reference}</span>
+          {own && ` · ${own.title}`}
         </p>
         <h1>The letter, {things(points.length, "point")}</h1>
         <p className="second">
@@ -119,7 +128,7 @@ export function Letter() {
           <button type="button" className="jc-button" disabled={!move?.allowed || desk.busy} onClick={send}>
             Send and pause the clock
           </button>{" "}
-          <button type="button" className="jc-link" onClick={() => navigate(`/desk/${reference}`)}>
+          <button type="button" className="jc-link" onClick={() => navigate(back)}>
             Not yet
           </button>
         </p>
@@ -128,7 +137,7 @@ export function Letter() {
         {points.length > 0 && (
           <PdfView
             key={view.seen}
-            url={`/api/cases/${reference}/letter?seen=${view.seen}`}
+            url={`/api/cases/${reference}/letter?seen=${view.seen}&lane=${desk.lane}`}
             label="The letter as it will be sent"
           />
         )}

@@ -170,9 +170,12 @@ function StepForm({
   const [mark, setMark] = useState("");
   const offers = view.offers[step.offers ?? ""] ?? [];
   const refund = view.assessment.refunds.find(
-    (r) => r.ending === { "do not accept": "not accepted", "put out of scope": "out of scope" }[step.move],
+    (r) =>
+      !(step.move === "do not accept" && desk.lane) &&
+      r.ending === { "do not accept": "not accepted", "put out of scope": "out of scope" }[step.move],
   );
   const params = path(view.reference);
+  const { lane } = desk;
   const done = (seen: number) => {
     const grounds = { params, body: { grounds: text, seen } };
     switch (step.move) {
@@ -181,17 +184,17 @@ function StepForm({
       case "refuse":
         return ask(api.POST("/api/cases/{reference}/refusal", grounds));
       case "do not accept":
-        return ask(api.POST("/api/cases/{reference}/not-accepted", grounds));
+        return ask(api.POST("/api/cases/{reference}/not-accepted", { params, body: { ...grounds.body, lane } }));
       case "put out of scope":
         return ask(api.POST("/api/cases/{reference}/out-of-scope", grounds));
       case "add a requirement":
-        return ask(api.POST("/api/cases/{reference}/requirements", { params, body: { title, text, seen } }));
+        return ask(api.POST("/api/cases/{reference}/requirements", { params, body: { title, text, seen, lane } }));
       case "more time":
-        return ask(api.POST("/api/cases/{reference}/more-time", { params, body: { seen } }));
+        return ask(api.POST("/api/cases/{reference}/more-time", { params, body: { seen, lane } }));
       case "letter came back":
-        return ask(api.POST("/api/cases/{reference}/letter/came-back", { params, body: { seen } }));
+        return ask(api.POST("/api/cases/{reference}/letter/came-back", { params, body: { seen, lane } }));
       case "send again":
-        return ask(api.POST("/api/cases/{reference}/letter/again", { params, body: { seen } }));
+        return ask(api.POST("/api/cases/{reference}/letter/again", { params, body: { seen, lane } }));
       case "take money":
         return ask(api.POST("/api/cases/{reference}/money", { params, body: { amount: sum, means, mark } }));
       default:

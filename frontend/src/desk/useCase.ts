@@ -1,12 +1,15 @@
 // The case on the desk: looked at, changed by one move after the other, told when somebody else was faster.
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
 import { problemOf, type Schemas } from "../api/client";
 import { useCaseView } from "../shared/caseView";
+import { firstLane, inLane } from "../shared/Lanes";
 
 export type CaseView = Schemas["CaseView"];
 
 export function useCase(reference: string) {
+  const [query, setQuery] = useSearchParams();
   const queries = useQueryClient();
   const looked = useCaseView(reference, 15_000);
   const [news, setNews] = useState<Schemas["Moment"][]>([]);
@@ -57,7 +60,13 @@ export function useCase(reference: string) {
     return queries.invalidateQueries({ queryKey: ["case", reference] });
   }, [queries, reference]);
 
-  return { looked, view: looked.data, move, trouble, news, again, busy };
+  const lanes = latest?.assessment.lanes ?? [];
+  const asked = query.get("lane");
+  const lane =
+    lanes.find((l) => l.id === asked)?.id ?? firstLane(latest?.assessment, ["Being checked", "Answers came back"]);
+  const view = useMemo(() => latest && inLane(latest, lane), [latest, lane]);
+  const choose = (id: string) => setQuery({ lane: id }, { replace: true });
+  return { looked, view, whole: latest, lane, lanes, choose, move, trouble, news, again, busy };
 }
 
 export type OnDesk = ReturnType<typeof useCase>;

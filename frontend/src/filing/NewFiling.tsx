@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { ProblemNote, Skeleton } from "../shared/Notes";
+import { KindCards } from "./KindCards";
 
 type Beginning = { kind: string; answers?: Record<string, Record<string, unknown>> };
 
@@ -26,26 +27,28 @@ export function NewFiling() {
       </p>
       <ProblemNote error={kinds.error ?? begin.error} />
       {kinds.isPending && <Skeleton lines={4} />}
-      <ul className="jc-cards">
-        {kinds.data?.map((kind) => (
-          <li key={kind.kind}>
-            <h2>{kind.title}</h2>
-            <p>{kind.about}</p>
-            <p className="second">
-              {kind.law}, edition in force from {kind.edition.slice(3)}
-            </p>
+      <KindCards
+        kinds={kinds.data ?? []}
+        className="jc-cards"
+        level="h2"
+        foot={(kind) => (
+          <p className="jc-card-foot">
             <button
               type="button"
               className="jc-button"
               disabled={begin.isPending}
               onClick={() => begin.mutate({ kind: kind.kind })}
             >
-              Begin
+              Begin<span className="jc-hidden">: {kind.title}</span>
             </button>{" "}
-            {kind.has_way_in && <Link to={`/way-in/${kind.kind}`}>Do I need it?</Link>}
-          </li>
-        ))}
-      </ul>
+            {kind.has_way_in && (
+              <Link to={`/way-in/${kind.kind}`}>
+                Do I need it?<span className="jc-hidden"> {kind.title}</span>
+              </Link>
+            )}
+          </p>
+        )}
+      />
     </main>
   );
 }

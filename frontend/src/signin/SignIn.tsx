@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
+import { KindCards } from "../filing/KindCards";
 import { Mark } from "../shared/Frame";
 import { ProblemNote } from "../shared/Notes";
 import { wayInWaits } from "../wayin/kept";
@@ -34,19 +35,20 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
           One door for every application. You see before you file what the officer will see, and afterwards who has it.
         </p>
         <h2>What you can apply for</h2>
-        <ul className="jc-door-kinds">
-          {kinds.data?.map((kind) => (
-            <li key={kind.kind}>
-              <b>{kind.title}</b> <span className="second">{kind.law}</span>
-              <p>{kind.about}</p>
-              {kind.has_way_in && (
-                <p>
-                  <Link to={`/way-in/${kind.kind}`}>Do I need it, what does it cost, what do I bring?</Link>
-                </p>
-              )}
-            </li>
-          ))}
-        </ul>
+        <KindCards
+          kinds={kinds.data ?? []}
+          className="jc-door-kinds"
+          level="h3"
+          foot={(kind) =>
+            kind.has_way_in && (
+              <p>
+                <Link to={`/way-in/${kind.kind}`}>
+                  Do I need it, what does it cost, what do I bring?<span className="jc-hidden"> {kind.title}</span>
+                </Link>
+              </p>
+            )
+          }
+        />
         <p>
           <Link to="/check">Check whether a permit is real</Link>
         </p>

@@ -185,6 +185,7 @@ export function Tray() {
                       <span className="tray-left">
                         <TimeLeft row={row} />
                         <small>
+                          {row.limit_of && `${row.limit_of}: `}
                           {row.limit_day &&
                             `${row.holder === "theirs" ? "due" : row.step === "decision" ? "decide by" : "check by"} ${day(row.limit_day)}`}
                         </small>

@@ -44,6 +44,7 @@ def _rules(rulebook: Rulebook) -> Iterator[object]:
     for m in rulebook.musts:
         yield from (m.when, m.rule)
     yield from (a.when for a in rulebook.agrees)
+    yield from (p.when for p in rulebook.prerequisites)
     yield from (b.when for b in rulebook.branches)
     yield from (p.when for p in rulebook.pathways)
     for line in rulebook.lines:
@@ -77,6 +78,7 @@ def _without_reason(rulebook: Rulebook) -> Iterator[Fault]:
         ("documents", [s.slot for s in e.documents]),
         ("must", [m.id for m in e.must]),
         ("agree", [a.id for a in e.agree]),
+        ("prerequisites", [p.id for p in e.prerequisites]),
     ):
         for n, name in enumerate(named):
             if not rulebook.reasons_for(name):
@@ -88,6 +90,8 @@ def _without_reason(rulebook: Rulebook) -> Iterator[Fault]:
 
 def _house_letters(rulebook: Rulebook) -> Iterator[Fault]:
     written = rulebook.edition.letters.model_fields_set
+    if rulebook.edition.lanes is None:
+        written = written | {"lane_complete", "lane_ended"}
     yield from (
         Fault(("letters",), f"the letter {name} has the plain words of the house")
         for name in Letters.model_fields

@@ -15,6 +15,8 @@ _SECTIONS = {
     "documents": "Documents",
     "must": "Requirements",
     "agree": "Agreements",
+    "prerequisites": "Prerequisites",
+    "lanes": "Lanes",
     "fees": "Fees",
     "then": "changes",
     "way_in": "Way in",

@@ -183,6 +183,14 @@ class CompiledAgree:
     when: Expression | None
 
 
+@dataclass(frozen=True, slots=True)
+class CompiledPrerequisite:
+    """Another case that is needed, with the compiled condition."""
+
+    prerequisite: m.Prerequisite
+    when: Expression | None
+
+
 @dataclass(frozen=True)
 class Rulebook:
     """A compiled edition, safe to share between threads. ``way_in_asks`` are the questions of the way in, in their order."""
@@ -196,6 +204,7 @@ class Rulebook:
     eithers: tuple[CompiledEither, ...]
     musts: tuple[CompiledMust, ...]
     agrees: tuple[CompiledAgree, ...]
+    prerequisites: tuple[CompiledPrerequisite, ...]
     branches: tuple[CompiledBranch, ...]
     way_in_asks: tuple[str, ...]
     pathways: tuple[CompiledPathway, ...]
@@ -215,6 +224,27 @@ class Rulebook:
     def value_titles(self) -> dict[str, str]:
         """The titles of the computed answers."""
         return {f"{v.each}.{v.id}" if v.each else v.id: v.title for v in self.edition.values}
+
+    @cached_property
+    def lane_clock(self) -> m.Clock:
+        """The clock of a site's lane: the case's own, with the lane's check."""
+        lanes, whole = self.edition.lanes, self.edition.clock
+        if lanes is None:
+            return whole
+        return whole.model_copy(update={"check": m.CheckClock(within=lanes.within, article=lanes.article)})
+
+    def lane_of(self, ref: str) -> str:
+        """The lane of a place: ``sites.2`` for what belongs to the second site, nothing for the common lane."""
+        lanes = self.edition.lanes
+        if lanes is None:
+            return ""
+        head, _, rest = ref.partition(".")
+        if head == "documents":
+            slot, _, number = rest.partition(".")
+            own = number and slot in self.slots and self.slots[slot].slot.for_each == lanes.each
+            return f"{lanes.each}.{number}" if own else ""
+        number = rest.partition(".")[0]
+        return f"{head}.{number}" if head == lanes.each and number else ""
 
     def one(self, part: str) -> str:
         """What a repeat of a part is called, without its number."""

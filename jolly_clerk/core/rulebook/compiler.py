@@ -15,6 +15,7 @@ from jolly_clerk.core.rulebook.compiled import (
     CompiledEither,
     CompiledMust,
     CompiledPathway,
+    CompiledPrerequisite,
     CompiledSlot,
     ComputedValue,
     Node,
@@ -28,7 +29,9 @@ from jolly_clerk.core.rulebook.fee_lines import compile_lines
 from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
 from jolly_clerk.core.rulebook.texts import Text, compile_text
 
-LETTER_NAMES = dict.fromkeys(("count", "due", "once_more", "target", "grounds", "refund", "amount", "because"), types.TEXT)
+LETTER_NAMES = dict.fromkeys(
+    ("count", "due", "once_more", "target", "grounds", "refund", "amount", "because", "lane"), types.TEXT
+)
 OTHER_TARGETS = {"answer", "signature", "fee", "added", "not accepted", "out of scope", "refused"}
 
 
@@ -45,6 +48,7 @@ class _Compiler(Checked):
         values = list(self.values())
         branches = tuple(self.branches())
         self.registers(questions)
+        self.lanes()
         rulebook = Rulebook(
             edition=self.e,
             parts={p.id: p for p in self.e.parts},
@@ -55,6 +59,7 @@ class _Compiler(Checked):
             eithers=tuple(self.eithers()),
             musts=tuple(self.musts()),
             agrees=tuple(self.agrees()),
+            prerequisites=tuple(self.prerequisites()),
             branches=branches,
             way_in_asks=self.way_in_asks(questions, values, branches),
             pathways=tuple(self.pathways()),
@@ -100,6 +105,7 @@ class _Compiler(Checked):
         once(("must",), (x.id for x in self.e.must), "must")
         once(("either",), (group.id for group in self.e.either), "either-or")
         once(("agree",), (x.id for x in self.e.agree), "agreement")
+        once(("prerequisites",), (x.id for x in self.e.prerequisites), "prerequisite")
         once(("way_in",), (x.id for x in self.e.way_in), "branch")
         once(("fees",), (x.line for x in self.e.fees), "fee line")
         for n, listed in enumerate(self.e.lists.values()):
@@ -287,6 +293,24 @@ class _Compiler(Checked):
             self.repeated(agree.each, path)
             yield CompiledAgree(agree, self.rule(agree.when, (*path, "when"), types.YES_NO, self.scope_in(agree.each)))
 
+    def prerequisites(self) -> Iterator[CompiledPrerequisite]:
+        for n, wanted in enumerate(self.e.prerequisites):
+            path: Path = ("prerequisites", n)
+            if wanted.part not in {p.id for p in self.e.parts}:
+                self.fault((*path, "part"), f"no part is called {wanted.part!r}")
+            register = self.e.registers.get(wanted.register_)
+            if register is None or register.cases_of is None:
+                self.fault((*path, "register"), f"{wanted.register_!r} is no register of cases; give it `cases_of`")
+            yield CompiledPrerequisite(wanted, self.rule(wanted.when, (*path, "when"), types.YES_NO))
+
+    def lanes(self) -> None:
+        if self.e.lanes is None:
+            return
+        path: Path = ("lanes",)
+        self.repeated(self.e.lanes.each, path)
+        if self.e.lanes.within.unit != "working days":
+            self.fault((*path, "within"), f"the office's periods count working days; this says {self.e.lanes.within}")
+
     def fact_places(self) -> set[str]:
         asked = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions}
         facts = {f"{s.slot}.{f.id}" for s in self.e.documents for f in s.facts}
@@ -300,6 +324,9 @@ class _Compiler(Checked):
             for column in (register.key, *register.inner):
                 if column not in register.columns:
                     self.fault(("registers", name), f"the register has no column {column!r}")
+            for column in register.gives:
+                if column not in register.columns or register.cases_of is None:
+                    self.fault(("registers", name, "gives", column), "`gives` fills a column of a register with `cases_of`")
         for pn, part in enumerate(self.e.parts):
             for qn, q in enumerate(part.questions):
                 if q.register_ is not None and q.register_ not in columns:
@@ -360,6 +387,7 @@ class _Compiler(Checked):
             | {x.id for x in self.e.must}
             | {agree.id for agree in self.e.agree}
             | {either.id for either in self.e.either}
+            | {wanted.id for wanted in self.e.prerequisites}
             | OTHER_TARGETS
         )
         for n, reason in enumerate(self.e.reasons):

@@ -29,9 +29,10 @@ class ExampleFile(Said):
 
 
 class Event(Said):
-    """Something that happened: ``at`` is a day, or a day with an hour of the office's zone."""
+    """Something that happened: ``at`` is a day, or a day with an hour of the office's zone; ``lane`` is where (``sites.2``)."""
 
     at: str
+    lane: str = ""
     what: Literal[
         "paid", "checking began", "letter", "letter returned", "letter again", "extended", "answered", "accepted", "granted",
         "withdrawn", "out of scope", "not accepted", "fee raised",
@@ -40,8 +41,16 @@ class Event(Said):
     prepaid: str | None = None
 
 
+class LaneGives(Said):
+    """What must come out of one lane; only what is said is compared."""
+
+    state: str | None = None
+    holder: str | None = None
+    limit: str | None = None
+
+
 class Gives(Said):
-    """What must come out; only what is said is compared."""
+    """What must come out; only what is said is compared. ``lanes`` are called ``common`` and ``part.n``."""
 
     way_in: str | None = None
     pathway: str | None = None
@@ -59,6 +68,7 @@ class Gives(Said):
     refund: str | None = None
     refund_out_of_scope: str | None = None
     open: str | None = None
+    lanes: dict[str, LaneGives] = {}
 
 
 class Variant(Said):

@@ -28,6 +28,16 @@ class Letters(Said):
     complete: LetterText = LetterText(
         subject="Your application is complete", opening="Everything is there.", closing="You can expect the decision by {target}."
     )
+    lane_complete: LetterText = LetterText(
+        subject="A part of your application is complete",
+        opening="Everything is there for this part: {lane}.",
+        closing="The application is complete when its common part and one more are; the parts that are complete later join it.",
+    )
+    lane_ended: LetterText = LetterText(
+        subject="A part of your application is closed",
+        opening="We do not go on with this part: {lane}. {grounds}",
+        closing=f"The other parts go on. {_REVIEW}",
+    )
     not_needed: LetterText = LetterText(
         subject="No permit is needed",
         opening=f"{_ASKED} you do not: {{because}}",

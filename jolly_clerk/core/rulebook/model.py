@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
+from jolly_clerk.core.lifecycle import State
 from jolly_clerk.core.rulebook.examples import Example
 from jolly_clerk.core.rulebook.letters import Letters, LetterText
 from jolly_clerk.core.rulebook.said import Id, PeriodOf, Rule, RuleId, Said, Stage, Words
@@ -39,6 +40,7 @@ QuestionType = Literal[
     "yes or no", "one of", "several of", "rows",
 ]  # fmt: skip
 Format = Literal["pdf", "png", "jpeg", "tiff", "txt"]
+KindCode = Annotated[str, StringConstraints(pattern=r"^[A-Z]{2}$")]
 SHEETS = {"A0": (841, 1189), "A1": (594, 841), "A2": (420, 594), "A3": (297, 420), "A4": (210, 297), "A5": (148, 210)}
 _SIZE_UNITS = {"kB": 1000, "MB": 1000_000}
 
@@ -337,10 +339,13 @@ class Agree(Said):
 class Register(Said):
     """A register of another body: the column that identifies an entry, the question that gives it, what it tells.
 
-    ``inner`` columns are the office's alone.
+    ``inner`` columns are the office's alone. With ``cases_of`` the entries are this office's own cases of that kind, by their
+    reference: ``gives`` says which answer of the other case a column holds; ``state`` and ``title`` are always known.
     """
 
     title: Words
+    cases_of: KindCode | None = None
+    gives: dict[Id, str] = {}
     key: Id
     asked_by: str
     columns: dict[Id, Words]
@@ -380,6 +385,32 @@ class Reason(Said):
     says: Words
 
 
+class Lanes(Said):
+    """The filing falls into a common lane and one lane for every repeat of ``each``, judged side by side.
+
+    A requirement of a repeat belongs to its lane, every other to the common one. A lane's own check takes ``within``, from the
+    same first day as the common one. The case is complete when the common lane and at least one other are.
+    """
+
+    each: Id
+    common: Words
+    within: PeriodOf
+    article: Words
+
+
+class Prerequisite(Said):
+    """Another case that has to stand in one of these states: the one whose reference a register of cases was asked about."""
+
+    id: RuleId
+    title: Words
+    part: Id
+    says: Words
+    register_: Id = Field(alias="register")
+    states: list[State] = Field(min_length=1)
+    when: Rule | None = None
+    article: Words
+
+
 class Signature(Said):
     """The declaration that the applicant signs."""
 
@@ -390,7 +421,8 @@ class Signature(Said):
 class Edition(Said):
     """One edition of one kind, in force for filings filed from ``in_force`` on."""
 
-    kind: Annotated[str, StringConstraints(pattern=r"^[A-Z]{2}$")]
+    kind: KindCode
+    sub_kind_of: KindCode | None = None
     title: Words
     about: Words
     law: Words
@@ -412,6 +444,8 @@ class Edition(Said):
     either: list[Either] = []
     must: list[Must] = []
     agree: list[Agree] = []
+    prerequisites: list[Prerequisite] = []
+    lanes: Lanes | None = None
     signature: Signature
     fees: list[FeeLine] = []
     changes: list[Change] = []

@@ -1,0 +1,27 @@
+"""Lanes: whose limit a list shows, whether both sides have something to do, and the lane that a draft answers."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0003"
+down_revision = "0002"
+branch_labels = None
+depends_on = None
+
+
+def upgrade() -> None:
+    """To lanes."""
+    with op.batch_alter_table("cases") as cases:
+        cases.add_column(sa.Column("limit_of", sa.String(120), nullable=False, server_default=""))
+        cases.add_column(sa.Column("both_sides", sa.Boolean(), nullable=False, server_default=sa.false()))
+    with op.batch_alter_table("drafts") as drafts:
+        drafts.add_column(sa.Column("lane", sa.String(60), nullable=False, server_default=""))
+
+
+def downgrade() -> None:
+    """Back to accounts and endings."""
+    with op.batch_alter_table("drafts") as drafts:
+        drafts.drop_column("lane")
+    with op.batch_alter_table("cases") as cases:
+        cases.drop_column("both_sides")
+        cases.drop_column("limit_of")
