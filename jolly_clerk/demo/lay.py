@@ -1,4 +1,4 @@
-"""The Quillhaven demo: people, registers, editions and building works cases in all fourteen states.
+"""The Quillhaven demo: people, registers, editions, and cases of all six kinds in all fourteen states.
 
 Cases come about only by the functions that a person's clicks call, at instants relative to today.
 """
@@ -9,7 +9,8 @@ import shutil
 from datetime import UTC, datetime
 from pathlib import Path
 
-from jolly_clerk.demo.scenes import SCENES
+from jolly_clerk.demo.other_scenes import OTHER_SCENES
+from jolly_clerk.demo.scenes import SCENES as BUILDING_SCENES
 from jolly_clerk.demo.stage import PEOPLE, Stage
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people import add_person
@@ -18,6 +19,7 @@ from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
 from jolly_clerk.store.database import writing
 from jolly_clerk.store.tables import Counter
 
+SCENES = (*BUILDING_SCENES, *OTHER_SCENES)
 REGISTERS = Path(__file__).parent / "registers"
 
 

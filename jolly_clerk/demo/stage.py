@@ -111,11 +111,16 @@ Files = list[tuple[str, str, bytes]]
 
 
 def prepare(s: Stage, who: str, given: dict[str, Any], files: Files, signed: bool = True, own: str = "") -> str:
-    """A draft with these answers and files; returns its id."""
-    person = s.who[who]
-    draft = drafts.start_draft(s.office, person, "BW")
-    given["filer"].setdefault("name", person.name)
+    """A draft of a building works permit with these answers and files; returns its id."""
+    given["filer"].setdefault("name", s.who[who].name)
     given["site"].setdefault("start", (s.calendar.local_day(s.instant) + timedelta(days=120)).isoformat())
+    return draft_of(s, who, "BW", given, files, signed, own)
+
+
+def draft_of(s: Stage, who: str, kind: str, given: dict[str, Any], files: Files, signed: bool = True, own: str = "") -> str:
+    """A draft of any kind with these answers and files; returns its id."""
+    person = s.who[who]
+    draft = drafts.start_draft(s.office, person, kind)
     drafts.keep(s.office, person, draft, None, answers=given, own_reference=own)
     for slot, name, content in files:
         s.later(1)
@@ -131,10 +136,17 @@ def file_and_pay(s: Stage, who: str, draft: str, pay: bool = True, prepay: bool 
     s.later(3)
     reference = filing.file(s.office, s.who[who], draft, take_gaps=True)
     if pay:
-        s.later(4)
-        at = paying.ask_payment(s.office, s.who[who], reference, prepay)
-        paying.terminal_says(s.office, s.who[who], at.key, "approved")
+        pay_now(s, who, reference, prepay)
     return reference
+
+
+def pay_now(s: Stage, who: str, reference: str, prepay: bool = False) -> None:
+    """Pay what is open by card, if anything is."""
+    if not load_case(s.office, s.who[who], reference).assessment.account.open:
+        return
+    s.later(4)
+    at = paying.ask_payment(s.office, s.who[who], reference, prepay)
+    paying.terminal_says(s.office, s.who[who], at.key, "approved")
 
 
 def judge_all(

@@ -160,7 +160,7 @@ def send_again(office: Office, who: Who, reference: str, seen: int | None = None
         loaded = load_case(office, who, reference)
         latest = need_lane(loaded, lane).rounds[-1]
         key = f"{reference}-letter-{lane}{latest.no}-again-{loaded.entries}"
-        subject = subject_of(loaded.rulebook, "correction", len(latest.points))
+        subject = subject_of(loaded, "correction", len(latest.points))
         put_out(session, case, key, subject, latest.letter_sha256, office.now())
         return made
 

@@ -256,6 +256,9 @@ def due_date_file(office: Office, loaded: Loaded) -> bytes:
     return due_date(loaded.case.reference, subject, clock.limit_day, office.now(), url, remind)
 
 
-def subject_of(rules: Rulebook, name: str, count: int) -> str:
-    """The subject line of a letter."""
-    return rules.letters[name]["subject"].fill({"count": things(count, "thing")})
+def subject_of(loaded: Loaded, name: str, count: int) -> str:
+    """The subject line of a letter; it may name answers, the count of its points, and what acceptance makes due."""
+    on = loaded.known.calendar.local_day(loaded.now)
+    due = _due_after_check(loaded, on) if name == "complete" else {}
+    values = {**loaded_values(loaded), **BLANK, "count": things(count, "thing"), **due}
+    return loaded.rulebook.letters[name]["subject"].fill(values).strip()

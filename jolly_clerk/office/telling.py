@@ -34,7 +34,7 @@ def act_and_tell(
     reference = loaded.case.reference
 
     def out(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
-        subject = subject_of(loaded.rulebook, letter, count)
+        subject = subject_of(loaded, letter, count)
         put_out(session, case, key or f"{reference}-{letter}", subject, sha256, office.now())
         if also:
             also(session, case, made)

@@ -231,9 +231,9 @@ class Registers(Cases):
         done = prefilling.take_over(self.office, self.odalys, self.draft_id, "plots", "Q-1")
         self.assertEqual((done.dossier.by_hand, done.dossier.answers), (("plots",), {}))
         rules = done.rulebook
-        self.assertIn("Type it by hand", search(self.office, rules, "plots", "pier").trouble)
+        self.assertIn("Type it by hand", search(self.office, rules, "plots", "pier", "odalys").trouble)
         self.silent.unlink()
-        found = search(self.office, rules, "plots", "PIER road")
+        found = search(self.office, rules, "plots", "PIER road", "odalys")
         self.assertEqual([row["plot"] for row in found.rows], ["Q-1", "Q-2"])
         self.assertNotIn("remark", found.rows[0])
         self.assertEqual(prefilling.take_over(self.office, self.odalys, self.draft_id, "plots", "Q-1").dossier.by_hand, ())

@@ -159,10 +159,10 @@ class Minding(Cases):
         self.move_to(2026, 11, 25)
         real = endings.lapse
 
-        def lapse(office: object, loaded: object, step: object, grounds: str) -> object:
+        def lapse(office: object, loaded: object, *told: object) -> object:
             if loaded.case.reference == first:  # type: ignore[attr-defined]
                 raise NotReady("Somebody was faster.")
-            return real(office, loaded, step, grounds)  # type: ignore[arg-type]
+            return real(office, loaded, *told)  # type: ignore[arg-type]
 
         with mock.patch("jolly_clerk.office.clock_job.lapse", lapse):
             self.assertEqual(run_clock(self.office).lapsed, 1)

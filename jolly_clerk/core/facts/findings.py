@@ -84,6 +84,7 @@ def slot_findings(
         found += file_findings(attachment, reading)
         found += _accepted(slot.accepts, attachment, reading)
         found += _drawn(slot, attachment, reading)
+        found += _claims(slot, attachment, reading)
         for other in others:
             if other.sha256 == attachment.sha256:
                 text = f"The same content stands elsewhere in this filing as “{other.name}”."
@@ -104,6 +105,12 @@ def _drawn(slot: Slot, attachment: Attachment, reading: Reading | None) -> Itera
         yield Finding("look", said, attachment.id, 1)
     if slot.title_block and not has_title_block(reading):
         yield Finding("look", "No title block was found at the lower right or the lower edge.", attachment.id, 1)
+
+
+def _claims(slot: Slot, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
+    """What is wrong with the numbering and the dependence of the claims, where a slot is read for claims."""
+    if reading is not None and reading.claims is not None and any(f.type == "claims" for f in slot.facts):
+        yield from (Finding("fault", text, attachment.id) for text in reading.claims.faults)
 
 
 def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:

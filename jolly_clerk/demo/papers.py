@@ -1,0 +1,138 @@
+"""Papers for the other kinds: passports with right and with broken lines, portraits, certificates, a patent's text, scans."""
+
+from __future__ import annotations
+
+import io
+import random
+import textwrap
+from datetime import date
+
+import pypdfium2
+from PIL import Image, ImageDraw, ImageFilter
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.pdfgen.canvas import Canvas
+
+from jolly_clerk.core.facts.mrz import check_digit
+
+
+def paper(title: str, *lines: str, pages: int = 1, letterhead: str = "") -> bytes:
+    """A typed paper on A4, of as many pages; long lines are broken."""
+    buffer = io.BytesIO()
+    c = Canvas(buffer, pagesize=A4, invariant=True)
+    c.setTitle(title)
+    for no in range(1, pages + 1):
+        if letterhead:
+            c.setFont("Times-Italic", 13)
+            c.drawString(25 * mm, 275 * mm, letterhead)
+            c.line(25 * mm, 272 * mm, 185 * mm, 272 * mm)
+        text = c.beginText(25 * mm, 255 * mm)
+        text.setFont("Times-Bold", 15)
+        text.textLine(title)
+        text.setFont("Times-Roman", 11.5)
+        text.textLine("")
+        for line in lines if no == 1 else (f"{title}, continued.",):
+            for broken in textwrap.wrap(line, 84) or [""]:
+                text.textLine(broken)
+        c.drawText(text)
+        c.setFont("Times-Roman", 9)
+        c.drawCentredString(105 * mm, 12 * mm, f"{no} of {pages}")
+        c.showPage()
+    c.save()
+    return buffer.getvalue()
+
+
+def passport_lines(name: str, number: str, born: date, expires: date, broken: bool = False) -> tuple[str, str]:
+    """The two machine-readable lines of a passport of Merrow; with ``broken`` one check digit is wrong."""
+    given, _, surname = name.upper().rpartition(" ")
+    first = f"P<MRW{surname}<<{given.replace(' ', '<')}".ljust(44, "<")[:44]
+    serial = number.ljust(9, "<")
+    birth, end = f"{born:%y%m%d}", f"{expires:%y%m%d}"
+    own = "<" * 14
+    parts = [f"{serial}{check_digit(serial)}", "MRW", f"{birth}{check_digit(birth)}", "F", f"{end}{check_digit(end)}", f"{own}0"]
+    whole = check_digit("".join((parts[0], parts[2], parts[4], parts[5])))
+    second = "".join(parts) + str((whole + broken) % 10)
+    return first, second
+
+
+def passport(name: str, number: str, born: date, expires: date, broken: bool = False) -> bytes:
+    """The page of a passport with portrait, names and lines."""
+    buffer = io.BytesIO()
+    c = Canvas(buffer, pagesize=(125 * mm, 88 * mm), invariant=True)
+    c.setTitle("Passport")
+    c.setFillColorRGB(0.93, 0.95, 0.97)
+    c.rect(0, 0, 125 * mm, 88 * mm, fill=1, stroke=0)
+    c.setFillColorRGB(0.1, 0.12, 0.15)
+    c.drawInlineImage(Image.open(io.BytesIO(portrait(sum(map(ord, name))))), 6 * mm, 32 * mm, 31 * mm, 40 * mm)
+    c.setFont("Helvetica-Bold", 9)
+    c.drawString(42 * mm, 78 * mm, "PASSPORT")
+    c.setFont("Helvetica", 8)
+    given, _, surname = name.rpartition(" ")
+    told = (
+        f"Surname and given names: {surname.upper()} {given.upper()}",
+        f"Passport no: {number}",
+        f"Date of birth: {born:%d %m %Y}",
+        f"Date of expiry: {expires:%d %m %Y}",
+    )
+    for n, line in enumerate(told):
+        c.drawString(42 * mm, (70 - 8 * n) * mm, line)
+    c.setFont("Courier-Bold", 10.4)
+    for n, line in enumerate(passport_lines(name, number, born, expires, broken)):
+        c.drawString(4 * mm, (14 - 7 * n) * mm, line)
+    c.save()
+    return buffer.getvalue()
+
+
+def portrait(seed: int = 0, wide: int = 700, high: int = 900) -> bytes:
+    """A plainly drawn face before a light background, 35 to 45."""
+    rnd = random.Random(seed)  # noqa: S311 - a drawing, not a secret
+    skin = rnd.choice(["#e8c39e", "#c98f65", "#8d5a3b", "#f0d2b4", "#a9714b"])
+    hair = rnd.choice(["#2b1d14", "#5a3a22", "#b08d57", "#7b7b7b", "#1a1a1a"])
+    coat = rnd.choice(["#274c5e", "#6b2f2b", "#3f5b3a", "#554a6b"])
+    image = Image.new("RGB", (wide, high), "#eceae4")
+    pen = ImageDraw.Draw(image)
+    mid, u = wide / 2, high / 900
+    pen.ellipse((mid - 300 * u, 690 * u, mid + 300 * u, 1250 * u), fill=coat)
+    pen.rectangle((mid - 70 * u, 600 * u, mid + 70 * u, 740 * u), fill=skin)
+    pen.ellipse((mid - 215 * u, 90 * u, mid + 215 * u, 560 * u), fill=hair)
+    pen.ellipse((mid - 185 * u, 150 * u, mid + 185 * u, 680 * u), fill=skin)
+    for side in (-1, 1):
+        eye = mid + side * 78 * u
+        pen.ellipse((eye - 40 * u, 350 * u, eye + 40 * u, 392 * u), fill="#fafafa")
+        pen.ellipse((eye - 19 * u, 352 * u, eye + 19 * u, 390 * u), fill="#33271e")
+        pen.line((eye - 52 * u, 318 * u, eye + 52 * u, 312 * u), fill=hair, width=round(15 * u))
+    pen.line([(mid - 6 * u, 390 * u), (mid - 30 * u, 490 * u), (mid + 26 * u, 494 * u)], fill="#7d5238", width=round(9 * u))
+    pen.ellipse((mid - 80 * u, 545 * u, mid + 80 * u, 590 * u), fill="#a5524c")
+    image = image.filter(ImageFilter.GaussianBlur(1.6 * u))
+    buffer = io.BytesIO()
+    image.save(buffer, "JPEG", quality=88, dpi=(300, 300))
+    return buffer.getvalue()
+
+
+def claims(dependent: int, independent: int = 1, multiple: bool = False, skip: int = 0) -> bytes:
+    """A set of claims: independent ones first, then dependent ones, the last perhaps on several; ``skip`` leaves a number out."""
+    things = ("A winch with a pawl that falls back by its own weight", "A method of holding a rope", "A boat with such a winch")
+    numbers = [no for no in range(1, independent + dependent + 1 + bool(skip)) if no != skip]
+    lines = []
+    for place, no in enumerate(numbers):
+        if place < independent:
+            lines.append(f"{no}. {things[place % 3]}, in which the tooth is longer than the gap behind it.")
+        elif multiple and no == numbers[-1]:
+            lines.append(f"{no}. A winch as claimed in claim 1 or 2, in which the tooth is of bronze.")
+        else:
+            lines.append(f"{no}. A winch as claimed in claim 1, in which the spring number {no} is left out.")
+    return paper("Claims", *lines)
+
+
+def scanned(pdf: bytes, seed: int, turned: float = 1.2) -> bytes:
+    """A paper as a scanner gives it: grey, turned a little, with specks, JPEG at 150 dots an inch."""
+    rnd = random.Random(seed)  # noqa: S311 - a drawing, not a secret
+    document = pypdfium2.PdfDocument(pdf)
+    page = document[0].render(scale=150 / 72).to_pil().convert("L")
+    document.close()
+    page = page.rotate(turned, fillcolor=236, expand=False)
+    for _ in range(page.width * page.height // 900):
+        page.putpixel((rnd.randrange(page.width), rnd.randrange(page.height)), rnd.randrange(110, 255))
+    buffer = io.BytesIO()
+    page.save(buffer, "JPEG", dpi=(150, 150), quality=62)
+    return buffer.getvalue()
