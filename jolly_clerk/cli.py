@@ -240,6 +240,16 @@ def test_edition(file: Path) -> None:
     typer.echo(f"{rules.edition.id}: {count} examples come out.")
 
 
+@rulebook_app.command("functions")
+def rulebook_functions() -> None:
+    """Every function that a rule may call, with what it gives."""
+    from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
+
+    typer.echo(f"over many values, skipping none: {', '.join(AGGREGATES)}; asked(part.question)")
+    for function in sorted(BUILT_IN.values(), key=lambda f: f.name):
+        typer.echo(f"{function.name}: {function.help}")
+
+
 @rulebook_app.command("compare")
 def compare_editions(before: Path, after: Path) -> None:
     """Say in words what differs between two editions."""

@@ -468,11 +468,11 @@ def _next_officer(case: CaseSoFar, found: tuple[Requirement, ...], lane: LaneVie
             return f"Read {things(len(waiting), 'answer')}" + (f", {things(fresh, 'new file')}" if fresh else "")
         unjudged = [r for r in found if r.asked and not r.judged]
         if unjudged:
-            return f"Judge {len(unjudged)}, next: {unjudged[0].title}"
+            return f"Judge {len(unjudged)}, next: {_apart(unjudged[0].title, lane)}"
         if points:
             return f"Send the letter, {things(len(points), 'point')}"
         doubt = next((r for r in found if r.standing == "in doubt"), None)
-        return f"Settle the doubt: {doubt.title}" if doubt else "See what stops acceptance"
+        return f"Settle the doubt: {_apart(doubt.title, lane)}" if doubt else "See what stops acceptance"
     return {
         "Draft": "Not filed yet",
         "Waiting for payment": "Payment of what is due at filing",
@@ -481,6 +481,11 @@ def _next_officer(case: CaseSoFar, found: tuple[Requirement, ...], lane: LaneVie
         "Under review": "Decide: grant or refuse",
         "Granted": "Payment of what is due at issue" if not case.issued else "Permit issued",
     }.get(case.state, "")
+
+
+def _apart(title: str, lane: LaneView) -> str:
+    """The title of a requirement without the name of the lane it stands in."""
+    return title.removesuffix(f": {lane.title}") if lane.id else title
 
 
 def _next_applicant(case: CaseSoFar, left: tuple[WhyNot, ...], rounds: tuple[RoundView, ...], fees: FeeSheet) -> str:

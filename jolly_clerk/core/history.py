@@ -181,11 +181,15 @@ class ChangeTaken(Happened):
 
 
 class Accepted(InLane):
-    """The intake is complete; ``target`` is the decision day that was told, ``due`` what is to be paid after the check."""
+    """The intake is complete; ``target`` is the decision day that was told, ``due`` what is to be paid after the check.
+
+    In a case with lanes it is one lane that is; ``completes`` tells whether the whole case is with it.
+    """
 
     what: Literal["accepted"] = "accepted"
     target: date
     due: Decimal = Field(default=Decimal(0), ge=0)
+    completes: bool = True
     pathway: str = ""
     letter_sha256: str = ""
 

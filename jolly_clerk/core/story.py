@@ -19,7 +19,7 @@ Paper = Literal["", "filing receipt", "payment receipt", "letter", "acceptance l
 
 @dataclass(frozen=True, slots=True)
 class Moment:
-    """Something that happened. ``no`` is the number of its entry; ``paper`` names a PDF that goes with it."""
+    """Something that happened. ``no`` is the number of its entry; ``paper`` names a PDF that goes with it, ``lane`` where it was."""
 
     no: int
     at: datetime
@@ -27,6 +27,7 @@ class Moment:
     holder: Literal["ours", "theirs"]
     paper: Paper
     inner: bool
+    lane: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,15 +39,19 @@ class NextStep:
     text: str
 
 
-def story(entries: Sequence[h.Entry], names: Mapping[str, str], currency: str, today: date) -> tuple[Moment, ...]:
-    """Every entry in words, oldest first; ``inner`` moments are the office's alone."""
+def story(
+    entries: Sequence[h.Entry], names: Mapping[str, str], currency: str, today: date, lanes: Mapping[str, str] | None = None
+) -> tuple[Moment, ...]:
+    """Every entry in words, oldest first; ``inner`` moments are the office's alone. ``lanes`` are the titles of lanes by id."""
     moments = []
     for no, entry in enumerate(entries, 1):
         told = _TOLD.get(entry.what)
         if told is None:
             continue
         text, holder, paper, inner = told(entry, names.get(entry.who, entry.who), currency, today)
-        moments.append(Moment(no, entry.at, text, holder, paper, inner))
+        if lane := getattr(entry, "lane", ""):
+            text = f"{(lanes or {}).get(lane, lane)}: {text}"
+        moments.append(Moment(no, entry.at, text, holder, paper, inner, lane))
     return tuple(moments)
 
 
@@ -86,7 +91,7 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     "point asked again": lambda e, who, c, t: (f"{who} asks point {e.no} again", "ours", "", True),
     "change taken": lambda e, who, c, t: (f"{who} took the change at {e.place}", "ours", "", True),
     "accepted": lambda e, who, c, t: (
-        f"Accepted as complete; the decision is planned by {day(e.target, t)}",
+        f"Accepted as complete; the decision is planned by {day(e.target, t)}" if e.completes else "Complete",
         "ours",
         "acceptance letter",
         False,

@@ -163,7 +163,7 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "limit_at": a.clock.limit_at if a.clock else None,
         "limit_day": a.clock.limit_day if a.clock else None,
         "limit_of": a.clock_of[:120],
-        "both_sides": _both_sides(a),
+        **_their_side(a),
         "step": a.clock.step if a.clock else "",
         "next_officer": a.next_officer[:200],
         "next_applicant": a.next_applicant[:200],
@@ -172,9 +172,12 @@ def projection(loaded: Loaded) -> dict[str, Any]:
     }
 
 
-def _both_sides(a: Assessment) -> bool:
-    """True if in some lane the office has something to do and in another the applicant."""
-    return {"ours", "theirs"} <= {lane.clock.holder for lane in a.lanes if lane.clock and lane.clock.limit_at}
+def _their_side(a: Assessment) -> dict[str, Any]:
+    """The applicant's nearest limit and its lane, where in another lane the office has something to do; else nothing."""
+    running = [(lane, lane.clock) for lane in a.lanes if lane.clock and lane.clock.limit_day]
+    theirs = [(clock.limit_day, lane.title[:120]) for lane, clock in running if clock.holder == "theirs"]
+    day, of = min(theirs) if theirs and len(theirs) < len(running) else (None, "")
+    return {"their_limit_day": day, "their_limit_of": of}
 
 
 def names(office: Office) -> dict[str, str]:

@@ -253,7 +253,8 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
     within = loaded.rulebook.edition.clock.decision.within
     target = within.last_day(calendar.received_on(office.now()), calendar)
     pathway = loaded.assessment.pathway.id if loaded.assessment.pathway else ""
-    letter = "complete" if _completes(loaded, lane) else "lane_complete"
+    completes = _completes(loaded, lane)
+    letter = "complete" if completes else "lane_complete"
     sha256 = office.vault.put(acceptance_letter(office, loaded, who, target, letter, lane))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
@@ -268,7 +269,15 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
         due = now.assessment.fees.total("after the check").low
         made.append(
             h.Accepted(
-                at=at, who=who.id, role=_role(who), lane=lane, target=target, due=due, pathway=pathway, letter_sha256=sha256
+                at=at,
+                who=who.id,
+                role=_role(who),
+                lane=lane,
+                target=target,
+                due=due,
+                completes=completes,
+                pathway=pathway,
+                letter_sha256=sha256,
             )
         )
         return made

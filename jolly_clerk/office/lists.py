@@ -157,7 +157,10 @@ def search(office: Office, who: Who, words: str) -> tuple[Row, ...]:
 
 def _row(case: Case, names: dict[str, str], calendar: Calendar, now: datetime, officer: bool) -> Row:
     today = calendar.local_day(now)
-    left = days_left(case.limit_day, case.holder, today, calendar)
+    holder, limit_day, limit_of = case.holder, case.limit_day, case.limit_of
+    if case.their_limit_day and not officer:  # in one lane it is the applicant's turn, in another the office's
+        holder, limit_day, limit_of = "theirs", case.their_limit_day, case.their_limit_of
+    left = days_left(limit_day, holder, today, calendar)
     squares = tuple((str(s), bool(j)) for s, j in case.squares)
     return Row(
         reference=case.reference,
@@ -166,16 +169,16 @@ def _row(case: Case, names: dict[str, str], calendar: Calendar, now: datetime, o
         applicant=names.get(case.applicant_id, ""),
         officer=names.get(case.officer_id or "", ""),
         state=case.state,
-        holder="theirs" if case.both_sides and not officer else case.holder,
-        group=group_of("ours" if officer and case.both_sides else case.holder, left),
+        holder=holder,
+        group=group_of("ours" if officer and case.their_limit_day else holder, left),
         next=case.next_officer if officer else case.next_applicant,
         filed_at=case.filed_at,
         changed_at=case.changed_at,
-        limit_day=case.limit_day,
+        limit_day=limit_day,
         left=left,
-        unit="days" if case.holder == "theirs" else "working days",
+        unit="days" if holder == "theirs" else "working days",
         step=case.step,
-        limit_of=case.limit_of,
+        limit_of=limit_of,
         judged=sum(1 for _, judged in squares if judged),
         asked=len(squares),
         squares=squares if officer else (),

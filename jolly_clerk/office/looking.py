@@ -15,6 +15,7 @@ from jolly_clerk.core.corrections import RoundView, offers
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.facts.findings import Finding, file_findings
 from jolly_clerk.core.known import Known
+from jolly_clerk.core.lifecycle import in_lane
 from jolly_clerk.core.moves import Move
 from jolly_clerk.core.requirements import Offer
 from jolly_clerk.core.rulebook.compiled import Rulebook
@@ -264,7 +265,8 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
     inner = who.sees_all
     today = loaded.known.calendar.local_day(loaded.now)
     told, noted = messages(office, loaded, known_names, inner)
-    moments = story(loaded.history.entries, known_names, loaded.rulebook.edition.currency, today)
+    lanes = {lane.id: lane.title for lane in loaded.assessment.lanes}
+    moments = story(loaded.history.entries, known_names, loaded.rulebook.edition.currency, today, lanes)
     versions = tuple(VersionView(v.no, v.at, v.dossier, file_views(v.dossier, loaded.known)) for v in loaded.history.versions)
     return CaseView(
         reference=loaded.case.reference,
@@ -277,9 +279,7 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         assessment=with_names(loaded.assessment, known_names) if inner else for_applicant(loaded.assessment),
         versions=versions,
         story=tuple(m for m in moments if inner or not m.inner),
-        next_steps=next_steps(
-            loaded.so_far, loaded.rulebook.edition.clock, loaded.assessment.clock, loaded.known.calendar, loaded.now
-        ),
+        next_steps=_next_steps(loaded),
         offers=_offers(loaded) if who.is_officer or who.role == "reviewer" else {},
         due_if_sent=day(due_if_sent_now(office, loaded), today) if who.is_officer else "",
         due_why=_due_why(loaded) if who.is_officer else (),
@@ -294,6 +294,19 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         fee_limit=office.settings.fee_limit,
         may_undo=who.id in loaded.so_far.undoable and not loaded.so_far.ended,
     )
+
+
+def _next_steps(loaded: Loaded) -> tuple[NextStep, ...]:
+    """What comes next; in a case with open lanes that of each of them, soonest first, and then the decision."""
+    rules, calendar, a = loaded.rulebook.edition.clock, loaded.known.calendar, loaded.assessment
+    if not a.clock_of:
+        return next_steps(loaded.so_far, rules, a.clock, calendar, loaded.now)
+    made: list[NextStep] = []
+    for lane in a.lanes:
+        steps = next_steps(in_lane(loaded.so_far, lane.id), rules, lane.clock, calendar, loaded.now)
+        made += [replace(step, text=f"{lane.title}: {step.text}") for step in steps if step.day]
+    later = [s for s in next_steps(loaded.so_far, rules, a.clock, calendar, loaded.now)[-1:] if s.day is None]
+    return (*sorted(made, key=lambda s: str(s.day)), *later)
 
 
 def _reviewers(office: Office) -> tuple[Choice, ...]:

@@ -247,8 +247,10 @@ def due_date_file(office: Office, loaded: Loaded) -> bytes:
     """The running limit of the applicant as a calendar file. Raises NotReady if nothing is due from the applicant."""
     from jolly_clerk.exchange.calendar_file import due_date  # loaded late, as its library takes a while
 
-    clock = loaded.assessment.clock
-    if clock is None or clock.limit_day is None or clock.step not in ("payment", "answers"):
+    a = loaded.assessment
+    theirs = [c for c in (a.clock, *(lane.clock for lane in a.lanes)) if c and c.step in ("payment", "answers") and c.limit_day]
+    clock = min(theirs, key=lambda c: str(c.limit_day), default=None)
+    if clock is None or clock.limit_day is None:
         raise NotReady("Nothing is due from the applicant now.")
     subject = "Pay the fee" if clock.step == "payment" else "Answer the letter of the office"
     url = f"{office.settings.base_url}/cases/{loaded.case.reference}"

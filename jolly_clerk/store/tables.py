@@ -119,7 +119,8 @@ class Case(Base):
     limit_day: Mapped[date | None]
     step: Mapped[str] = mapped_column(String(20))
     limit_of: Mapped[str] = mapped_column(String(120), default="")
-    both_sides: Mapped[bool] = mapped_column(default=False)
+    their_limit_of: Mapped[str] = mapped_column(String(120), default="")
+    their_limit_day: Mapped[date | None] = mapped_column(default=None)
     next_officer: Mapped[str] = mapped_column(String(200))
     next_applicant: Mapped[str] = mapped_column(String(200))
     squares: Mapped[list[Any]]

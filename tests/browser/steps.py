@@ -101,7 +101,7 @@ def file_it(page: Page) -> str:
     page.get_by_role("button", name="File this application").click()
     # one that was taken back and whose money waited on the account is covered at once
     expect(page.get_by_role("heading", name=re.compile("Your application is filed|The office has it now"))).to_be_visible()
-    found = re.search(r"BW-\d\d-\d{5}-[A-Z]", page.url)
+    found = re.search(r"[A-Z]{2}-\d\d-\d{5}-[A-Z]", page.url)
     assert found
     return found[0]
 

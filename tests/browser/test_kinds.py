@@ -14,7 +14,7 @@ from reportlab.pdfgen.canvas import Canvas
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file
 from tests.browser.house import BrowserTest
-from tests.browser.steps import field, pay, sign, stamp
+from tests.browser.steps import field, file_it, pay, sign, stamp
 
 
 def paper(*pages: list[str]) -> bytes:
@@ -95,7 +95,8 @@ class Kinds(BrowserTest):
             line = page.locator(".jc-slip li, .jc-slip-total").filter(has_text=re.compile(title.replace("_", " "))).first
             expect(line).to_be_visible()
             if amount:
-                expect(line.locator(".mono").first).to_have_text(re.compile(rf"^(€\s)?{re.escape(amount)}$"))
+                told = re.escape(amount).replace("\\ ", "\\s")  # thousands stand apart by a thin space
+                expect(line.locator(".mono").first).to_have_text(re.compile(rf"^(€\s)?{told}$"))
 
     def attach(self, page: Page, place: str, name: str, content: bytes) -> None:
         """Attach a file at a place of the documents, and wait until it is read there."""
@@ -266,3 +267,70 @@ class Kinds(BrowserTest):
         page.get_by_label("I have read what is missing").check()
         page.get_by_role("button", name="File this application").click()
         pay(page)
+
+    def test_a_trial_in_lanes(self) -> None:
+        page, rulebook = self.begin("CT", "2026-01-01", "Odalys Renn")
+        site = {"address": "1 Bell Lane", "investigator": "Ines Marrow", "trained_until": "2032-01-11", "spoken": "en"}
+        sites = [site | {"name": "Quill Infirmary", "persons": 12}, site | {"name": "Far Hut", "persons": 8}]
+        need = {q.id: "no" for q in rulebook.parts["need"].questions if q.type == "yes or no"} | {"tries": "medicine"}
+        trial = {"title": "Ondrelin again", "code": "TW-9", "purpose": "Whether it helps.", "arms": 3, "persons": 20,
+                 "first_day": "2031-01-11", "last_visit": "2031-12-20", "board": "no"}  # fmt: skip
+        self.fill(
+            page, rulebook, "a-plain-trial", need=need | {"dummy": "yes", "cuts": "yes"}, sites=sites, trial=trial,
+            product={"substance": "Ondrelin", "dose": "12.5"},
+            insurance={"insurer": "Harbour Mutual", "sum": "1000000", "starts": "2031-01-11", "ends": "2033-12-20"},
+        )  # fmt: skip
+        # two of the five: standard; one site and one arm more
+        self.slip(page, Base="3 400.00", Sites_beyond="260.00", Arms_beyond="150.00", To_pay_when_you_file="3 810.00")
+        # the product file is looked up among the own cases, and gives the substance
+        self.go(page, "product")
+        page.locator("#find-product_files").fill("ondrelin")
+        page.get_by_role("button", name=re.compile("Ondrelin, Tidewater Works")).click()
+        expect(field(page, "product.file")).to_have_value(re.compile(r"^CP-\d\d-00001-[A-Z]$"))
+        self.left(page, "Protocol", "Certificate of the insurance", "Declaration", "Reasons for the dummy",
+                  *(f"{t}: Site {n}" for t in ("Life and work", "Certificate of training", "Suitability", "Consent form", "Contract") for n in (1, 2)),
+                  "The declaration is not signed")  # fmt: skip
+        page.get_by_role("link", name=re.compile("Suitability of the site: Site 2")).click()
+        expect(field(page, "documents.suitability.2")).to_be_in_viewport()
+        for slot in ("protocol", "certificate", "declaration", "dummy_reasons", "cv.1", "cv.2", "training.1", "training.2", "suitability.1",
+                     "suitability.2", "consent_form.1", "consent_form.2", "contract.1"):  # fmt: skip
+            self.attach(page, f"documents.{slot}", f"{slot}.pdf", paper([f"Paper {slot}"]))
+        self.go(page, "sign")
+        sign(page, "Odalys Renn")
+        reference = file_it(page)
+        pay(page)
+        self.lanes(reference)
+
+    def lanes(self, reference: str) -> None:
+        """An officer asks one site for its contract; the applicant answers in that lane alone."""
+        desk = self.come_in("Jonas Wick")
+        desk.goto(f"{self.server.address}/desk/{reference}")
+        desk.get_by_role("button", name="Begin checking").click()
+        tabs = desk.get_by_role("navigation", name="Parts that are judged by themselves")
+        expect(tabs.get_by_role("button")).to_have_count(3)
+        tabs.get_by_role("button", name=re.compile("Site 2, Far Hut")).click()
+        desk.locator(".desk-check", has_text="Contract with the site").click()
+        desk.keyboard.press("w")
+        expect(tabs.get_by_role("button", name=re.compile("Far Hut")).get_by_text("1 of 10 judged")).to_be_visible()
+        desk.get_by_role("button", name=re.compile("Read the letter")).click()
+        expect(desk.get_by_role("heading", name="The letter, 1 point")).to_be_visible()
+        desk.get_by_role("button", name="Send and pause the clock").click()
+        expect(desk.get_by_role("heading", name="The letter is sent")).to_be_visible()
+        desk.goto(f"{self.server.address}/desk/{reference}")
+        expect(tabs.get_by_role("button", name=re.compile("Far Hut")).locator(".jc-stamp")).to_have_text("Answers wanted")
+        expect(tabs.get_by_role("button", name=re.compile("The trial itself")).locator(".jc-stamp")).to_have_text("Being checked")
+        stamp(desk, "Being checked")
+        page = self.come_in("Odalys Renn")
+        page.goto(f"{self.server.address}/cases/{reference}")
+        expect(page.get_by_role("heading", name="1 thing to put right")).to_be_visible()
+        slot = page.get_by_role("region", name="Point 1")
+        slot.locator("input[type=file]").set_input_files(
+            {"name": "contract.pdf", "mimeType": "application/pdf", "buffer": paper(["Contract (signed)"])}
+        )
+        expect(slot.get_by_text("answered")).to_be_visible()
+        page.get_by_role("button", name="Send the answers").click()
+        expect(page.get_by_role("button", name=re.compile("Far Hut")).locator(".jc-stamp")).to_have_text("Answers came back")
+        desk.goto(f"{self.server.address}/desk/{reference}?lane=sites.2")
+        expect(desk.get_by_role("heading", name=re.compile("Asked, and answered"))).to_be_visible()
+        desk.keyboard.press("c")
+        expect(desk.get_by_text("1 of 1 closed")).to_be_visible()

@@ -52,7 +52,7 @@ export function Answering({
   const words = (work.typed.words ?? draft.words) as Record<string, string>;
   const answered = round.points.filter((p) => !p.needs).length;
   const move = a.moves.find((m) => m.move === "send the answers");
-  const letter = view.story.findLast((m) => m.paper === "letter");
+  const letter = view.story.findLast((m) => m.paper === "letter" && m.lane === lane);
 
   async function drop(place: string) {
     await work.change(() =>
@@ -188,7 +188,8 @@ function Change({ change, onDrop, unasked }: { change: Schemas["Difference"]; on
 function PlaceField({ work, id, place }: { work: Work; id: string; place: Schemas["Place"] }) {
   const draft = work.view;
   if (!draft) return null;
-  const [head = "", rest = ""] = place.ref.split(".");
+  const [head = "", ...deeper] = place.ref.split(".");
+  const rest = deeper.join(".");
   if (head === "documents") {
     const slot = draft.form.slots.find((s) => s.slot === rest);
     return slot ? (

@@ -37,13 +37,14 @@ export function NewFiling() {
               type="button"
               className="jc-button"
               disabled={begin.isPending}
+              aria-label={`Begin: ${kind.title}`}
               onClick={() => begin.mutate({ kind: kind.kind })}
             >
-              Begin<span className="jc-hidden">: {kind.title}</span>
+              Begin
             </button>{" "}
             {kind.has_way_in && (
-              <Link to={`/way-in/${kind.kind}`}>
-                Do I need it?<span className="jc-hidden"> {kind.title}</span>
+              <Link to={`/way-in/${kind.kind}`} aria-label={`Do I need it? ${kind.title}`}>
+                Do I need it?
               </Link>
             )}
           </p>

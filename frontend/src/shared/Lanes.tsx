@@ -16,7 +16,9 @@ export function laneOf(a: Assessment, id: string): Assessment {
     ...a,
     state: lane.state,
     version: lane.version,
-    requirements: a.requirements.filter((r) => r.lane === id),
+    requirements: a.requirements
+      .filter((r) => r.lane === id)
+      .map((r) => ({ ...r, title: id ? r.title.replace(`: ${lane.title}`, "") : r.title })),
     points: lane.points,
     rounds: lane.rounds,
     clock: lane.clock ?? a.clock,
@@ -67,9 +69,13 @@ export function LaneTabs({
           <b>{lane.title}</b>
           <Stamp state={lane.state} small />
           <small>
-            {lane.clock?.limit_day ? clockWords(lane.clock)[0] : ""}
-            {counted && ` · ${lane.judged} of ${lane.asked} judged`}
-            {!counted && lane.rounds.length > 0 && ` · ${things(lane.rounds.length, "letter")}`}
+            {[
+              lane.clock?.limit_day ? clockWords(lane.clock)[0] : "",
+              counted ? `${lane.judged} of ${lane.asked} judged` : "",
+              !counted && lane.rounds.length > 0 ? things(lane.rounds.length, "letter") : "",
+            ]
+              .filter(Boolean)
+              .join(" · ")}
           </small>
         </button>
       ))}

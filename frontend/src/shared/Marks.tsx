@@ -41,11 +41,11 @@ export function Squares({ squares }: { squares: (string | boolean)[][] }) {
     <span className="jc-squares-box">
       <span className="jc-squares-words">{words}</span>
       <span className="jc-squares" aria-hidden="true">
-        {squares.slice(0, FOLD).map(([standing, given], n) => (
+        {squares.slice(0, squares.length > FOLD ? FOLD - 5 : FOLD).map(([standing, given], n) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the squares have no names, only their order
           <i key={n} className={`${standingClass(String(standing))}${given ? " given" : ""}`} />
         ))}
-        {squares.length > FOLD && <small>+{squares.length - FOLD}</small>}
+        {squares.length > FOLD && <small>+{squares.length - FOLD + 5}</small>}
       </span>
     </span>
   );

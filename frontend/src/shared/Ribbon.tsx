@@ -1,6 +1,6 @@
 // The ribbon: one tick a calendar day, drawn from what the assessment says; past weeks fold when it is long.
 import type { Schemas } from "../api/client";
-import { day } from "./say";
+import { day, things } from "./say";
 
 type Day = Schemas["RibbonDay"];
 const FOLD_OVER = 30;
@@ -76,10 +76,10 @@ export function clockWords(clock: Schemas["ClockView"]): [string, string] {
   const by = clock.limit_day ? day(clock.limit_day) : "";
   if (clock.step === "check" || clock.step === "decision") {
     const verb = clock.step === "check" ? "check" : "decide";
-    if (clock.left < 0) return [`${-clock.left} working days over, ours`, `${verb} by ${by}`];
+    if (clock.left < 0) return [`${things(-clock.left, "working day")} over, ours`, `${verb} by ${by}`];
     return [`${clock.left} of ${clock.of} working days left, ours`, `${verb} by ${by}`];
   }
   const what = clock.step === "payment" ? "payment due" : "answers due";
-  if (clock.left < 0) return [`theirs, ${-clock.left} days over`, `${what} ${by}`];
-  return [`theirs, ${clock.left} days left`, `${what} ${by}`];
+  if (clock.left < 0) return [`theirs, ${things(-clock.left, "day")} over`, `${what} ${by}`];
+  return [`theirs, ${things(clock.left, "day")} left`, `${what} ${by}`];
 }

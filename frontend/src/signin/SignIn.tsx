@@ -42,8 +42,11 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
           foot={(kind) =>
             kind.has_way_in && (
               <p>
-                <Link to={`/way-in/${kind.kind}`}>
-                  Do I need it, what does it cost, what do I bring?<span className="jc-hidden"> {kind.title}</span>
+                <Link
+                  to={`/way-in/${kind.kind}`}
+                  aria-label={`Do I need it, what does it cost, what do I bring? ${kind.title}`}
+                >
+                  Do I need it, what does it cost, what do I bring?
                 </Link>
               </p>
             )

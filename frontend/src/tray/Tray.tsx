@@ -176,7 +176,8 @@ export function Tray() {
                       <span className="tray-what">
                         <b className={row.group === "waiting" ? "plain" : ""}>{row.next}</b>
                         <small>
-                          {row.title} · {row.applicant}
+                          {row.title}
+                          {!row.title.includes(row.applicant) && ` · ${row.applicant}`}
                         </small>
                       </span>
                       <span className="tray-judged">

@@ -1,4 +1,4 @@
-"""Lanes: whose limit a list shows, whether both sides have something to do, and the lane that a draft answers."""
+"""Lanes: whose limit a list shows, the applicant's own limit beside it, and the lane that a draft answers."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -13,7 +13,8 @@ def upgrade() -> None:
     """To lanes."""
     with op.batch_alter_table("cases") as cases:
         cases.add_column(sa.Column("limit_of", sa.String(120), nullable=False, server_default=""))
-        cases.add_column(sa.Column("both_sides", sa.Boolean(), nullable=False, server_default=sa.false()))
+        cases.add_column(sa.Column("their_limit_of", sa.String(120), nullable=False, server_default=""))
+        cases.add_column(sa.Column("their_limit_day", sa.Date(), nullable=True))
     with op.batch_alter_table("drafts") as drafts:
         drafts.add_column(sa.Column("lane", sa.String(60), nullable=False, server_default=""))
 
@@ -23,5 +24,6 @@ def downgrade() -> None:
     with op.batch_alter_table("drafts") as drafts:
         drafts.drop_column("lane")
     with op.batch_alter_table("cases") as cases:
-        cases.drop_column("both_sides")
+        cases.drop_column("their_limit_day")
+        cases.drop_column("their_limit_of")
         cases.drop_column("limit_of")
