@@ -72,7 +72,7 @@ def assess(
     except (IndexError, KeyError):
         raise fail(f"{history}: an entry names a round or a point that no letter before it asked") from None
     if as_json:
-        typer.echo(ASSESSMENT.dump_json(result, indent=2).decode())
+        typer.echo(ASSESSMENT.dump_json(result.whole(), indent=2).decode())
         return
     typer.echo(f"{result.title}: {result.state}")
     for line in result.fees.lines:
@@ -263,6 +263,35 @@ def compare_editions(before: Path, after: Path) -> None:
         raise fail(str(error)) from None
     for change in compare(one, other):
         typer.echo(str(change))
+
+
+@rulebook_app.command("replay")
+def rulebook_replay(
+    file: Annotated[Path, typer.Argument(help="The edition to try (YAML).")],
+    data: Annotated[Path, typer.Option(help="The office's data folder.")] = Path("data"),
+    show: Annotated[int, typer.Option(help="So many cases are told in full.")] = 20,
+) -> None:
+    """Try an edition on the past cases of its kind: how many would differ, in what, and which."""
+    from collections import Counter
+
+    from jolly_clerk.office.replaying import Progress, replay
+    from jolly_clerk.shelf.nodes import UnreadableRulebook
+
+    last, told, what = Progress(0, 0, ()), 0, Counter[str]()
+    try:
+        for last in replay(data, file):
+            typer.echo(f"\r{last.done} of {last.of} cases", nl=False, err=True)
+            for case in (c for c in last.latest if c.differs):
+                what.update(d.what for d in case.differs)
+                told += 1
+                if told <= show:
+                    typer.echo(f"\n{case.reference}: " + "; ".join(f"{d.what}: {d.was} -> {d.now}" for d in case.differs))
+    except UnreadableRulebook as error:
+        typer.echo("\n".join(str(fault) for fault in error.faults))
+        raise typer.Exit(1) from None
+    typer.echo(
+        f"\n{told} of {last.of} cases would differ." + "".join(f"\n  {count} in {name}" for name, count in what.most_common())
+    )
 
 
 @rulebook_app.command("publish")

@@ -5,11 +5,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, fields
 from datetime import date, datetime
-from functools import partial
-from typing import Any, Literal
+from functools import cached_property, partial
+from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import TypeAdapter
 
@@ -123,9 +123,11 @@ class LaneView:
     next_applicant: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Assessment:
     """All that can be said about a case at one instant. ``filing_day_assumed`` is True in a draft.
+
+    Each section is worked out when it is first asked for, from the same values; :meth:`whole` works out all of them.
 
     In a case with lanes ``points``, ``rounds`` and what is done lane by lane among ``moves`` are those of the common lane;
     ``clock`` is then the one that runs out first, and ``clock_of`` the title of its lane.
@@ -154,8 +156,23 @@ class Assessment:
     next_officer: str
     next_applicant: str
     apart: tuple[str, ...]
-    lanes: tuple[LaneView, ...] = ()
-    clock_of: str = ""
+    lanes: tuple[LaneView, ...]
+    clock_of: str
+
+    if not TYPE_CHECKING:
+
+        def __getattr__(self, name: str) -> Any:
+            look, section = self.__dict__.get("_look"), _SECTIONS.get(name)
+            if look is None or section is None:
+                raise AttributeError(name)
+            value = self.__dict__[name] = section(look)
+            return value
+
+    def whole(self) -> Assessment:
+        """Itself, with every section worked out: for printing, or for handing over."""
+        for section in fields(self):
+            getattr(self, section.name)
+        return self
 
     def lane(self, id_: str) -> LaneView:
         """The lane called ``id_``; KeyError if there is none."""
@@ -205,43 +222,9 @@ def assess(
     """
     if known is None or now is None or now.tzinfo is None:
         raise ValueError("assess needs what is known and an instant with its zone")
-    common = fold(history.entries)
-    sheet = read_case(rulebook, dossier, common, known, now)
-    lanes = _lanes_of(sheet)
-    case = joined(common, lanes)
-    fees = fee_sheet(sheet, case.fees_set)
-    found = requirements(rulebook, dossier, sheet, fees, case, known.readings, {**known.registers, **case.registers})
-    look = _Looking(rulebook, dossier, history, known, now, case, sheet, fees, found, _left(sheet, found), words or {}, words_in)
-    whole = look.lane("", in_lane(common, ""))
-    sites = [look.lane(lane, in_lane(common, lane)) for lane in lanes]
-    running, whose = _running(case, (whole, *sites), rulebook, known, now)
-    return Assessment(
-        edition=rulebook.edition.id,
-        state=case.state,
-        title=_title(rulebook, sheet),
-        version=case.version,
-        filing_day=sheet.values["case.filed"],
-        filing_day_assumed=case.filed is None,
-        parts=_parts(sheet),
-        computed=_computed(sheet),
-        left=look.left,
-        requirements=found,
-        fees=fees,
-        account=account_of(rulebook, case, fees),
-        refunds=_refunds(rulebook, case, fees),
-        way_in=way_in(sheet),
-        pathway=_pathway(sheet),
-        altered=altered(rulebook, dossier),
-        clock=running,
-        points=whole.points,
-        rounds=whole.rounds,
-        moves=whole.moves,
-        next_officer=_next_of((whole, *sites), "officer") or _next_officer(case, found, whole),
-        next_applicant=_next_of((whole, *sites), "applicant") or _next_applicant(case, look.left, whole.rounds, fees),
-        apart=tuple(sheet.apart),
-        lanes=(whole, *sites) if sites else (),
-        clock_of=whose,
-    )
+    made = object.__new__(Assessment)
+    made.__dict__["_look"] = _Looking(rulebook, dossier, history, known, now, words or {}, words_in)
+    return made
 
 
 def _lanes_of(sheet: Sheet) -> tuple[str, ...]:
@@ -252,77 +235,192 @@ def _lanes_of(sheet: Sheet) -> tuple[str, ...]:
     return tuple(f"{lanes.each}.{no}" for no in sheet.numbers(lanes.each))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class _Looking:
-    """What every lane is looked at with."""
+    """What every section is worked out from, each piece once."""
 
     rulebook: Rulebook
     dossier: Dossier
     history: History
     known: Known
     now: datetime
-    whole: CaseSoFar
-    sheet: Sheet
-    fees: FeeSheet
-    found: tuple[Requirement, ...]
-    left: tuple[WhyNot, ...]
     words: dict[int, str]
     words_in: str
 
-    def lane(self, id_: str, case: CaseSoFar) -> LaneView:
-        rules, edition = self.rulebook, self.rulebook.edition
-        found = tuple(r for r in self.found if r.lane == id_) if edition.lanes else self.found
-        points = points_to_ask(rules, found, case, self.sheet) if case.filed else ()
-        words = self.words if id_ == self.words_in else {}
-        rounds = tuple(round_view(rules, r, self.history.versions, self.dossier, case, words, id_) for r in case.rounds)
-        latest = rounds[-1] if rounds else None
-        all_moves = moves(rules, self.whole, case, found, self.left, self.fees, points, latest, id_)
-        running = None
-        if edition.lanes is None or not (case.accepted or case.ended):
-            running = clock(case, rules.lane_clock if id_ else edition.clock, self.known.calendar, self.now)
-        part, _, number = id_.partition(".")
-        title = self.sheet.called(part, number) if id_ else edition.lanes.common if edition.lanes else ""
-        counted = [r for r in found if r.asked]
-        made = LaneView(
-            id_,
-            title,
-            case.state,
-            (1 if case.first_filed else 0) + sum(r.answered_at is not None for r in case.rounds),
-            running,
-            points,
-            rounds,
-            all_moves,
+    @cached_property
+    def common(self) -> CaseSoFar:
+        return fold(self.history.entries)
+
+    @cached_property
+    def sheet(self) -> Sheet:
+        return read_case(self.rulebook, self.dossier, self.common, self.known, self.now)
+
+    @cached_property
+    def sites(self) -> tuple[str, ...]:
+        return _lanes_of(self.sheet)
+
+    @cached_property
+    def case(self) -> CaseSoFar:
+        return joined(self.common, self.sites)
+
+    @cached_property
+    def fees(self) -> FeeSheet:
+        return fee_sheet(self.sheet, self.case.fees_set)
+
+    @cached_property
+    def found(self) -> tuple[Requirement, ...]:
+        registers = {**self.known.registers, **self.case.registers}
+        return requirements(self.rulebook, self.dossier, self.sheet, self.fees, self.case, self.known.readings, registers)
+
+    @cached_property
+    def left(self) -> tuple[WhyNot, ...]:
+        return _left(self.sheet, self.found)
+
+    @cached_property
+    def by_lane(self) -> dict[str, _Lane]:
+        return {id_: _Lane(self, id_) for id_ in ("", *self.sites)}
+
+    @cached_property
+    def lanes(self) -> tuple[LaneView, ...]:
+        return tuple(lane.view for lane in self.by_lane.values())
+
+    @cached_property
+    def running(self) -> tuple[ClockView | None, str]:
+        """The clock of the case, and whose lane it is: the limit that comes first while lanes are open, else that of the decision."""
+        if not self.sites:
+            return self.by_lane[""].clock, ""
+        case, running = self.case, [lane for lane in self.by_lane.values() if lane.limit_at]
+        if case.filed is None or case.covered_at is None or case.accepted or case.ended or not running:
+            return clock(case, self.rulebook.edition.clock, self.known.calendar, self.now), ""
+        nearest = min(running, key=lambda lane: lane.limit_at or self.now)
+        return nearest.clock, nearest.title
+
+
+@dataclass(frozen=True)
+class _Lane:
+    """What is worked out for one lane; the common lane of a kind without lanes is the whole case."""
+
+    look: _Looking
+    id: str
+
+    @cached_property
+    def case(self) -> CaseSoFar:
+        return in_lane(self.look.common, self.id)
+
+    @cached_property
+    def found(self) -> tuple[Requirement, ...]:
+        split = self.look.rulebook.edition.lanes is not None
+        return tuple(r for r in self.look.found if r.lane == self.id) if split else self.look.found
+
+    @cached_property
+    def points(self) -> tuple[PointToAsk, ...]:
+        return points_to_ask(self.look.rulebook, self.found, self.case, self.look.sheet) if self.case.filed else ()
+
+    @cached_property
+    def rounds(self) -> tuple[RoundView, ...]:
+        k = self.look
+        words = k.words if self.id == k.words_in else {}
+        return tuple(
+            round_view(k.rulebook, r, k.history.versions, k.dossier, self.case, words, self.id) for r in self.case.rounds
+        )
+
+    @cached_property
+    def moves(self) -> tuple[Move, ...]:
+        k, latest = self.look, self.rounds[-1] if self.rounds else None
+        return moves(k.rulebook, k.case, self.case, self.found, k.left, k.fees, self.points, latest, self.id)
+
+    @cached_property
+    def clock(self) -> ClockView | None:
+        rules = self.look.rulebook
+        if rules.edition.lanes is not None and (self.case.accepted or self.case.ended):
+            return None
+        return clock(self.case, rules.lane_clock if self.id else rules.edition.clock, self.look.known.calendar, self.look.now)
+
+    @property
+    def limit_at(self) -> datetime | None:
+        return self.clock.limit_at if self.clock else None
+
+    @property
+    def title(self) -> str:
+        part, _, number = self.id.partition(".")
+        lanes = self.look.rulebook.edition.lanes
+        return self.look.sheet.called(part, number) if self.id else lanes.common if lanes else ""
+
+    @property
+    def next_officer(self) -> str:
+        if self.look.sites and self.case.accepted and not self.case.ended:
+            return "Nothing: this part is complete"
+        return _next_officer(self.case, self)
+
+    @property
+    def next_applicant(self) -> str:
+        return _next_applicant(self.case, self)
+
+    @cached_property
+    def view(self) -> LaneView:
+        counted = [r for r in self.found if r.asked]
+        return LaneView(
+            self.id,
+            self.title,
+            self.case.state,
+            (1 if self.case.first_filed else 0) + sum(r.answered_at is not None for r in self.case.rounds),
+            self.clock,
+            self.points,
+            self.rounds,
+            self.moves,
             len(counted),
             sum(r.judged for r in counted),
-            "",
-            _next_applicant(case, self.left, rounds, self.fees),
+            self.next_officer,
+            self.next_applicant,
         )
-        if edition.lanes and case.accepted and not case.ended:
-            return replace(made, next_officer="Nothing: this part is complete")
-        return replace(made, next_officer=_next_officer(case, found, made))
 
 
-def _running(
-    case: CaseSoFar, lanes: Sequence[LaneView], rulebook: Rulebook, known: Known, now: datetime
-) -> tuple[ClockView | None, str]:
-    """The clock of the case, and whose lane it is: the limit that comes first while lanes are open, else that of the decision."""
-    if len(lanes) == 1:
-        return lanes[0].clock, ""
-    running = [lane for lane in lanes if lane.clock and lane.clock.limit_at]
-    if case.filed is None or case.covered_at is None or case.accepted or case.ended or not running:
-        return clock(case, rulebook.edition.clock, known.calendar, now), ""
-    nearest = min(running, key=lambda lane: lane.clock.limit_at if lane.clock and lane.clock.limit_at else now)
-    return nearest.clock, nearest.title
-
-
-def _next_of(lanes: Sequence[LaneView], role: Literal["officer", "applicant"]) -> str:
-    """What comes next in a case with lanes: the lane whose limit is nearest among those that wait for this role."""
+def _next(look: _Looking, role: Literal["officer", "applicant"]) -> str:
+    """What comes next for a role; in a case with lanes in the one whose limit is nearest among those that wait for it."""
     mine = ("Being checked", "Answers came back") if role == "officer" else ("Answers wanted",)
-    waiting = [lane for lane in lanes if lane.state in mine and lane.clock and lane.clock.limit_at] if len(lanes) > 1 else []
+    waiting = [lane for lane in look.by_lane.values() if lane.case.state in mine and lane.limit_at] if look.sites else []
     if not waiting:
-        return ""
-    first = min(waiting, key=lambda lane: lane.clock.limit_at if lane.clock and lane.clock.limit_at else datetime.max)
+        whole = look.by_lane[""]
+        return _next_officer(look.case, whole) if role == "officer" else _next_applicant(look.case, whole)
+    first = min(waiting, key=lambda lane: lane.limit_at or look.now)
     return f"{first.title}: {first.next_officer if role == 'officer' else first.next_applicant}"
+
+
+_SECTIONS: dict[str, Callable[[_Looking], Any]] = {
+    "edition": lambda k: k.rulebook.edition.id,
+    "state": lambda k: k.case.state,
+    "title": lambda k: _title(k.rulebook, k.sheet),
+    "version": lambda k: k.case.version,
+    "filing_day": lambda k: k.sheet.values["case.filed"],
+    "filing_day_assumed": lambda k: k.case.filed is None,
+    "parts": lambda k: _parts(k.sheet),
+    "computed": lambda k: _computed(k.sheet),
+    "left": lambda k: k.left,
+    "requirements": lambda k: k.found,
+    "fees": lambda k: k.fees,
+    "account": lambda k: account_of(k.rulebook, k.case, k.fees),
+    "refunds": lambda k: _refunds(k.rulebook, k.case, k.fees),
+    "way_in": lambda k: way_in(k.sheet),
+    "pathway": lambda k: _pathway(k.sheet),
+    "altered": lambda k: altered(k.rulebook, k.dossier),
+    "clock": lambda k: k.running[0],
+    "clock_of": lambda k: k.running[1],
+    "points": lambda k: k.by_lane[""].points,
+    "rounds": lambda k: k.by_lane[""].rounds,
+    "moves": lambda k: k.by_lane[""].moves,
+    "next_officer": lambda k: _next(k, "officer"),
+    "next_applicant": lambda k: _next(k, "applicant"),
+    "apart": lambda k: tuple(k.sheet.apart),
+    "lanes": lambda k: k.lanes if k.sites else (),
+}
+
+
+def outcome(assessment: Assessment) -> dict[str, str]:
+    """What an edition makes of a case, by name: each stage's total, each requirement's proposed standing, the pathway."""
+    told = {f"due {total.stage}": str(total.amount) for total in assessment.fees.totals}
+    told |= {r.title: r.proposed for r in assessment.requirements if r.kind not in ("answer", "fee", "added")}
+    told["pathway"] = assessment.pathway.title if assessment.pathway else ""
+    return told
 
 
 def read_case(rulebook: Rulebook, dossier: Dossier, case: CaseSoFar, known: Known, now: datetime) -> Sheet:
@@ -451,9 +549,9 @@ def _left_words(r: Requirement, sheet: Sheet) -> str:
     return r.title if r.kind == "answer" and r.places[0].ref not in sheet.faults else f"{r.title}: {r.because}"
 
 
-def _next_officer(case: CaseSoFar, found: tuple[Requirement, ...], lane: LaneView) -> str:
+def _next_officer(case: CaseSoFar, lane: _Lane) -> str:
     """The next thing to do in a lane, or in a case as its common lane has it."""
-    latest, points = lane.rounds[-1] if lane.rounds else None, lane.points
+    found, latest, points = lane.found, lane.rounds[-1] if lane.rounds else None, lane.points
     files = sum(len(r.files) for r in found if r.kind == "document")
     if case.state == "Filed":
         return f"Begin checking, {things(files, 'file')} read"
@@ -483,13 +581,13 @@ def _next_officer(case: CaseSoFar, found: tuple[Requirement, ...], lane: LaneVie
     }.get(case.state, "")
 
 
-def _apart(title: str, lane: LaneView) -> str:
+def _apart(title: str, lane: _Lane) -> str:
     """The title of a requirement without the name of the lane it stands in."""
     return title.removesuffix(f": {lane.title}") if lane.id else title
 
 
-def _next_applicant(case: CaseSoFar, left: tuple[WhyNot, ...], rounds: tuple[RoundView, ...], fees: FeeSheet) -> str:
-    latest = rounds[-1] if rounds else None
+def _next_applicant(case: CaseSoFar, lane: _Lane) -> str:
+    latest, left, fees = lane.rounds[-1] if lane.rounds else None, lane.look.left, lane.look.fees
     if case.state == "Draft" and case.taken_back:
         return "Taken back: mend it and file again"
     if case.state == "Draft":

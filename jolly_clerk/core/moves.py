@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.fees.account import open_amount
@@ -92,7 +92,7 @@ def moves(
         _move(role, "note", _was_filed(whole)),
     ]
     # what an officer may do a lead may do as well
-    made += [*officers, *(replace(move, role="lead") for move in officers)]
+    made += [*officers, *(Move("lead", m.move, m.allowed, m.why_not, m.warnings) for m in officers)]
     made += [
         _grant(whole, fees),
         _move("reviewer", "refuse", _state_is(whole, "Under review")),

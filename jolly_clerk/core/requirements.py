@@ -7,7 +7,6 @@ that it was given on has not changed.
 from __future__ import annotations
 
 import hashlib
-import json
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -39,6 +38,10 @@ from jolly_clerk.core.say import money, say, things
 
 Standing = Literal["met", "wanting", "in doubt", "to read", "waived", "not asked", "not known yet"]
 Kind = Literal["answer", "document", "rule", "agreement", "prerequisite", "signature", "fee", "added"]
+
+
+#: so many places are remembered with each rulebook
+MOST_PLACES = 5000
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,7 +177,12 @@ class _Maker:
         self.pointed = {p.asked.requirement for r in rounds for p in r.points.values()}
 
     def place(self, ref: str) -> Place:
-        return Place(ref, self.rulebook.label(ref))
+        found = self.rulebook.kept.get(ref)
+        if found is None:
+            found = Place(ref, self.rulebook.label(ref))
+            if len(self.rulebook.kept) < MOST_PLACES:
+                self.rulebook.kept[ref] = found
+        return found
 
     def each(self, part: str | None) -> Iterator[_One]:
         """The whole filing, or every item of a part."""
@@ -594,14 +602,17 @@ def evidence(
     """What a judgement looked at, as a short hash: the answers and files at its places. Readings are left out,
     so reading a file again never changes a standing that was given."""
     flat = raw_answers(dossier) if flat is None else flat
-    looked: list[Any] = []
+    looked: list[str] = []
     for ref in places:
+        looked.append(ref)
         if ref.startswith("documents."):
-            looked.append([ref, sorted((a.sha256, a.name) for a in dossier.attachments if f"documents.{a.slot}" == ref)])
+            slot = ref[len("documents.") :]
+            looked += sorted(f"{a.sha256} {a.name}" for a in dossier.attachments if a.slot == slot)
         elif ref == "signature":
-            looked.append([ref, dossier.signature.model_dump(mode="json") if dossier.signature else None])
+            signed = dossier.signature
+            looked.append(f"{signed.name}\n{signed.at.isoformat()}\n{signed.text}" if signed else "")
         elif ref == "fee":
-            looked.append([ref, str(fees.total("at filing").amount), str(case.came_for_filing)])
+            looked += [str(fees.total("at filing").amount), str(case.came_for_filing)]
         else:
-            looked.append([ref, str(flat.get(ref, ""))])
-    return hashlib.sha256(json.dumps(looked, sort_keys=True).encode()).hexdigest()[:16]
+            looked.append(str(flat.get(ref, "")))
+    return hashlib.sha256("\0".join(looked).encode()).hexdigest()[:16]

@@ -13,7 +13,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.assess import Assessment, assess, read_case
+from jolly_clerk.core.assess import Assessment, assess, outcome, read_case
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import Entry, History
@@ -167,6 +167,7 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "step": a.clock.step if a.clock else "",
         "next_officer": a.next_officer[:200],
         "next_applicant": a.next_applicant[:200],
+        "outcome": outcome(a),
         "squares": [[r.standing, r.judged] for r in a.requirements if r.asked],
         "entries": loaded.entries,
     }

@@ -124,6 +124,7 @@ class Case(Base):
     next_officer: Mapped[str] = mapped_column(String(200))
     next_applicant: Mapped[str] = mapped_column(String(200))
     squares: Mapped[list[Any]]
+    outcome: Mapped[dict[str, Any]] = mapped_column(default=dict)
     entries: Mapped[int]
     own_reference: Mapped[str] = mapped_column(String(80), default="")
     reviewer_id: Mapped[str | None] = mapped_column(ForeignKey("people.id"), index=True, default=None)

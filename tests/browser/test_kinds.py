@@ -288,7 +288,7 @@ class Kinds(BrowserTest):
         page.get_by_role("button", name=re.compile("Ondrelin, Tidewater Works")).click()
         expect(field(page, "product.file")).to_have_value(re.compile(r"^CP-\d\d-00001-[A-Z]$"))
         self.left(page, "Protocol", "Certificate of the insurance", "Declaration", "Reasons for the dummy",
-                  *(f"{t}: Site {n}" for t in ("Life and work", "Certificate of training", "Suitability", "Consent form", "Contract") for n in (1, 2)),
+                  *(f"{t}: Site {n}" for t in ("Life and work of the investigator", "Certificate of training", "Suitability of the site", "Consent form", "Contract with the site") for n in (1, 2)),
                   "The declaration is not signed")  # fmt: skip
         page.get_by_role("link", name=re.compile("Suitability of the site: Site 2")).click()
         expect(field(page, "documents.suitability.2")).to_be_in_viewport()

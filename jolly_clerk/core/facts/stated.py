@@ -21,6 +21,11 @@ WHOLE = (0.0, 0.0, 1.0, 1.0)
 
 def stated(rule: FactRule, reading: Reading) -> Fact | None:
     """The fact of a rule in a reading with its place, or None where there is none. What was counted has the first page as its place."""
+    found: Fact | None = reading.once((rule.type, *rule.near), lambda: _stated(rule, reading))
+    return found
+
+
+def _stated(rule: FactRule, reading: Reading) -> Fact | None:
     if rule.type in ("length", "area"):
         return find(rule, reading)
     if rule.type in ("date", "number", "name"):

@@ -193,7 +193,10 @@ class CompiledPrerequisite:
 
 @dataclass(frozen=True)
 class Rulebook:
-    """A compiled edition, safe to share between threads. ``way_in_asks`` are the questions of the way in, in their order."""
+    """A compiled edition, safe to share between threads. ``way_in_asks`` are the questions of the way in, in their order.
+
+    ``kept`` remembers places that were worded; it changes nothing that can be seen.
+    """
 
     edition: m.Edition
     parts: Mapping[str, m.Part]
@@ -214,6 +217,7 @@ class Rulebook:
     letters: Mapping[str, Mapping[str, Text]]
     scope: Scope
     money_names: frozenset[str] = field(default_factory=frozenset)
+    kept: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
 
     @cached_property
     def computed(self) -> Mapping[str, ComputedValue]:

@@ -1,4 +1,4 @@
-"""Lanes: whose limit a list shows, the applicant's own limit beside it, and the lane that a draft answers."""
+"""Lanes: whose limit a list shows, the applicant's own limit beside it, the lane that a draft answers; what an edition makes of a case."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -13,6 +13,7 @@ def upgrade() -> None:
     """To lanes."""
     with op.batch_alter_table("cases") as cases:
         cases.add_column(sa.Column("limit_of", sa.String(120), nullable=False, server_default=""))
+        cases.add_column(sa.Column("outcome", sa.JSON(), nullable=False, server_default="{}"))
         cases.add_column(sa.Column("their_limit_of", sa.String(120), nullable=False, server_default=""))
         cases.add_column(sa.Column("their_limit_day", sa.Date(), nullable=True))
     with op.batch_alter_table("drafts") as drafts:
@@ -24,6 +25,7 @@ def downgrade() -> None:
     with op.batch_alter_table("drafts") as drafts:
         drafts.drop_column("lane")
     with op.batch_alter_table("cases") as cases:
+        cases.drop_column("outcome")
         cases.drop_column("their_limit_day")
         cases.drop_column("their_limit_of")
         cases.drop_column("limit_of")

@@ -1,0 +1,147 @@
+"""Past cases under another edition: what each would come to, told case by case while it goes on, on all cores."""
+
+from __future__ import annotations
+
+import json
+import multiprocessing
+import os
+from collections.abc import Iterable, Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core.assess import assess, outcome
+from jolly_clerk.core.dossier.model import Dossier, Version
+from jolly_clerk.core.history import ENTRY, Entry, History
+from jolly_clerk.core.known import Known
+from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.office.office import Office, open_office
+from jolly_clerk.office.rulebooks import known_for
+from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook, without_examples
+from jolly_clerk.store.database import reading
+from jolly_clerk.store.tables import Case, FiledVersion, HistoryEntry
+
+CHUNK = 100
+#: what bears on fees and proposed standings; what an officer judged or wrote does not
+BEARS = {
+    "filed", "taken back", "paid", "paid back", "checking began", "register asked", "fee set", "fee settled", "fee raised",
+    "letter sent", "letter returned", "letter sent again", "extended", "answered", "accepted", "handed over", "granted", "permit issued",
+    "withdrawn", "not accepted", "out of scope", "lapsed", "refused",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Differs:
+    """One thing that would come out otherwise: ``was`` under the case's own edition, ``now`` under the other."""
+
+    what: str
+    was: str
+    now: str
+
+
+@dataclass(frozen=True, slots=True)
+class Replayed:
+    """One case under the other edition, with all that would differ."""
+
+    reference: str
+    edition: str
+    differs: tuple[Differs, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far it has come: ``done`` of ``of`` cases, and what came out of the latest ones."""
+
+    done: int
+    of: int
+    latest: tuple[Replayed, ...]
+
+
+def replay(folder: Path, edition: Path, workers: int | None = None) -> Iterator[Progress]:
+    """Assess every filed case of the edition's kind under it, and tell what would differ from the case's own edition.
+
+    Nothing is written. The cases are worked on in processes of their own; memory stays flat however many there are.
+    """
+    office = open_office(folder)
+    kind = read_rulebook(without_examples(edition.read_text("utf-8")), str(edition)).rulebook.edition.kind
+    with reading(office.engine) as session:
+        ids = list(session.scalars(select(Case.id).where(Case.kind == kind).order_by(Case.filed_at)))
+    office.close()
+    chunks = [ids[n : n + CHUNK] for n in range(0, len(ids), CHUNK)]
+    done = 0
+    context = multiprocessing.get_context("spawn")
+    with ProcessPoolExecutor(workers or os.cpu_count(), context, _begin, (str(folder), str(edition))) as pool:
+        for latest in pool.map(_work, chunks):
+            done += len(latest)
+            yield Progress(done, len(ids), latest)
+
+
+class _Worker:
+    """What one process keeps: the office it reads, and the rulebook to try."""
+
+    def __init__(self, folder: str, edition: str) -> None:
+        self.office = open_office(Path(folder))
+        self.rules = read_rulebook(without_examples(Path(edition).read_text("utf-8")), edition).rulebook
+        self.calendar = calendar_beside(Path(edition), self.rules.edition.calendar)
+        self.now = datetime.now(UTC)
+
+
+_HERE: list[_Worker] = []
+
+
+def _begin(folder: str, edition: str) -> None:
+    _HERE.append(_Worker(folder, edition))
+
+
+def _work(ids: Sequence[str]) -> tuple[Replayed, ...]:
+    here = _HERE[0]
+    with reading(here.office.engine) as session:
+        return tuple(replayed(here.office, here.rules, *case, now=here.now) for case in _cases(session, ids))
+
+
+def replayed(
+    office: Office, other: Rulebook, reference: str, own_sha256: str, was: dict[str, str], history: History, now: datetime
+) -> Replayed:
+    """One case under ``other``, compared with ``was``, what its own edition makes of it."""
+    dossier = history.versions[-1].dossier
+    known: Known = known_for(office, own_sha256, {a.sha256 for a in dossier.attachments})
+    would = outcome(assess(other, dossier, history, known, now))
+    names = dict.fromkeys((*was, *would))
+    differs = tuple(Differs(n, was.get(n, "nothing"), would.get(n, "nothing")) for n in names if was.get(n) != would.get(n))
+    return Replayed(reference, own_sha256, differs)
+
+
+def _cases(session: Session, ids: Sequence[str]) -> Iterator[tuple[str, str, dict[str, str], History]]:
+    """The cases of a chunk with what bears on them, in their order."""
+    cases = {
+        row.id: row
+        for row in session.execute(select(Case.id, Case.reference, Case.edition_sha256, Case.outcome).where(Case.id.in_(ids)))
+    }
+    entries: dict[str, list[Entry]] = {id_: [] for id_ in ids}
+    told = select(HistoryEntry.case_id, HistoryEntry.body, HistoryEntry.personal).where(HistoryEntry.case_id.in_(ids))
+    for case_id, body, personal in session.execute(told.order_by(HistoryEntry.case_id, HistoryEntry.no)):
+        entries[case_id] += _entries(body, personal)
+    versions: dict[str, Version] = {}
+    kept = select(FiledVersion.case_id, FiledVersion.no, FiledVersion.at, FiledVersion.dossier).where(
+        FiledVersion.case_id.in_(ids)
+    )
+    for case_id, no, at, dossier in session.execute(kept.order_by(FiledVersion.no)):
+        versions[case_id] = Version.model_construct(no=no, at=at, dossier=dossier)
+    for id_ in ids:
+        last = versions[id_]
+        whole = Version(no=last.no, at=last.at, dossier=Dossier.model_validate_json(str(last.dossier)))
+        history = History.model_construct(entries=tuple(entries[id_]), versions=(whole,))
+        yield cases[id_].reference, cases[id_].edition_sha256, cases[id_].outcome, history
+
+
+def _entries(body: str, personal: str | None) -> Iterable[Entry]:
+    told: dict[str, Any] = json.loads(body)
+    if told["what"] not in BEARS:
+        return
+    told.pop("personal_hash", None)
+    yield ENTRY.validate_python(told | (json.loads(personal) if personal else {}))
