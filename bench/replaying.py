@@ -31,7 +31,7 @@ def multiplied(folder: Path, count: int) -> Path:
             told = [f"{c} || '-{n}'" if c in (key, "reference") else "NULL" if c == "permit_code" else c for c in columns]
             base.execute(
                 f"INSERT INTO {table} ({','.join(columns)}) SELECT {','.join(told)} FROM {table} WHERE {key} IN ({marks})", own
-            )  # noqa: S608
+            )
     base.commit()
     base.close()
     return copy

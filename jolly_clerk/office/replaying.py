@@ -17,14 +17,14 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assess import assess, outcome
 from jolly_clerk.core.dossier.model import Dossier, Version
+from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.history import ENTRY, Entry, History
 from jolly_clerk.core.known import Known
-from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.office.office import Office, open_office
-from jolly_clerk.office.rulebooks import known_for
+from jolly_clerk.office.office import open_office
+from jolly_clerk.office.rulebooks import MOST_READINGS
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook, without_examples
 from jolly_clerk.store.database import reading
-from jolly_clerk.store.tables import Case, FiledVersion, HistoryEntry
+from jolly_clerk.store.tables import Case, FiledVersion, HistoryEntry, StoredReading
 
 CHUNK = 100
 #: what bears on fees and proposed standings; what an officer judged or wrote does not
@@ -89,6 +89,24 @@ class _Worker:
         self.rules = read_rulebook(without_examples(Path(edition).read_text("utf-8")), edition).rulebook
         self.calendar = calendar_beside(Path(edition), self.rules.edition.calendar)
         self.now = datetime.now(UTC)
+        self.readings: dict[str, Reading] = {}
+
+    def read(self, session: Session, hashes: set[str]) -> None:
+        """Have the readings of these files at hand; those of others are let go when there are many."""
+        if len(self.readings) > MOST_READINGS:
+            self.readings = {sha256: self.readings[sha256] for sha256 in hashes & self.readings.keys()}
+        wanted = select(StoredReading.sha256, StoredReading.reading).where(
+            StoredReading.sha256.in_(hashes - self.readings.keys())
+        )
+        for sha256, text in session.execute(wanted.order_by(StoredReading.read_at)):
+            self.readings[sha256] = Reading.model_validate_json(text)
+
+    def replayed(self, reference: str, own_sha256: str, was: dict[str, str], history: History) -> Replayed:
+        """One case under the other edition, compared with ``was``, what its own edition makes of it."""
+        would = outcome(assess(self.rules, history.versions[-1].dossier, history, Known(self.calendar, self.readings), self.now))
+        names = dict.fromkeys((*was, *would))
+        differs = tuple(Differs(n, was.get(n, "nothing"), would.get(n, "nothing")) for n in names if was.get(n) != would.get(n))
+        return Replayed(reference, own_sha256, differs)
 
 
 _HERE: list[_Worker] = []
@@ -101,19 +119,10 @@ def _begin(folder: str, edition: str) -> None:
 def _work(ids: Sequence[str]) -> tuple[Replayed, ...]:
     here = _HERE[0]
     with reading(here.office.engine) as session:
-        return tuple(replayed(here.office, here.rules, *case, now=here.now) for case in _cases(session, ids))
-
-
-def replayed(
-    office: Office, other: Rulebook, reference: str, own_sha256: str, was: dict[str, str], history: History, now: datetime
-) -> Replayed:
-    """One case under ``other``, compared with ``was``, what its own edition makes of it."""
-    dossier = history.versions[-1].dossier
-    known: Known = known_for(office, own_sha256, {a.sha256 for a in dossier.attachments})
-    would = outcome(assess(other, dossier, history, known, now))
-    names = dict.fromkeys((*was, *would))
-    differs = tuple(Differs(n, was.get(n, "nothing"), would.get(n, "nothing")) for n in names if was.get(n) != would.get(n))
-    return Replayed(reference, own_sha256, differs)
+        cases = list(_cases(session, ids))
+        hashes = {a.sha256 for *_, history in cases for a in history.versions[-1].dossier.attachments}
+        here.read(session, hashes)
+    return tuple(here.replayed(*case) for case in cases)
 
 
 def _cases(session: Session, ids: Sequence[str]) -> Iterator[tuple[str, str, dict[str, str], History]]:
