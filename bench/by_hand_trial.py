@@ -13,14 +13,8 @@ CENT = D("0.01")
 BASE = {"low": D(1200), "standard": D(3400), "high": D(5900)}
 YES = (True, "yes")
 _DAY = re.compile(r"\d{4}-\d{2}-\d{2}|\d{1,2} [A-Z][a-z]+ \d{4}")
-_MONTHS = {
-    m: n
-    for n, m in enumerate(
-        "January February March April May June July August September October November December".split(), 1
-    )
-}
-    m: n for n, m in enumerate(["January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"], 1)
-}
+_NAMES = "January February March April May June July August September October November December"
+_MONTHS = {month: n for n, month in enumerate(_NAMES.split(), 1)}
 
 
 def risk(need: Mapping[str, Any]) -> str:
