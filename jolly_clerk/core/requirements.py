@@ -18,6 +18,7 @@ from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.facts.agreement import AgreementView, agreement
 from jolly_clerk.core.facts.findings import Finding, slot_findings
 from jolly_clerk.core.facts.reading import Reading
+from jolly_clerk.core.facts.stated import stated
 from jolly_clerk.core.fees.sheet import FeeSheet
 from jolly_clerk.core.form import Sheet, count_fault, question_at
 from jolly_clerk.core.history import Judged, RegisterAsked, RequirementAdded
@@ -77,7 +78,8 @@ class Requirement:
     """One line of the checklist. ``standing`` is the given one if it holds, else the proposed one.
 
     One that does not stop filing is what a third party delivers, or what has a time of its own after filing. ``item``
-    (``persons.2``) is the repeat that it is made for, ``lane`` the lane in which it is judged.
+    (``persons.2``) is the repeat that it is made for, ``lane`` the lane in which it is judged, ``named`` the office's name
+    for the file of a document.
     """
 
     id: str
@@ -98,6 +100,7 @@ class Requirement:
     stops_filing: bool = True
     item: str = ""
     lane: str = ""
+    named: str = ""
 
     @property
     def asked(self) -> bool:
@@ -222,6 +225,7 @@ class _Maker:
         stops_filing: bool = True,
         item: str = "",
         lane: str | None = None,
+        named: str = "",
     ) -> Requirement:
         judged = self.case.given.get(id_)
         given = self.given(judged, lambda: evidence(self.dossier, self.case, self.fees, places, self.flat)) if judged else None
@@ -246,6 +250,7 @@ class _Maker:
             stops_filing,
             item,
             self.rulebook.lane_of(places[0]) if lane is None else lane,
+            named,
         )
 
     def given(self, judged: Judged, now: Callable[[], str]) -> Given | None:
@@ -370,13 +375,17 @@ class _Maker:
             proposed, because, put_right = self.empty_slot(compiled, one)
         else:
             others = [a for a in self.dossier.attachments if a.slot != name]
-            findings = slot_findings(slot, files, self.readings, others)
+            findings = [*slot_findings(slot, files, self.readings, others), *self.days_of(compiled, one, files)]
             worst = {f.weight for f in findings}
             proposed = "wanting" if "fault" in worst else "in doubt" if "look" in worst else "to read"
             faults = [f.text for f in findings if f.weight != "note"]
             because = " ".join(faults) or f"{things(len(files), 'file')} attached, read without findings."
             put_right = " ".join(faults)
             stops = True
+        if not files and proposed == "wanting":
+            files = tuple(a for other in slot.may_be_in for a in self.files(one.id(other)))
+            if files:
+                proposed, because, put_right = "to read", f"Nothing of its own; it may stand in “{files[0].name}”.", ""
         return self.made(
             ref,
             "document",
@@ -392,7 +401,51 @@ class _Maker:
             files,
             stops_filing=stops,
             item=one.own,
+            named=self.named(compiled, one),
         )
+
+    def named(self, compiled: CompiledSlot, one: _One) -> str:
+        """The office's name for the file of a slot; empty while an answer that it is made of is open."""
+        text = compiled.named
+        if text is None or any(not isinstance(p, str) and is_absent(p.value(one.values)) for p in text.pieces):
+            return ""
+        return "-".join(text.fill(one.values).split())
+
+    def days_of(self, compiled: CompiledSlot, one: _One, files: Sequence[Attachment]) -> Iterator[Finding]:
+        """Whether each file is young enough and still valid, by the days that it bears; a day that is not found is said."""
+        slot = compiled.slot
+        for attachment in files:
+            reading = self.readings.get(attachment.sha256)
+            if reading is None or reading.opens != "yes":
+                continue
+            if slot.issued and compiled.issued:
+                yield from self.issued(slot, compiled.issued.value(one.values), attachment, reading)
+            if slot.valid and compiled.valid:
+                yield from self.valid(slot, compiled.valid.value(one.values), attachment, reading)
+
+    def issued(self, slot: Slot, event: Any, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
+        assert slot.issued is not None
+        fact = stated(next(f for f in slot.facts if f.id == slot.issued.fact), reading)
+        if fact is None:
+            yield Finding("note", "The day on which it was issued was not found.", attachment.id)
+        elif not is_absent(event):
+            oldest = slot.issued.within.limit(event, self.sheet.values[CALENDAR], True, "stays")
+            if fact.value < oldest:
+                text = f"It bears {said_day(fact.value)}; it may not be older than {said_day(oldest)}."
+                yield Finding("fault", text, attachment.id, fact.page)
+            elif fact.value > event:
+                yield Finding(
+                    "look", f"It bears {said_day(fact.value)}, which is after {said_day(event)}.", attachment.id, fact.page
+                )
+
+    def valid(self, slot: Slot, on: Any, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
+        assert slot.valid is not None
+        fact = stated(next(f for f in slot.facts if f.id == slot.valid.fact), reading)
+        if fact is None:
+            yield Finding("note", "The day until which it is valid was not found.", attachment.id)
+        elif not is_absent(on) and fact.value < on:
+            text = f"It is valid until {said_day(fact.value)}; it has to be on {said_day(on)}."
+            yield Finding("fault", text, attachment.id, fact.page)
 
     def empty_slot(self, compiled: CompiledSlot, one: _One) -> tuple[Standing, str, str]:
         """Why nothing stands in a slot that is asked: its standing, because, and what would put it right."""

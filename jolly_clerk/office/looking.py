@@ -220,7 +220,9 @@ def _accepts(rulebook: Rulebook, slot: str) -> str:
     accepts = rulebook.slots[slot].slot.accepts
     count = f"{accepts.files} file{'s' if not accepts.files.endswith(' 1') and accepts.files != '1' else ''}"
     sheet = f", {accepts.sheet} or larger" if accepts.sheet else ""
-    return f"{' or '.join(f.upper() for f in accepts.formats)}{sheet}, {count}, at most {accepts.size} each"
+    issued = rulebook.slots[slot].slot.issued
+    old = f", not older than {issued.within}" if issued else ""
+    return f"{' or '.join(f.upper() for f in accepts.formats)}{sheet}, {count}, at most {accepts.size} each{old}"
 
 
 def file_views(dossier: Dossier, known: Known) -> tuple[FileView, ...]:

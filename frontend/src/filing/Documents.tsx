@@ -131,6 +131,7 @@ export function SlotBox({
           <p>{slot.says}</p>
           <p className="second">
             {asked ? slot.accepts : requirement?.because}
+            {files.length === 0 && standing === "to read" && `. ${requirement?.because}`}
             {standing === "not known yet" && ` ${requirement?.because}`}
           </p>
         </>
@@ -150,6 +151,11 @@ export function SlotBox({
                 take it out<span className="jc-hidden"> {file.attachment.name}</span>
               </button>
             </p>
+            {requirement?.named && (
+              <p className="second">
+                The office files it as <span className="mono">{requirement.named}</span>
+              </p>
+            )}
             {findings.length > 0 ? <Findings findings={findings} /> : <p className="filing-clean">read, no findings</p>}
           </div>
         );

@@ -39,7 +39,7 @@ def _rules(rulebook: Rulebook) -> Iterator[object]:
         yield from getattr(node, "option_when", {}).values()
     yield from rulebook.part_when.values()
     for slot in rulebook.slots.values():
-        yield from (slot.when, slot.until)
+        yield from (slot.when, slot.until, slot.issued, slot.valid)
     yield from (e.when for e in rulebook.eithers)
     for m in rulebook.musts:
         yield from (m.when, m.rule)

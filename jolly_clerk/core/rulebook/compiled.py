@@ -105,12 +105,14 @@ Node = AskedQuestion | ComputedValue | PartItems
 
 @dataclass(frozen=True, slots=True)
 class CompiledSlot:
-    """A slot with its compiled condition, the event of its own time, and the office's name for its file."""
+    """A slot with its compiled condition, the event of its own time, the days it is measured by, and the office's name for its file."""
 
     slot: m.Slot
     when: Expression | None
     until: Expression | None = None
     named: Text | None = None
+    issued: Expression | None = None
+    valid: Expression | None = None
 
 
 @dataclass(frozen=True, slots=True)

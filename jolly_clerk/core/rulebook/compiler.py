@@ -246,7 +246,21 @@ class _Compiler(Checked):
                 if s.until.within.in_hours:
                     self.fault((*path, "until", "within"), "a document has days, weeks, months or years, not hours")
             named = self.text(s.named, (*path, "named"), scope=scope)
-            yield CompiledSlot(s, self.rule(s.when, (*path, "when"), types.YES_NO, scope), until, named)
+            issued = self.rule(s.issued.before, (*path, "issued", "before"), types.DATE, scope) if s.issued else None
+            valid = self.rule(s.valid.on, (*path, "valid", "on"), types.DATE, scope) if s.valid else None
+            self.dated(s, path)
+            yield CompiledSlot(s, self.rule(s.when, (*path, "when"), types.YES_NO, scope), until, named, issued, valid)
+
+    def dated(self, s: m.Slot, path: Path) -> None:
+        """Fault a day of a paper that nothing reads, and a slot that is no slot."""
+        dates = {f.id for f in s.facts if f.type == "date"}
+        for key, told in (("issued", s.issued), ("valid", s.valid)):
+            if told and told.fact not in dates:
+                self.fault((*path, key, "fact"), f"{told.fact!r} is no date among the `facts` of this slot")
+        others = {o.slot for o in self.e.documents if o.for_each == s.for_each} - {s.slot}
+        for name in s.may_be_in:
+            if name not in others:
+                self.fault((*path, "may_be_in"), f"{name!r} is no other slot that stands as often as this one")
 
     def eithers(self) -> Iterator[CompiledEither]:
         single = {s.slot for s in self.e.documents if s.for_each is None}

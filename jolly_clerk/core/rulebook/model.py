@@ -255,11 +255,28 @@ class FactRule(Said):
         return self
 
 
+class Issued(Said):
+    """The day that a paper bears (its ``fact``) lies within a period before a day, and not after it: *at most 3 months old*."""
+
+    fact: Id
+    within: PeriodOf
+    before: Rule
+
+
+class Valid(Said):
+    """The day until which a paper is valid (its ``fact``) is not before a day."""
+
+    fact: Id
+    on: Rule
+
+
 class Slot(Said):
     """A place for a document. ``scales`` are the scale words that a drawing should bear, ``facts`` what is read from it.
 
     With ``for_each`` there is one for every repeat of that part. ``delivered_by`` names a third party that alone may deliver
     it; ``until`` gives it a time of its own after filing. Neither stops filing. ``named`` is the office's name for the file.
+    ``issued`` says how old it may be, ``valid`` on which day it has to be valid, each by a date that is read from it.
+    ``may_be_in`` names slots whose file may hold it as well.
     """
 
     slot: Id
@@ -270,6 +287,9 @@ class Slot(Said):
     delivered_by: Words | None = None
     until: Limit | None = None
     named: Words | None = None
+    may_be_in: list[Id] = []
+    issued: Issued | None = None
+    valid: Valid | None = None
     optional: bool = False
     accepts: Accepts
     scales: list[Words] = []

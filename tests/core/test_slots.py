@@ -1,0 +1,99 @@
+"""What a slot may say of a paper: how old it is, until when it is valid, what the office calls it, and that another file may hold it."""
+
+from __future__ import annotations
+
+import re
+import unittest
+
+from jolly_clerk.core.assess import assess
+from jolly_clerk.core.dossier.model import Attachment, Dossier
+from jolly_clerk.core.known import Known
+from jolly_clerk.core.requirements import Requirement
+from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.shelf.nodes import UnreadableRulebook
+from jolly_clerk.shelf.rulebooks import read_rulebook
+from tests.helpers import QUILLHAVEN, ROOT, at, reading
+
+PIECES = re.findall(r"^```yaml\n(.*?)^```$", (ROOT / "docs" / "rule-keeper.md").read_text("utf-8"), re.DOTALL | re.MULTILINE)
+CONSENT = """    accepts: {formats: [pdf], files: at most 5, size: 20 MB}
+    named: "{tower.name} consent"
+    facts:
+      - {id: dated, title: Dated, type: date, near: [dated]}
+      - {id: until, title: Valid until, type: date, near: [valid until]}
+    issued: {fact: dated, within: 3 months, before: case.filed}
+    valid: {fact: until, on: case.filed + days(30)}
+    article: "6(1)"
+  - slot: list
+    title: List of neighbours
+    says: Everybody within 50 m.
+    when: tower.night
+    may_be_in: [consent]
+    accepts: {formats: [pdf], files: "1", size: 8 MB}
+    article: "6(2)"
+"""
+
+
+def edition(consent: str = CONSENT) -> Rulebook:
+    """The bell-ringing permit of the guide, with more said of its consent."""
+    text = "\n".join(PIECES).replace(
+        '    accepts: {formats: [pdf], files: at most 5, size: 20 MB}\n    article: "6(1)"\n', consent
+    )
+    return read_rulebook(text, "x.yaml").rulebook
+
+
+class Papers(unittest.TestCase):
+    def looked(self, *lines: str, name: str | None = "Old Tolly") -> dict[str, Requirement]:
+        tower = {"island": "quill", "bells": "1", "night": "yes", "occasion": "Fog"} | ({"name": name} if name else {})
+        files = (Attachment(id="a", slot="consent", name="consent.pdf", sha256="c" * 64, size=1000),) if lines else ()
+        told = [{"page": 1, "text": text, "box": (0.1, 0.1 + n / 50, 0.6, 0.11 + n / 50)} for n, text in enumerate(lines)]
+        read = reading("c" * 64, (210, 297)).model_copy(update={"lines": ()})
+        read = type(read).model_validate(read.model_dump() | {"lines": told})
+        a = assess(
+            edition(),
+            Dossier(answers={"tower": tower}, attachments=files),
+            known=Known(QUILLHAVEN, {"c" * 64: read}),
+            now=at(2026, 11, 5),
+        )
+        return {r.id.removeprefix("documents."): r for r in a.requirements if r.kind == "document"}
+
+    def test_a_paper_of_three_months_is_taken_and_one_a_day_older_is_not(self) -> None:
+        for dated, proposed in (
+            ("2026-08-05", "to read"),
+            ("2026-08-04", "wanting"),
+            ("2026-11-05", "to read"),
+            ("2026-11-06", "in doubt"),
+        ):
+            with self.subTest(dated=dated):
+                self.assertEqual(self.looked(f"Dated: {dated}", "Valid until: 2027-01-01")["consent"].proposed, proposed)
+        found = self.looked("Dated: 2026-08-04", "Valid until: 2027-01-01")["consent"]
+        self.assertEqual(found.because, "It bears Tue 4 Aug 2026; it may not be older than Wed 5 Aug 2026.")
+
+    def test_it_has_to_be_valid_on_the_day(self) -> None:
+        for until, proposed in (("5 December 2026", "to read"), ("4 December 2026", "wanting")):
+            with self.subTest(until=until):
+                self.assertEqual(self.looked("Dated: 2026-11-01", f"Valid until: {until}")["consent"].proposed, proposed)
+
+    def test_a_day_that_is_not_found_is_said_and_left_to_the_officer(self) -> None:
+        found = self.looked("We agree.")["consent"]
+        self.assertEqual(found.proposed, "to read")
+        self.assertEqual([f.weight for f in found.findings], ["note", "note"])
+
+    def test_the_office_s_name_once_it_is_known(self) -> None:
+        self.assertEqual(self.looked()["consent"].named, "Old-Tolly-consent")
+        self.assertEqual(self.looked(name=None)["consent"].named, "")
+
+    def test_one_file_may_answer_two_slots(self) -> None:
+        self.assertEqual(self.looked()["list"].proposed, "wanting")
+        found = self.looked("Dated: 2026-11-01")["list"]
+        self.assertEqual((found.proposed, [a.name for a in found.files]), ("to read", ["consent.pdf"]))
+
+    def test_what_does_not_fit_is_refused(self) -> None:
+        with self.assertRaises(UnreadableRulebook) as caught:
+            edition(
+                CONSENT.replace("fact: dated, within", "fact: day, within").replace(
+                    "may_be_in: [consent]", "may_be_in: [guardian]"
+                )
+            )
+        told = [fault.message for fault in caught.exception.faults]
+        self.assertTrue(any("'day' is no date among the `facts`" in t for t in told), told)
+        self.assertTrue(any("'guardian' is no other slot" in t for t in told), told)
