@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields
 from datetime import date, datetime
@@ -393,7 +394,7 @@ _SECTIONS: dict[str, Callable[[_Looking], Any]] = {
     "version": lambda k: k.case.version,
     "filing_day": lambda k: k.sheet.values["case.filed"],
     "filing_day_assumed": lambda k: k.case.filed is None,
-    "parts": lambda k: _parts(k.sheet),
+    "parts": lambda k: _parts(k.sheet, k.left),
     "computed": lambda k: _computed(k.sheet),
     "left": lambda k: k.left,
     "requirements": lambda k: k.found,
@@ -489,11 +490,13 @@ def _title(rulebook: Rulebook, sheet: Sheet) -> str:
     return "".join(said).strip(" ,") or rulebook.edition.title
 
 
-def _parts(sheet: Sheet) -> tuple[PartView, ...]:
+def _parts(sheet: Sheet, left: tuple[WhyNot, ...]) -> tuple[PartView, ...]:
+    """The parts with their questions; what is left in one counts open questions and rules that do not hold."""
+    count = Counter(thing.place.ref.partition(".")[0] for thing in left if thing.place)
     made = []
     for part in sheet.rulebook.parts.values():
         questions = tuple(_question(sheet, place, sheet.asked[place]) for place in sheet.places_in(part.id))
-        made.append(PartView(part.id, part.title, sum(q.left for q in questions), questions))
+        made.append(PartView(part.id, part.title, count[part.id], questions))
     return tuple(made)
 
 

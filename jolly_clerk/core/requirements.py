@@ -6,6 +6,7 @@ that it was given on has not changed.
 
 from __future__ import annotations
 
+import ast
 import hashlib
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -33,6 +34,7 @@ from jolly_clerk.core.rulebook.compiled import (
 )
 from jolly_clerk.core.rulebook.dates import CALENDAR
 from jolly_clerk.core.rulebook.evaluate import working
+from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.model import Slot
 from jolly_clerk.core.say import day as said_day
 from jolly_clerk.core.say import money, say, things
@@ -317,7 +319,7 @@ class _Maker:
             if holds is UNKNOWN:
                 proposed, because = "not known yet", self.hangs_on(self.sheet.deciding(compiled.rule, one.own))
             elif holds:
-                proposed, because = "met", f"{working(compiled.rule.tree, values, compiled.rule.functions)} holds."
+                proposed, because = "met", self.why(compiled.rule, one)
             else:
                 proposed = "in doubt" if must.otherwise_is == "look" else "wanting"
                 because = put_right = compiled.otherwise.fill(values) if compiled.otherwise else must.says
@@ -338,6 +340,13 @@ class _Maker:
             files,
             item=one.own,
         )
+
+    def why(self, rule: Expression, one: _One) -> str:
+        """Why a rule holds: its working, or for a bare yes or no what was answered."""
+        bare = rule.tree.operand if isinstance(rule.tree, ast.UnaryOp) else rule.tree
+        if isinstance(bare, (ast.Name, ast.Attribute)):
+            return f"{self.why_not(rule, one)}."
+        return f"{working(rule.tree, one.values, rule.functions)} holds."
 
     def stated(self, at: Sequence[str]) -> str:
         told = [said_answer(self.rulebook, ref, self.sheet.raw.get(ref)) for ref in at if not ref.startswith("documents.")]

@@ -105,7 +105,7 @@ export function Filing() {
               <b>{things(left.length, "thing")} left.</b>{" "}
               {first && (
                 <>
-                  First: <Link to={first[0]}>{first[1]}</Link>
+                  First: <Link to={first[0]}>{left[0]?.text.split(": ")[0]}</Link>
                 </>
               )}
             </>

@@ -29,13 +29,25 @@ export function Slip({
 }) {
   const now = fees.lines.filter((l) => l.stage === "at filing" && l.state !== "not asked");
   const total = fees.totals.find((t) => t.stage === "at filing");
+  // what is said of several lines alike is said once, beneath them
+  const said = now.flatMap((l) => l.notes);
+  const alike = [...new Set(said)].filter((note) => said.filter((n) => n === note).length > 1);
   return (
     <div className="jc-slip">
-      <ul>
-        {now.map((line) => (
-          <SlipLine key={line.id} line={line} linkTo={linkTo} />
-        ))}
-      </ul>
+      {now.length > 0 && (
+        <ul>
+          {now.map((line) => (
+            <SlipLine key={line.id} line={line} linkTo={linkTo} alike={alike} />
+          ))}
+        </ul>
+      )}
+      {alike.map((note) => (
+        <p key={note} className="jc-slip-alike">
+          <small>
+            <sup>*</sup> {note}
+          </small>
+        </p>
+      ))}
       {total ? (
         <Total title={filed ? "Due at filing" : "To pay when you file"} total={total} currency={fees.currency} />
       ) : (
@@ -112,11 +124,14 @@ function SlipLine({
   line,
   linkTo,
   alone,
+  alike = [],
 }: {
   line: Line;
   linkTo: (place: string) => [string, string] | null;
   alone?: boolean;
+  alike?: string[];
 }) {
+  const own = line.notes.filter((note) => !alike.includes(note));
   const links = line.depends_on.map(linkTo).filter((x): x is [string, string] => x !== null);
   return (
     <li>
@@ -133,11 +148,12 @@ function SlipLine({
             {alone && AFTER[line.stage]}
             {line.told_only && " (in the price)"}
             {line.state === "waived" && " (waived)"}
+            {own.length < line.notes.length && <sup>*</sup>}
           </span>
           <span className="mono">{shown(line)}</span>
         </span>
       </Tooltip>
-      {line.notes.length > 0 && <small>{line.notes.join("; ")}</small>}
+      {own.length > 0 && <small>{own.join("; ")}</small>}
       {line.state === "open" && links.length > 0 && (
         <small>
           depends on{" "}
