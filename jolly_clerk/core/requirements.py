@@ -178,6 +178,11 @@ class _Maker:
         self.rulebook, self.dossier, self.sheet = rulebook, dossier, sheet
         self.fees, self.case, self.readings, self.registers = fees, case, readings, registers
         self.flat = raw_answers(dossier)
+        self.in_slot: dict[str, list[Attachment]] = {}
+        self.same: dict[str, list[Attachment]] = {}
+        for a in dossier.attachments:
+            self.in_slot.setdefault(a.slot, []).append(a)
+            self.same.setdefault(a.sha256, []).append(a)
         rounds = (*case.rounds, *(r for lane in case.lanes.values() for r in lane.rounds))
         self.pointed = {p.asked.requirement for r in rounds for p in r.points.values()}
 
@@ -207,7 +212,7 @@ class _Maker:
         return f"{head}.{one.number}.{rest}" if rest and one.part == head else ref
 
     def files(self, slot: str) -> tuple[Attachment, ...]:
-        return tuple(a for a in self.dossier.attachments if a.slot == slot)
+        return tuple(self.in_slot.get(slot, ()))
 
     def made(
         self,
@@ -230,7 +235,7 @@ class _Maker:
         named: str = "",
     ) -> Requirement:
         judged = self.case.given.get(id_)
-        given = self.given(judged, lambda: evidence(self.dossier, self.case, self.fees, places, self.flat)) if judged else None
+        given = self.given(judged, lambda: self.evidence(places)) if judged else None
         standing = given.standing if given and given.holds else proposed
         where = tuple(self.place(p) for p in places)
         return Requirement(
@@ -254,6 +259,9 @@ class _Maker:
             self.rulebook.lane_of(places[0]) if lane is None else lane,
             named,
         )
+
+    def evidence(self, places: Sequence[str]) -> str:
+        return _evidence(self.dossier, self.case, self.fees, places, self.flat, self.in_slot)
 
     def given(self, judged: Judged, now: Callable[[], str]) -> Given | None:
         assert judged.standing is not None
@@ -383,7 +391,7 @@ class _Maker:
         elif not files:
             proposed, because, put_right = self.empty_slot(compiled, one)
         else:
-            others = [a for a in self.dossier.attachments if a.slot != name]
+            others = [other for a in files for other in self.same[a.sha256] if other.slot != name]
             findings = [*slot_findings(slot, files, self.readings, others), *self.days_of(compiled, one, files)]
             worst = {f.weight for f in findings}
             proposed = "wanting" if "fault" in worst else "in doubt" if "look" in worst else "to read"
@@ -519,7 +527,7 @@ class _Maker:
         if asked is not True:
             proposed, because = self.not_asked(compiled.when, asked, one)
         else:
-            table = agreement(agree, self.sheet, self.dossier.attachments, self.readings, self.registers, one.number)
+            table = agreement(agree, self.sheet, self.in_slot, self.readings, self.registers, one.number)
             said = "; ".join(f"{s.label}: {s.said}" for s in table.statements if s.state != "not stated")
             if table.holds is None:
                 proposed = "to read"
@@ -533,7 +541,7 @@ class _Maker:
                 proposed = "in doubt"
                 because = put_right = f"{agree.title} differs. {said}."
                 findings = [Finding("look", f"{s.label} says {s.said}.", s.file, s.page) for s in table.statements if s.odd]
-        files = tuple(a for a in self.dossier.attachments if f"documents.{a.slot}" in at)
+        files = tuple(a for ref in at if ref.startswith("documents.") for a in self.files(ref.removeprefix("documents.")))
         return self.made(
             one.id(agree.id),
             "agreement",
@@ -658,18 +666,28 @@ class _Maker:
         )
 
 
-def evidence(
-    dossier: Dossier, case: CaseSoFar, fees: FeeSheet, places: Sequence[str], flat: Mapping[str, Any] | None = None
-) -> str:
+def evidence(dossier: Dossier, case: CaseSoFar, fees: FeeSheet, places: Sequence[str]) -> str:
     """What a judgement looked at, as a short hash: the answers and files at its places. Readings are left out,
     so reading a file again never changes a standing that was given."""
-    flat = raw_answers(dossier) if flat is None else flat
+    in_slot: dict[str, list[Attachment]] = {}
+    for a in dossier.attachments:
+        in_slot.setdefault(a.slot, []).append(a)
+    return _evidence(dossier, case, fees, places, raw_answers(dossier), in_slot)
+
+
+def _evidence(
+    dossier: Dossier,
+    case: CaseSoFar,
+    fees: FeeSheet,
+    places: Sequence[str],
+    flat: Mapping[str, Any],
+    in_slot: Mapping[str, Sequence[Attachment]],
+) -> str:
     looked: list[str] = []
     for ref in places:
         looked.append(ref)
         if ref.startswith("documents."):
-            slot = ref[len("documents.") :]
-            looked += sorted(f"{a.sha256} {a.name}" for a in dossier.attachments if a.slot == slot)
+            looked += sorted(f"{a.sha256} {a.name}" for a in in_slot.get(ref[len("documents.") :], ()))
         elif ref == "signature":
             signed = dossier.signature
             looked.append(f"{signed.name}\n{signed.at.isoformat()}\n{signed.text}" if signed else "")

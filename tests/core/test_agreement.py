@@ -138,7 +138,8 @@ class Agreement(unittest.TestCase):
         reading = plan((shown or "", 0.2, 0.5)) if shown else plan()
         row = None if registered is None else {"to_water": registered}
         asked = {"plots": RegisterAsked(at=at(2026, 11, 5), who="x", role="officer", name="plots", key="Q-1", row=row)}
-        return agreement(agree, sheet, files, {"a" * 64: reading}, asked)
+        by_slot = {a.slot: [a] for a in files}
+        return agreement(agree, sheet, by_slot, {"a" * 64: reading}, asked)
 
     def test_who_is_the_odd_one_out(self) -> None:
         for distance, shown, registered, holds, odd in (

@@ -57,12 +57,15 @@ class AgreementView:
 def agreement(
     agree: Agree,
     sheet: Sheet,
-    files: Sequence[Attachment],
+    files: Mapping[str, Sequence[Attachment]],
     readings: Mapping[str, Reading],
     registers: Mapping[str, RegisterAsked],
     number: str = "",
 ) -> AgreementView:
-    """Look at every place of an agreement and compare what they say; ``number`` is the repeat of the part that it is made for."""
+    """Look at every place of an agreement and compare what they say.
+
+    ``files`` are the attachments by slot, ``number`` is the repeat of the part that it is made for.
+    """
     looker = _Looker(agree, sheet, files, readings, registers, number)
     found = [looker.look(place) for place in agree.places]
     stated = [(n, value) for n, (_, value) in enumerate(found) if value is not None]
@@ -124,7 +127,7 @@ class _Looker:
         self,
         agree: Agree,
         sheet: Sheet,
-        files: Sequence[Attachment],
+        files: Mapping[str, Sequence[Attachment]],
         readings: Mapping[str, Reading],
         registers: Mapping[str, RegisterAsked],
         number: str,
@@ -153,7 +156,7 @@ class _Looker:
         return Statement(place, label, "stated", f"{say(value)} {_UNITS.get(self.agree.as_, '')}".strip()), value
 
     def fact(self, place: str, slot: str, title: str, rule: FactRule) -> tuple[Statement, Any]:
-        own = [a for a in self.files if a.slot == slot]
+        own = self.files.get(slot, ())
         if not own:
             return Statement(place, title, "not stated", "nothing attached"), None
         for a in own:
