@@ -128,6 +128,24 @@ def check(page: Page) -> None:
     expect(page.get_by_text("This is all that is open to the public.")).to_be_visible()
 
 
+def lanes(page: Page) -> None:
+    page.locator(".tray-row", has_text="TW-7").dblclick()
+    expect(page.get_by_role("navigation", name="Parts that are judged by themselves")).to_be_visible()
+    expect(page.locator("[data-drawn=true]")).to_be_visible()
+
+
+def group(page: Page) -> None:
+    page.get_by_role("link", name="The Salt Choir").click()
+    page.get_by_role("navigation", name="Parts of the filing").get_by_role("link", name="Persons").click()
+    expect(page.get_by_text("Person 4, Nell Ashby")).to_be_visible()
+
+
+def patent(page: Page) -> None:
+    page.get_by_role("link", name="Sail that reefs itself").click()
+    page.get_by_role("navigation", name="Parts of the filing").get_by_role("link", name="Documents").click()
+    expect(page.get_by_text("Claim 4 is missing between the others.").first).to_be_visible()
+
+
 PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
     ("my-cases", "Odalys Renn", my_cases),
     ("filing", "Odalys Renn", filing),
@@ -138,6 +156,9 @@ PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
     ("in-tray", "Imre Holt", in_tray),
     ("answers", "Imre Holt", answers),
     ("desk", "Imre Holt", agreement),
+    ("lanes", "Imre Holt", lanes),
+    ("group", "Corvin Pell", group),
+    ("patent", "Tamsin Oake", patent),
     ("way-in", "Odalys Renn", way_in),
     ("place", "Odalys Renn", place),
     ("withdrawing", "Odalys Renn", withdrawing),

@@ -307,6 +307,14 @@ PATENTS = (
         _patent("Corvin Pell", "Look of a bench"),
         said="How a thing looks is kept by the register of designs (art. 2).",
     ),
+    Scene(
+        "IP",
+        "tamsin",
+        "imre",
+        0,
+        "draft",
+        _patent("Tamsin Oake", "Sail that reefs itself", 24, 3, stated=28, skip=4, multiple=True, size="micro", pages=30),
+    ),
 )
 FILES = (
     Scene("CP", "odalys", "imre", 16, "complete", lambda day: dossiers.product("Odalys Renn", "Ondrelin")),
@@ -433,7 +441,7 @@ def trial_site_closed(s: Stage) -> None:
     endings.do_not_accept(s.office, jonas, reference, grounds, lane="sites.2")
 
 
-def trial_change(s: Stage) -> None:
+def trial_draft(s: Stage) -> None:
     """A draft of a trial with two arms too many."""
     s.go(0, 8)
     given, files = dossiers.trial(
@@ -451,6 +459,11 @@ def trial_change(s: Stage) -> None:
 
 
 OTHER_SCENES: tuple[Callable[[Stage], None], ...] = (
-    *STALLS, *SURVEYORS, *TOURS, *PATENTS, *FILES,
-    trial_in_lanes, trial_complete, trial_filed, trial_site_closed, trial_change,
-)  # fmt: skip
+    # the oldest first, so that the numbers of a kind grow with the day of filing
+    *sorted((*STALLS, *SURVEYORS, *TOURS, *PATENTS, *FILES), key=lambda scene: -scene.back),
+    trial_complete,
+    trial_in_lanes,
+    trial_site_closed,
+    trial_filed,
+    trial_draft,
+)

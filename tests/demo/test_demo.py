@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import tempfile
 import unittest
+from collections import Counter
 from pathlib import Path
 from typing import get_args
 
@@ -50,7 +51,7 @@ class Quillhaven(unittest.TestCase):
         self.assertEqual({c.state for c in self.cases()}, set(get_args(State)))
         self.assertGreaterEqual(len(self.cases()), 14)
         with reading(self.office.engine) as session:
-            self.assertEqual(len([d for d in session.scalars(select(Draft)) if d.case_id is None]), 1)
+            self.assertEqual(len([d for d in session.scalars(select(Draft)) if d.case_id is None]), 5)
 
     def test_two_lie_under_the_edition_before(self) -> None:
         imre = person(self.office, "imre")
@@ -86,8 +87,31 @@ class Quillhaven(unittest.TestCase):
         self.assertIn("Sheet 1 is A4; A3 or larger is asked.", found)
 
     def test_numbers_grow_with_the_day_of_filing(self) -> None:
-        numbers = [int(c.reference.split("-")[2]) for c in self.cases() if c.filed_at.year == self.cases()[-1].filed_at.year]
-        self.assertEqual(numbers, sorted(numbers))
+        cases = self.cases()
+        for kind in {c.kind for c in cases}:
+            own = [c for c in cases if c.kind == kind and c.filed_at.year == cases[-1].filed_at.year]
+            numbers = [int(c.reference.split("-")[2]) for c in own]
+            self.assertEqual(numbers, sorted(numbers), kind)
+
+    def test_sixty_cases_of_six_kinds_and_files_that_are_read(self) -> None:
+        kinds = Counter(c.kind for c in self.cases())
+        self.assertGreaterEqual(sum(kinds.values()), 60)
+        for kind, least in {"BW": 14, "TL": 8, "PL": 8, "QV": 7, "IP": 9, "CT": 4, "CP": 3}.items():
+            self.assertGreaterEqual(kinds[kind], least, kind)
+        imre = person(self.office, "imre")
+        for case in self.cases():
+            loaded = load_case(self.office, imre, case.reference)
+            unread = [a.name for a in loaded.dossier.attachments if a.sha256 not in loaded.known.readings]
+            self.assertEqual(unread, [], case.reference)
+
+    def test_a_trial_stands_in_every_way_that_its_lanes_can(self) -> None:
+        imre = person(self.office, "imre")
+        trials = [load_case(self.office, imre, c.reference).assessment for c in self.cases() if c.kind == "CT"]
+        states = {lane.state for a in trials for lane in a.lanes}
+        self.assertLessEqual(
+            {"Filed", "Being checked", "Answers wanted", "Answers came back", "Complete", "Not accepted"}, states
+        )
+        self.assertEqual({a.state for a in trials if a.state == "Complete"}, {"Complete"})
 
     def test_nothing_happened_tomorrow(self) -> None:
         now = self.office.now()
