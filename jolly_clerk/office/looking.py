@@ -20,6 +20,7 @@ from jolly_clerk.core.moves import Move
 from jolly_clerk.core.requirements import Offer
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Part, Signature
+from jolly_clerk.core.rulebook.wording import plain
 from jolly_clerk.core.say import day
 from jolly_clerk.core.story import Moment, NextStep, next_steps, story
 from jolly_clerk.core.time.periods import applicant_last_day
@@ -56,7 +57,10 @@ class ListChoice:
 
 @dataclass(frozen=True, slots=True)
 class Form:
-    """The form that a rulebook makes: parts with their questions, lists, slots, the declaration."""
+    """The form that a rulebook makes: parts with their questions, lists, slots, the declaration.
+
+    ``translations`` are its texts in other languages, by the text on one line.
+    """
 
     kind: str
     title: str
@@ -71,6 +75,7 @@ class Form:
     signature: Signature
     registers: dict[str, str]
     way_in_asks: tuple[str, ...]
+    translations: dict[str, dict[str, str]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,6 +207,7 @@ def form_of(rulebook: Rulebook, assessment: Assessment | None = None) -> Form:
         signature=e.signature,
         registers={name: r.title for name, r in e.registers.items()},
         way_in_asks=rulebook.way_in_asks,
+        translations={language: {plain(text): said for text, said in told.items()} for language, told in e.translations.items()},
     )
 
 

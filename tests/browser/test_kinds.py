@@ -132,6 +132,7 @@ class Kinds(BrowserTest):
         choices = field(page, "stalls.1.pitch")
         self.go(page, "stalls")
         expect(choices.locator("option")).to_have_text(["Choose…", "Fish Quay", "Market Cross", "Tide Street", "Lamp Lane"])
+        self.in_portuguese(page)
         # one month: half of 48.00 and half of 31.00 x 150 %; levy 6.50 x 2, VAT 20 % of it
         self.slip(page, Price="47.25", Waste_levy="13.00", VAT="2.60", After_the_check="62.85", Nothing_is_due="")
         self.left(page, "Front fits the pitch: Stall 2", "Proof of who you are", "Liability insurance", "Extract of the roll", "Sketch of the stall: Stall 1",
@@ -146,6 +147,18 @@ class Kinds(BrowserTest):
         self.file(page, "Tamsin Oake")
         page.get_by_role("link", name="My cases").first.click()
         expect(page.get_by_text("Tamsin Oake, Crafts").first).to_be_visible()
+
+    def in_portuguese(self, page: Page) -> None:
+        """The questions in the other language of the rulebook, and back; what was answered stands."""
+        page.get_by_role("button", name="Português").click()
+        expect(page.get_by_role("heading", name="As bancas", exact=True)).to_be_visible()
+        expect(page.get_by_role("navigation", name="Parts of the filing").get_by_text("Quem tem a licença")).to_be_visible()
+        expect(page.get_by_label("Que comprimento tem a frente?").first).to_have_value("3.0")
+        self.go(page, "documents")
+        expect(page.get_by_role("heading", name="Seguro de responsabilidade")).to_be_visible()
+        self.go(page, "stalls")
+        page.get_by_role("button", name="English").click()
+        expect(page.get_by_role("heading", name="The stalls", exact=True)).to_be_visible()
 
     def test_a_group_on_tour(self) -> None:
         page, rulebook = self.begin("QV", "2026-06-01")

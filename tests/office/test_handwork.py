@@ -238,7 +238,7 @@ class Registers(Cases):
         self.assertNotIn("remark", found.rows[0])
         self.assertEqual(prefilling.take_over(self.office, self.odalys, self.draft_id, "plots", "Q-1").dossier.by_hand, ())
         with self.assertRaises(NotFound):
-            search(self.office, rules, "boats", "pier")
+            search(self.office, rules, "boats", "pier", "odalys")
 
     def test_asked_when_checking_begins_and_kept_as_evidence(self) -> None:
         prefilling.take_over(self.office, self.odalys, self.draft_id, "plots", "Q-1")

@@ -10,6 +10,7 @@ from pathlib import Path
 import jsonschema
 
 from jolly_clerk.core.rulebook.model import edition_schema
+from jolly_clerk.core.rulebook.wording import form_texts, plain
 from jolly_clerk.shelf.nodes import UnreadableRulebook, read_nodes
 from jolly_clerk.shelf.rulebooks import SHIPPED, advice_for, editions_in, read_rulebook, read_rulebook_file
 from tests.helpers import EDITION
@@ -244,6 +245,28 @@ class Advice(unittest.TestCase):
         self.assertIn("the letter granted has the plain words of the house", found)
         self.assertIn("no reason is for 'refused'", found)
         self.assertTrue(any("it carries no examples" in f for f in [str(a) for a in advice_for(EDITION)]))
+
+
+class Languages(unittest.TestCase):
+    TEXT = (SHIPPED / "TL" / "2026-04-01.yaml").read_text("utf-8")
+
+    def test_every_text_of_the_stall_licence_is_said_in_portuguese(self) -> None:
+        edition = read_rulebook(self.TEXT, "x.yaml").rulebook.edition
+        self.assertEqual({plain(t) for t in edition.translations["pt"]}, set(form_texts(edition)))
+        self.assertEqual(edition.translations["pt"]["The stalls"], "As bancas")
+
+    def test_a_text_that_the_form_does_not_have_is_refused(self) -> None:
+        with self.assertRaises(UnreadableRulebook) as caught:
+            read_rulebook(self.TEXT.replace('"The stalls": "As bancas"', '"The stands": "As bancas"'), "x.yaml")
+        self.assertEqual(
+            [f.message for f in caught.exception.faults], ["translations.pt.The stands: no text of the form reads 'The stands'"]
+        )
+
+    def test_a_text_that_is_not_said_is_told(self) -> None:
+        file = Path(tempfile.mkdtemp()) / "x.yaml"
+        file.write_text(self.TEXT.replace('    "The stalls": "As bancas"\n', ""), "utf-8")
+        told = [a.message for a in advice_for(file)]
+        self.assertEqual(told, ["nothing says 'The stalls' in this language"])
 
 
 class Schema(unittest.TestCase):

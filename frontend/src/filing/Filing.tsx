@@ -10,6 +10,7 @@ import { Slip } from "../shared/Slip";
 import { since, things } from "../shared/say";
 import { Documents } from "./Documents";
 import { type DraftView, itemName, placeLink, useDraft } from "./draft";
+import { LanguageSwitch } from "./LanguageSwitch";
 import { Questions } from "./Questions";
 import { RegisterBox } from "./RegisterBox";
 import { SignPart } from "./SignPart";
@@ -85,6 +86,7 @@ export function Filing() {
       <aside className="filing-parts">
         <p className="mono second">{view.answers_case ? `taken back · ${view.answers_case}` : "draft"}</p>
         <p className="filing-kind">{view.form.title}</p>
+        <LanguageSwitch form={view.form} />
         <nav aria-label="Parts of the filing">
           {parts.map(([pid, title]) => (
             <Link

@@ -1,7 +1,8 @@
 // A draft being worked on: kept as one types, one change after the other, nothing typed ever lost.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
+import { useLanguage, viewIn } from "./language";
 
 export type DraftView = Schemas["DraftView"];
 export type Answers = Record<string, unknown>;
@@ -113,7 +114,9 @@ export function useDraft(id: string) {
   const answers = (typed.answers ?? draft.data?.dossier.answers ?? {}) as Answers;
   /** Forget what was typed over: the server's state is the truth again (after a change was dropped). */
   const forget = useCallback(() => setTyped({}), []);
-  return { draft, view: draft.data, answers, typed, type, flush, change, state, trouble, forget };
+  const [language] = useLanguage();
+  const view = useMemo(() => draft.data && viewIn(draft.data, language), [draft.data, language]);
+  return { draft, view, answers, typed, type, flush, change, state, trouble, forget };
 }
 
 export type Work = ReturnType<typeof useDraft>;

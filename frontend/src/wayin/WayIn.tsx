@@ -1,9 +1,11 @@
 // The way in: a few questions before an account is needed; what to bring, what it costs, and a letter that can be kept.
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, ask, ProblemError, type Schemas } from "../api/client";
 import { type Answers, givenIn } from "../filing/draft";
+import { LanguageSwitch } from "../filing/LanguageSwitch";
+import { formIn, useLanguage } from "../filing/language";
 import { Questions } from "../filing/Questions";
 import { Tab } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
@@ -50,6 +52,11 @@ export function WayIn() {
       window.setTimeout(() => URL.revokeObjectURL(address), 10_000);
     },
   });
+  const [language] = useLanguage();
+  const view = useMemo(
+    () => said.data && { ...said.data, form: formIn(said.data.form, language) },
+    [said.data, language],
+  );
   if (said.error && !said.data)
     return (
       <main className="jc-page">
@@ -57,7 +64,6 @@ export function WayIn() {
         <Link to="/">Back to the door</Link>
       </main>
     );
-  const view = said.data;
   if (!view) return <Skeleton lines={8} />;
   const places = view.form.way_in_asks.filter((p) => view.answered.includes(p) || p === view.ask_next[0]);
   const decided = view.decided?.then;
@@ -78,6 +84,7 @@ export function WayIn() {
         <p>
           <Link to="/">Back to the door</Link>
         </p>
+        <LanguageSwitch form={view.form} />
         <h1>Do you need a {view.form.title.toLowerCase()}?</h1>
         <p className="second">A few questions; nothing is kept and no account is needed.</p>
         {places.map((place) => {

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from jolly_clerk.core.rulebook.checked import key_of
 from jolly_clerk.core.rulebook.compiled import Fault, Rulebook
 from jolly_clerk.core.rulebook.letters import Letters
+from jolly_clerk.core.rulebook.wording import form_texts, plain
 
 
 def advice(rulebook: Rulebook) -> list[Fault]:
@@ -17,7 +18,16 @@ def advice(rulebook: Rulebook) -> list[Fault]:
         *_without_reason(rulebook),
         *_house_letters(rulebook),
         *_untried(rulebook),
+        *_untranslated(rulebook),
     ]
+
+
+def _untranslated(rulebook: Rulebook) -> Iterator[Fault]:
+    for language, told in rulebook.edition.translations.items():
+        said = {plain(text) for text in told}
+        for text in form_texts(rulebook.edition):
+            if text not in said:
+                yield Fault(("translations", language), f"nothing says {text!r} in this language")
 
 
 def _unused(rulebook: Rulebook) -> Iterator[Fault]:

@@ -32,7 +32,7 @@ _SECTIONS = {
 }
 _KEYS = ("id", "slot", "line")
 #: examples show what the rules do; they are no rule
-_LEFT_OUT = ("examples",)
+_LEFT_OUT = ("examples", "translations")
 
 
 @dataclass(frozen=True, slots=True)

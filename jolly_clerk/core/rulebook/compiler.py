@@ -28,6 +28,7 @@ from jolly_clerk.core.rulebook.expressions import Expression, Scope
 from jolly_clerk.core.rulebook.fee_lines import compile_lines
 from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
 from jolly_clerk.core.rulebook.texts import Text, compile_text
+from jolly_clerk.core.rulebook.wording import form_texts, plain
 
 LETTER_NAMES = dict.fromkeys(
     ("count", "due", "once_more", "target", "grounds", "refund", "amount", "because", "lane"), types.TEXT
@@ -49,6 +50,7 @@ class _Compiler(Checked):
         branches = tuple(self.branches())
         self.registers(questions)
         self.lanes()
+        self.translations()
         rulebook = Rulebook(
             edition=self.e,
             parts={p.id: p for p in self.e.parts},
@@ -316,6 +318,13 @@ class _Compiler(Checked):
             if register is None or register.cases_of is None:
                 self.fault((*path, "register"), f"{wanted.register_!r} is no register of cases; give it `cases_of`")
             yield CompiledPrerequisite(wanted, self.rule(wanted.when, (*path, "when"), types.YES_NO))
+
+    def translations(self) -> None:
+        there = set(form_texts(self.e))
+        for language, told in self.e.translations.items():
+            for text in told:
+                if plain(text) not in there:
+                    self.fault(("translations", language, text), f"no text of the form reads {text!r}")
 
     def lanes(self) -> None:
         if self.e.lanes is None:

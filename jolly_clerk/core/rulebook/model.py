@@ -41,6 +41,7 @@ QuestionType = Literal[
 ]  # fmt: skip
 Format = Literal["pdf", "png", "jpeg", "tiff", "txt"]
 KindCode = Annotated[str, StringConstraints(pattern=r"^[A-Z]{2}$")]
+Language = Annotated[str, StringConstraints(pattern=r"^[a-z]{2}$")]
 SHEETS = {"A0": (841, 1189), "A1": (594, 841), "A2": (420, 594), "A3": (297, 420), "A4": (210, 297), "A5": (148, 210)}
 _SIZE_UNITS = {"kB": 1000, "MB": 1000_000}
 
@@ -473,6 +474,8 @@ class Edition(Said):
     clock: Clock
     reasons: list[Reason] = []
     letters: Letters = Letters()
+    #: the texts of the form in other languages: ``pt: {The tower: A torre}``; what is not there stands as it is
+    translations: dict[Language, dict[str, Words]] = {}
     examples: list[Example] = []
 
     @property

@@ -1,0 +1,79 @@
+// The texts of the form in the language that the person chose, where the rulebook says them in it.
+import { useSyncExternalStore } from "react";
+import type { Schemas } from "../api/client";
+
+type Form = Schemas["Form"];
+const KEY = "jc-language";
+const listeners = new Set<() => void>();
+
+/** The languages of a form, the rulebook's own first, by their own names. */
+export function languagesOf(form: Form): [string, string][] {
+  const told = Object.keys(form.translations);
+  return told.length === 0 ? [] : ["en", ...told].map((code) => [code, nameOf(code)]);
+}
+
+function nameOf(code: string): string {
+  const name = new Intl.DisplayNames([code], { type: "language" }).of(code) ?? code;
+  return name.charAt(0).toUpperCase() + name.slice(1);
+}
+
+export function useLanguage(): [string, (code: string) => void] {
+  const now = useSyncExternalStore(
+    (changed) => {
+      listeners.add(changed);
+      return () => listeners.delete(changed);
+    },
+    () => localStorage.getItem(KEY) ?? "en",
+  );
+  const choose = (code: string) => {
+    localStorage.setItem(KEY, code);
+    for (const changed of listeners) changed();
+  };
+  return [now, choose];
+}
+
+/** A form with its texts in another language; a text that is not translated stands as it is. */
+export function formIn(form: Form, language: string): Form {
+  const told = form.translations[language];
+  if (!told) return form;
+  const t = <T extends string | null | undefined>(text: T): T => (text ? ((told[flat(text)] ?? text) as T) : text);
+  return {
+    ...form,
+    title: t(form.title),
+    about: t(form.about),
+    parts: form.parts.map((part) => ({
+      ...part,
+      title: t(part.title),
+      one: t(part.one),
+      questions: part.questions.map((q) => ({
+        ...q,
+        ask: t(q.ask),
+        help: t(q.help),
+        unit: t(q.unit),
+        columns: q.columns?.map((c) => ({ ...c, ask: t(c.ask) })),
+      })),
+    })),
+    lists: Object.fromEntries(
+      Object.entries(form.lists).map(([name, options]) => [name, options.map((o) => ({ ...o, title: t(o.title) }))]),
+    ),
+    slots: form.slots.map((slot) => ({ ...slot, title: titleIn(told, slot.title), says: t(slot.says) })),
+  };
+}
+
+const flat = (text: string) => text.split(/\s+/).join(" ").trim();
+
+/** ``Sketch of the stall: Stall 2`` has its first piece from the form, and so has the name of what repeats. */
+function titleIn(told: Record<string, string>, title: string): string {
+  const [head = "", ...rest] = title.split(": ");
+  return [told[flat(head)] ?? head, ...rest].join(": ");
+}
+
+/** A view whose form and titles of documents are in another language. */
+export function viewIn<V extends { form: Form; assessment: Schemas["Assessment"] }>(view: V, language: string): V {
+  const told = view.form.translations[language];
+  if (!told) return view;
+  const requirements = view.assessment.requirements.map((r) =>
+    r.kind === "document" ? { ...r, title: titleIn(told, r.title) } : r,
+  );
+  return { ...view, form: formIn(view.form, language), assessment: { ...view.assessment, requirements } };
+}
