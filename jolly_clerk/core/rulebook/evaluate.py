@@ -253,8 +253,9 @@ class _Teller(_Evaluator):
             if name in ("min", "max") and len(node.args) == 2:
                 first, second = (self.tell(a) for a in node.args)
                 return f"the {'higher' if name == 'max' else 'lower'} of {first} and {second}"
-            if name == "sum" and len(node.args) > 1:  # a sum of several is told as one, without what is not asked
-                told = [self.tell(a, 1) for a in node.args if self.visit(a) is not NONE]
+            summed = node.args[0].elts if len(node.args) == 1 and isinstance(node.args[0], (ast.List, ast.Tuple)) else node.args
+            if name == "sum" and len(summed) > 1:  # a sum of several is told as one, without what is not asked
+                told = [self.tell(a, 1) for a in summed if self.visit(a) is not NONE]
                 return f"({' + '.join(told)})" if above else " + ".join(told)
             return f"{ast.unparse(node.func)}({', '.join(self.tell(a) for a in node.args)})"
         if isinstance(node, ast.Call):
