@@ -5,102 +5,41 @@
 
 from __future__ import annotations
 
-from collections import Counter
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, fields
 from datetime import date, datetime
-from functools import cached_property, partial
+from functools import cached_property
 from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import TypeAdapter
 
-from jolly_clerk.core.absence import UNKNOWN, is_absent
+from jolly_clerk.core.checklist import requirements
 from jolly_clerk.core.corrections import PointToAsk, RoundView, points_to_ask, round_view
-from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.account import Account, Ending, Refund, account_of, open_amount, refund
-from jolly_clerk.core.fees.currency import to_coin
-from jolly_clerk.core.fees.sheet import FeeSheet, Lazy, fee_sheet, value_working
-from jolly_clerk.core.form import Sheet, question_at, read_answers
+from jolly_clerk.core.fees.sheet import FeeSheet, fee_sheet
+from jolly_clerk.core.form import Sheet, read_answers
+from jolly_clerk.core.form_views import (
+    Altered,
+    ComputedView,
+    PartView,
+    PathwayView,
+    WayIn,
+    altered,
+    case_title,
+    computed_views,
+    part_views,
+    pathway,
+    way_in,
+)
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import CaseSoFar, State, fold, in_lane, joined
 from jolly_clerk.core.moves import Move, WhyNot, moves
-from jolly_clerk.core.requirements import Requirement, requirements
-from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
-from jolly_clerk.core.say import money, say, things
+from jolly_clerk.core.requirements import Requirement
+from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.say import money, things
 from jolly_clerk.core.time.clock import ClockView, clock
-
-
-@dataclass(frozen=True, slots=True)
-class QuestionView:
-    """A question as it stands: ``asked`` is ``yes``, ``no`` or ``not known yet``; ``left`` tells that it still needs an answer.
-
-    ``offered`` are the choices that are open now, where they depend on another answer.
-    """
-
-    place: str
-    asked: str
-    raw: Any
-    fault: str
-    left: bool
-    because: str
-    offered: tuple[str, ...] | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class PartView:
-    """A part of the form with what is left in it."""
-
-    id: str
-    title: str
-    left: int
-    questions: tuple[QuestionView, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class ComputedView:
-    """A computed answer with its working; ``beside`` are the questions it is shown beside."""
-
-    id: str
-    title: str
-    value: str
-    working: Lazy
-    help: str
-    beside: tuple[str, ...]
-    article: str
-
-
-@dataclass(frozen=True, slots=True)
-class WayIn:
-    """The way in: the branch that decides, or the questions that it hangs on."""
-
-    branch: str
-    then: Literal["", "needed", "not needed", "belongs elsewhere"]
-    because: str
-    article: str
-    depends_on: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class PathwayView:
-    """The pathway that the answers choose; empty while it is not known."""
-
-    id: str
-    title: str
-    says: str
-    article: str
-
-
-@dataclass(frozen=True, slots=True)
-class Altered:
-    """An answer that differs from what a register gave."""
-
-    place: str
-    label: str
-    was: str
-    now: str
-    source: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -390,19 +329,19 @@ def _next(look: _Looking, role: Literal["officer", "applicant"]) -> str:
 _SECTIONS: dict[str, Callable[[_Looking], Any]] = {
     "edition": lambda k: k.rulebook.edition.id,
     "state": lambda k: k.case.state,
-    "title": lambda k: _title(k.rulebook, k.sheet),
+    "title": lambda k: case_title(k.rulebook, k.sheet),
     "version": lambda k: k.case.version,
     "filing_day": lambda k: k.sheet.values["case.filed"],
     "filing_day_assumed": lambda k: k.case.filed is None,
-    "parts": lambda k: _parts(k.sheet, k.left),
-    "computed": lambda k: _computed(k.sheet),
+    "parts": lambda k: part_views(k.sheet, k.left),
+    "computed": lambda k: computed_views(k.sheet),
     "left": lambda k: k.left,
     "requirements": lambda k: k.found,
     "fees": lambda k: k.fees,
     "account": lambda k: account_of(k.rulebook, k.case, k.fees),
     "refunds": lambda k: _refunds(k.rulebook, k.case, k.fees),
     "way_in": lambda k: way_in(k.sheet),
-    "pathway": lambda k: _pathway(k.sheet),
+    "pathway": lambda k: pathway(k.sheet),
     "altered": lambda k: altered(k.rulebook, k.dossier),
     "clock": lambda k: k.running[0],
     "clock_of": lambda k: k.running[1],
@@ -439,102 +378,6 @@ def _refunds(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet) -> tuple[Refun
         return ()
     endings: tuple[Ending, ...] = ("withdrawn", "out of scope", "not accepted", "lapsed")
     return tuple(refund(rulebook, case, fees, ending) for ending in endings)
-
-
-def way_in(sheet: Sheet) -> WayIn | None:
-    """The first branch that holds; it stops at the first that is not known, and says what it hangs on."""
-    for compiled in sheet.rulebook.branches:
-        holds = True if compiled.when is None else compiled.when.holds(sheet.values)
-        if holds is UNKNOWN:
-            return WayIn("", "", "", "", tuple(sheet.deciding(compiled.when)))
-        if holds:
-            branch = compiled.branch
-            return WayIn(branch.id, branch.then, compiled.because.fill(sheet.values).strip(), branch.article, ())
-    return None
-
-
-def _pathway(sheet: Sheet) -> PathwayView | None:
-    for compiled in sheet.rulebook.pathways:
-        holds = True if compiled.when is None else compiled.when.holds(sheet.values)
-        if holds is UNKNOWN:
-            return None
-        if holds:
-            p = compiled.pathway
-            return PathwayView(p.id, p.title, p.says, p.article)
-    return None
-
-
-def altered(rulebook: Rulebook, dossier: Dossier) -> tuple[Altered, ...]:
-    """The answers that a register gave and that were changed since."""
-    flat = raw_answers(dossier) if dossier.prefilled else {}
-    found = []
-    for given in dossier.prefilled:
-        now = said_answer(rulebook, given.place, flat.get(given.place))
-        was = said_answer(rulebook, given.place, given.value)
-        if now != was:
-            register = rulebook.edition.registers.get(given.source)
-            title = register.title if register else given.source
-            found.append(Altered(given.place, rulebook.label(given.place), was, now or "nothing", title))
-    return tuple(found)
-
-
-def _title(rulebook: Rulebook, sheet: Sheet) -> str:
-    text = rulebook.case_title
-    values = [None if isinstance(p, str) else p.value(sheet.values) for p in text.pieces]
-    if all(v is None or is_absent(v) for v in values):
-        return rulebook.edition.title
-    said = [
-        p if isinstance(p, str) else "" if is_absent(v) else text.said(p, sheet.values)
-        for p, v in zip(text.pieces, values, strict=True)
-    ]
-    return "".join(said).strip(" ,") or rulebook.edition.title
-
-
-def _parts(sheet: Sheet, left: tuple[WhyNot, ...]) -> tuple[PartView, ...]:
-    """The parts with their questions; what is left in one counts open questions and rules that do not hold."""
-    count = Counter(thing.place.ref.partition(".")[0] for thing in left if thing.place)
-    made = []
-    for part in sheet.rulebook.parts.values():
-        questions = tuple(_question(sheet, place, sheet.asked[place]) for place in sheet.places_in(part.id))
-        made.append(PartView(part.id, part.title, count[part.id], questions))
-    return tuple(made)
-
-
-def _question(sheet: Sheet, place: str, asked: Any) -> QuestionView:
-    node = question_at(sheet.rulebook, place)
-    assert node is not None
-    raw, fault = sheet.raw.get(place), sheet.faults.get(place, "")
-    left = asked is True and (bool(fault) or (raw is None and place not in sheet.may_stay_open))
-    because = ""
-    if asked is UNKNOWN:
-        labels = [sheet.rulebook.label(p) for p in sheet.deciding(node.when)]
-        because = "Depends on " + " and ".join(f"“{x}”" for x in labels) + "." if labels else ""
-    said = "yes" if asked is True else "no" if asked is False else "not known yet"
-    own = sheet.own(place.rpartition(".")[0]) if node.part.each else sheet.values
-    offered = tuple(node.offered(own)) if node.option_when else None
-    return QuestionView(place, said, raw, fault if asked is True else "", left, because, offered)
-
-
-def _computed(sheet: Sheet) -> tuple[ComputedView, ...]:
-    made = []
-    for node in sheet.rulebook.computed.values():
-        part = node.value.each
-        if part is None:
-            made.append(_computed_one(sheet, node, sheet.values, node.key, tuple(node.value.beside)))
-            continue
-        for own in sheet.items.get(part, ()) if node.value.beside else ():
-            beside = tuple(f"{part}.{own.item['id']}.{b.rpartition('.')[2]}" for b in node.value.beside)
-            made.append(_computed_one(sheet, node, own, f"{part}.{own.item['id']}.{node.value.id}", beside))
-    return tuple(made)
-
-
-def _computed_one(
-    sheet: Sheet, node: ComputedValue, values: Mapping[str, Any], id_: str, beside: tuple[str, ...]
-) -> ComputedView:
-    value, v = values[node.key], node.value
-    said = money(to_coin(value)) if node.key in sheet.rulebook.money_names and not is_absent(value) else say(value)
-    working = partial(value_working, sheet, node, values)
-    return ComputedView(id_, v.title, said, working, v.help or "", beside, v.article)
 
 
 def _left(sheet: Sheet, found: tuple[Requirement, ...]) -> tuple[WhyNot, ...]:

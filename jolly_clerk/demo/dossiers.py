@@ -116,9 +116,9 @@ def surveyor(day: date, name: str, sort: str = "first", qualifications: int = 2,
         files += [
             ("degree", "degree.pdf", degree),
             (
-                "transcript",
+                "credit_list",
                 "points.pdf",
-                papers.paper("Transcript", f"Surveying: {points} credit points", letterhead="Tide School"),
+                papers.paper("List of credit points", f"Surveying: {points} credit points", letterhead="Tide School"),
             ),
         ]
         if points < 180:

@@ -6,11 +6,12 @@ from datetime import date
 from typing import Any
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.assess import Assessment, WayIn
+from jolly_clerk.core.assess import Assessment
 from jolly_clerk.core.corrections import PointToAsk
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.form import read_answers
+from jolly_clerk.core.form_views import WayIn
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
 from jolly_clerk.core.say import day, money, things

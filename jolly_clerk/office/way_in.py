@@ -7,8 +7,9 @@ from typing import Any
 
 from pydantic.dataclasses import dataclass as schema_once
 
-from jolly_clerk.core.assess import Assessment, WayIn, assess
+from jolly_clerk.core.assess import Assessment, assess
 from jolly_clerk.core.dossier.model import Answers, Dossier
+from jolly_clerk.core.form_views import WayIn
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.office.errors import Invalid, NotReady

@@ -223,7 +223,7 @@ class Kinds(BrowserTest):
         self.go(page, "degree")
         # three years, and January 2022, which is not counted twice
         expect(page.get_by_text("Months of practice 37.")).to_be_visible()
-        self.left(page, "Passport", "Portrait", "Degree certificate", "Transcript", "Letters of practice", "Certificate of the qualification: Qualification 1, Course 1",
+        self.left(page, "Passport", "Portrait", "Degree certificate", "List of credit points", "Letters of practice", "Certificate of the qualification: Qualification 1, Course 1",
                   "Qualification 2, Course 2", "Qualification 3, Course 3", "Certificate of cover", "The declaration is not signed")  # fmt: skip
         page.get_by_role("link", name=re.compile("Qualification 2, Course 2")).click()
         expect(field(page, "documents.qualification.2")).to_be_in_viewport()
@@ -233,7 +233,7 @@ class Kinds(BrowserTest):
         for slot in (
             "passport",
             "degree",
-            "transcript",
+            "credit_list",
             "practice",
             "qualification.1",
             "qualification.2",
