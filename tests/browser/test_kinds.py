@@ -299,7 +299,7 @@ class Kinds(BrowserTest):
         self.go(page, "product")
         page.locator("#find-product_files").fill("ondrelin")
         page.get_by_role("button", name=re.compile("Ondrelin, Tidewater Works")).click()
-        expect(field(page, "product.file")).to_have_value(re.compile(r"^CP-\d\d-00001-[A-Z]$"))
+        expect(field(page, "product.file")).to_have_value(re.compile(r"^CP-\d\d-\d{5}-[A-Z]$"))
         self.left(page, "Protocol", "Certificate of the insurance", "Declaration", "Reasons for the dummy",
                   *(f"{t}: Site {n}" for t in ("Life and work of the investigator", "Certificate of training", "Suitability of the site", "Consent form", "Contract with the site") for n in (1, 2)),
                   "The declaration is not signed")  # fmt: skip
