@@ -110,13 +110,13 @@ def agreement(page: Page) -> None:
 
 
 def review(page: Page) -> None:
-    page.locator(".tray-row").first.dblclick()
+    page.locator(".tray-row", has_text="sailmaker").dblclick()
     page.get_by_role("button", name="Grant", exact=True).click()
     page.get_by_label("Conditions, if there are any").fill("Works begin within two years.")
 
 
 def talk(page: Page) -> None:
-    page.locator(".tray-row").first.dblclick()
+    page.locator(".tray-row", has_text="sailmaker").dblclick()
     expect(page.locator(".desk-list")).to_be_visible()
     page.keyboard.press("x")
     expect(page.get_by_role("heading", name="Internal notes")).to_be_visible()

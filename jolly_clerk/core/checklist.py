@@ -69,6 +69,7 @@ class _Maker(DocumentMaker):
         self.rulebook, self.dossier, self.sheet = rulebook, dossier, sheet
         self.fees, self.case, self.readings, self.registers = fees, case, readings, registers
         self.flat = raw_answers(dossier)
+        self.ones: dict[str | None, tuple[One, ...]] = {}
         self.in_slot: dict[str, list[Attachment]] = {}
         self.same: dict[str, list[Attachment]] = {}
         for a in dossier.attachments:
@@ -85,11 +86,14 @@ class _Maker(DocumentMaker):
                 self.rulebook.kept[ref] = found
         return found
 
-    def each(self, part: str | None) -> Iterator[One]:
+    def each(self, part: str | None) -> tuple[One, ...]:
         """The whole filing, or every item of a part."""
-        if part is None:
-            yield One(self.sheet.values)
-            return
+        found = self.ones.get(part)
+        if found is None:
+            found = self.ones[part] = tuple(self._items(part)) if part else (One(self.sheet.values),)
+        return found
+
+    def _items(self, part: str) -> Iterator[One]:
         for own in self.sheet.items.get(part, []) if isinstance(self.sheet.values[part], list) else ():
             number = own.item["id"]
             yield One(own, part, number, self.sheet.called(part, number))

@@ -88,6 +88,11 @@ def need_lane(loaded: Loaded, lane: str) -> CaseSoFar:
     return in_lane(loaded.so_far, lane)
 
 
+def key_of(lane: str) -> str:
+    """What tells the letters of a lane apart from those of the others: ``sites.2-``, nothing for the common lane."""
+    return f"{lane}-" if lane else ""
+
+
 def need_move(loaded: Loaded, role: str, move: str, lane: str = "") -> None:
     """Raise NotReady with the reasons unless the core allows the move."""
     need_lane(loaded, lane)

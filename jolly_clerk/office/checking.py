@@ -8,7 +8,7 @@ from datetime import date, datetime
 from jolly_clerk.core import history as h
 from jolly_clerk.core.requirements import Requirement, evidence
 from jolly_clerk.core.time.clock import answers_due
-from jolly_clerk.office.casework import Loaded, act, load_case, need_lane, need_move, need_officer
+from jolly_clerk.office.casework import Loaded, act, key_of, load_case, need_lane, need_move, need_officer
 from jolly_clerk.office.errors import Invalid, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.papers import acceptance_letter, correction_letter
@@ -152,7 +152,7 @@ def send_letter(office: Office, who: Who, reference: str, seen: int | None = Non
         ]
 
     return act_and_tell(
-        office, who, loaded, entries, "correction", sha256, seen, f"{reference}-letter-{lane}{number}", len(points)
+        office, who, loaded, entries, "correction", sha256, seen, f"{reference}-letter-{key_of(lane)}{number}", len(points)
     )
 
 
@@ -282,7 +282,7 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
         )
         return made
 
-    return act_and_tell(office, who, loaded, entries, letter, sha256, seen, f"{reference}-{letter}{lane}")
+    return act_and_tell(office, who, loaded, entries, letter, sha256, seen, f"{reference}-{letter}-{lane}".removesuffix("-"))
 
 
 def _completes(loaded: Loaded, lane: str) -> bool:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core import history as h
 from jolly_clerk.core.say import day
 from jolly_clerk.core.time.clock import answers_due
-from jolly_clerk.office.casework import Loaded, act, load_case, need_lane, need_move, need_officer
+from jolly_clerk.office.casework import Loaded, act, key_of, load_case, need_lane, need_move, need_officer
 from jolly_clerk.office.endings import need_applicant, words_of
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.mailing import deliver_soon, put_out
@@ -159,7 +159,7 @@ def send_again(office: Office, who: Who, reference: str, seen: int | None = None
     def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
         loaded = load_case(office, who, reference)
         latest = need_lane(loaded, lane).rounds[-1]
-        key = f"{reference}-letter-{lane}{latest.no}-again-{loaded.entries}"
+        key = f"{reference}-letter-{key_of(lane)}{latest.no}-again-{loaded.entries}"
         subject = subject_of(loaded, "correction", len(latest.points))
         put_out(session, case, key, subject, latest.letter_sha256, office.now())
         return made
@@ -184,5 +184,5 @@ def more_time(office: Office, who: Who, reference: str, seen: int | None = None,
         need_move(now, who.role, "more time", lane)
         return [h.Extended(**_by(office, who), lane=lane, round=latest.no, due=due, letter_sha256=sha256)]
 
-    key = f"{reference}-extended-{lane}{latest.no}"
+    key = f"{reference}-extended-{key_of(lane)}{latest.no}"
     return act_and_tell(office, who, loaded, entries, "extended", sha256, seen, key)
