@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import date, datetime
+from datetime import date, datetime, tzinfo
 from decimal import Decimal
 from typing import Any
 
@@ -231,9 +231,18 @@ def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Any, values: Mappi
     except AnswerFault as fault:
         sheet.faults[place] = str(fault)
         return UNKNOWN
-    if isinstance(value, datetime) and value.tzinfo is None and values[CALENDAR] is not None:
-        value = value.replace(tzinfo=values[CALENDAR].zone)
+    if values[CALENDAR] is not None:
+        value = _in_zone(value, values[CALENDAR].zone)
     return value if asked is True else UNKNOWN
+
+
+def _in_zone(value: Any, zone: tzinfo) -> Any:
+    """A moment that was typed without a zone is one of the authority's; so is each in a row."""
+    if isinstance(value, datetime):
+        return value if value.tzinfo else value.replace(tzinfo=zone)
+    if isinstance(value, tuple) and value and isinstance(value[0], dict):
+        return tuple({key: _in_zone(inner, zone) for key, inner in row.items()} for row in value)
+    return value
 
 
 def _not_asked_for(sheet: Sheet, answers: Answers) -> Iterator[str]:

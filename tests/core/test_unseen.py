@@ -8,6 +8,7 @@ from pathlib import Path
 
 from jolly_clerk.core.trying import try_examples
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook, read_rulebook_file
+from tests.helpers import QUILLHAVEN, ROOT
 
 UNSEEN = Path(__file__).parents[1] / "unseen"
 TARIFFS = ("harbour-dues", "dog-licence", "market-tolls")
@@ -36,3 +37,13 @@ class Unseen(unittest.TestCase):
                          ("{at: 500, is: 172.00}", "{at: 500, is: 173.00}"), ("{up_to: 9, is: 10}", "{up_to: 8, is: 10}")):  # fmt: skip
             rulebook = read_rulebook(text.replace(old, new, 1), "x.yaml").rulebook
             self.assertTrue(list(try_examples(rulebook, calendar_beside(file, "borough"))), old)
+
+
+class Odd(unittest.TestCase):
+    def test_odd_shapes_come_out_as_worked_by_hand(self) -> None:
+        """Ladders, nights over midnight, curves held by other lines, interest, refunds by days before; tables and scales over rows of repeats."""
+        for name in ("trips", "berths"):
+            rulebook = read_rulebook_file(ROOT / "tests" / "editions" / "odd" / f"{name}.yaml").rulebook
+            with self.subTest(edition=name):
+                self.assertEqual([str(m) for m in try_examples(rulebook, QUILLHAVEN)], [])
+                self.assertTrue(rulebook.edition.examples)

@@ -291,7 +291,7 @@ class _Checker:
                 raise self.fail(node, f"{name} compares values of one type; these are {' and '.join(sorted(kinds))}")
             return ast.Call(ast.Name(f"_a_{name}", ast.Load()), [f for f, _ in members], []), kinds.pop() if kinds else types.ANY
         only = node.args[0]
-        fast, kind = self.on_each(only, depth) if isinstance(only, EACH) else self.visit(only, depth)
+        fast, kind = self.on_each(only, depth, name == "count") if isinstance(only, EACH) else self.visit(only, depth)
         if not kind.startswith((types.LIST, types.ITEMS)) and kind != types.ANY:
             raise self.fail(only, f"{name} goes over a list; {ast.unparse(only)!r} is a {kind}")
         inner = types.element(kind)
@@ -307,7 +307,7 @@ class _Checker:
 
     on_ListComp = on_GeneratorExp
 
-    def on_each(self, node: ast.GeneratorExp | ast.ListComp, depth: int) -> tuple[ast.expr, str]:
+    def on_each(self, node: ast.GeneratorExp | ast.ListComp, depth: int, counted: bool = False) -> tuple[ast.expr, str]:
         outer, made = dict(self.loops), []
         for loop in node.generators:
             if not isinstance(loop.target, ast.Name) or len(self.loops) >= MOST_LOOPS:
@@ -323,6 +323,9 @@ class _Checker:
                 )
             tests = [self.expect(t, types.YES_NO, "after `if` comes a condition", depth) for t in loop.ifs]
             made.append(ast.comprehension(ast.Name(loop.target.id, ast.Store()), items, tests, 0))
+        if counted and isinstance(node.elt, ast.Name) and self.loops.get(node.elt.id, "").startswith(types.ITEMS):
+            # whole items are counted: count(b for b in boats if b.crane)
+            node.elt = ast.copy_location(ast.Attribute(node.elt, "position", ast.Load()), node.elt)
         element, kind = self.visit(node.elt, depth)
         self.loops = outer
         return ast.GeneratorExp(element, made), types.LIST + kind
