@@ -23,6 +23,9 @@ FLAGS = (
     "--disable-component-update", "--disable-sync",
 )  # fmt: skip
 ROOT = Path(__file__).resolve().parents[2]
+#: how long a busy machine is waited for, in milliseconds
+PATIENCE = 20_000
+expect.set_options(timeout=PATIENCE)
 _DEMO: list[Path] = []
 
 
@@ -97,7 +100,7 @@ class BrowserTest(unittest.TestCase):
             viewport={"width": width, "height": height}, color_scheme=scheme, accept_downloads=True
         )  # type: ignore[arg-type]
         self.addCleanup(context.close)
-        context.set_default_timeout(10_000)
+        context.set_default_timeout(PATIENCE)
         page = context.new_page()
         page.on("pageerror", lambda error: self.troubles.append(str(error)))
         page.on("console", lambda said: self.troubles.append(said.text) if self._matters(said.type, said.text) else None)

@@ -12,7 +12,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect, sync_playwright
 
 from jolly_clerk.demo.lay import REGISTERS
-from tests.browser.house import CHROMIUM, FLAGS, ROOT, BrowserTest, Server
+from tests.browser.house import CHROMIUM, FLAGS, PATIENCE, ROOT, BrowserTest, Server
 from tests.browser.steps import attach, choose, field, file_it, judge_rest, on_to, pay, sign, stamp, typed_plan
 
 GOOD = "a quiet harbour at dawn"
@@ -55,7 +55,7 @@ class NewOffice(BrowserTest):
     def window(self) -> Page:
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
         self.addCleanup(context.close)
-        context.set_default_timeout(10_000)
+        context.set_default_timeout(PATIENCE)
         page = context.new_page()
         page.on("pageerror", lambda error: self.troubles.append(str(error)))
         page.goto(self.server.address)
