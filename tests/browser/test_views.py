@@ -65,6 +65,15 @@ class Views(BrowserTest):
         page.goto(f"{self.server.address}/account")
         expect(page.get_by_role("heading", name="Change the password")).to_be_visible()
         self.look(page, f"account {label}")
+        page.goto(f"{self.server.address}/cases")
+        page.get_by_role("link", name="TW-7, Ondrelin").click()
+        expect(page.get_by_role("heading", name="1 thing to put right")).to_be_visible()
+        self.look(page, f"a site that is answered {label}")
+        page.goto(f"{self.server.address}/cases")
+        page.get_by_role("link", name="TW-8, Ondrelin").click()
+        page.get_by_role("link", name="The sites").click()
+        expect(page.get_by_role("heading", name="The sites", exact=True)).to_be_visible()
+        self.look(page, f"the sites of a trial {label}")
 
     def officer(self, page: Page, label: str) -> None:
         expect(page.locator(".tray-row").first).to_be_visible()
@@ -105,6 +114,14 @@ class Views(BrowserTest):
         page.get_by_role("button", name="Read the letter").click()
         expect(page.get_by_role("heading", name="The letter, 1 point")).to_be_visible()
         self.look(page, f"letter {label}")
+        page.goto(f"{self.server.address}/tray")
+        page.locator(".tray-row", has_text="TW-7").dblclick()
+        tabs = page.get_by_role("navigation", name="Parts that are judged by themselves")
+        expect(tabs.get_by_role("button")).to_have_count(4)
+        self.look(page, f"a lane on the desk {label}")
+        tabs.get_by_role("button", name=re.compile("The trial itself")).click()
+        expect(page.get_by_text("Asked, and answered")).to_be_visible()
+        self.look(page, f"answers in a lane {label}")
 
     def test_the_places_of_everybody(self) -> None:
         page = self.come_in("Odalys Renn")
