@@ -103,6 +103,7 @@ def way_in(sheet: Sheet) -> WayIn | None:
 
 
 def pathway(sheet: Sheet) -> PathwayView | None:
+    """The first pathway that holds; None while an open question decides it."""
     for compiled in sheet.rulebook.pathways:
         holds = True if compiled.when is None else compiled.when.holds(sheet.values)
         if holds is UNKNOWN:
@@ -128,6 +129,7 @@ def altered(rulebook: Rulebook, dossier: Dossier) -> tuple[Altered, ...]:
 
 
 def case_title(rulebook: Rulebook, sheet: Sheet) -> str:
+    """What the case is called, from its answers; the title of the kind while none of them is given."""
     text = rulebook.case_title
     values = [None if isinstance(p, str) else p.value(sheet.values) for p in text.pieces]
     if all(v is None or is_absent(v) for v in values):
@@ -165,6 +167,7 @@ def _question(sheet: Sheet, place: str, asked: Any) -> QuestionView:
 
 
 def computed_views(sheet: Sheet) -> tuple[ComputedView, ...]:
+    """The computed answers, those of repeats item by item where they are shown beside a question."""
     made = []
     for node in sheet.rulebook.computed.values():
         part = node.value.each

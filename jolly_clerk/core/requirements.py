@@ -112,6 +112,7 @@ def evidence_at(
     flat: Mapping[str, Any],
     in_slot: Mapping[str, Sequence[Attachment]],
 ) -> str:
+    """As :func:`evidence`, over the flat answers and the files by slot."""
     looked: list[str] = []
     for ref in places:
         looked.append(ref)

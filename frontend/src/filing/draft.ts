@@ -62,6 +62,8 @@ export function useDraft(id: string) {
         api.PUT("/api/drafts/{draft}", {
           params: { path: { draft: id } },
           body: { ...body, answers: body.answers as Sent | undefined },
+          // what is on its way arrives even if the page is left; browsers carry so much at most
+          keepalive: JSON.stringify(body).length < 60_000,
         }),
       ),
     )
