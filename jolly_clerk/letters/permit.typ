@@ -6,7 +6,7 @@
 #heading(level: 1, text(18pt, d.subject))
 #text(fill: second)[#d.law · #mono(d.reference) · granted on #d.granted]
 #v(4mm)
-The works described here are permitted.
+What is described here is granted.
 
 #table(columns: (auto, 1fr), stroke: none, inset: (x: 0pt, y: 5pt), column-gutter: 12pt,
   ..d.rows.map(r => (text(fill: second, r.label), [*#r.value*])).flatten())

@@ -12,6 +12,7 @@ from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.form_views import WayIn
+from jolly_clerk.core.permit import permit_says
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
 from jolly_clerk.core.say import day, money, things
@@ -113,10 +114,7 @@ def way_in_letter(office: Office, rules: Rulebook, answers: Answers, decided: Wa
 def permit(office: Office, loaded: Loaded, code: str, granted: h.Granted) -> bytes:
     """The permit: what is permitted, where, to whom, with the code that anyone can verify."""
     calendar, sheet = loaded.known.calendar, loaded.sheet
-    rows = []
-    for place, node in loaded.rulebook.questions.items():
-        if node.question.public or node.question.on_permit:
-            rows.append({"label": node.question.ask, "value": said_answer(loaded.rulebook, place, sheet.raw.get(place))})
+    rows = [{"label": label, "value": value} for label, value in permit_says(sheet, loaded.so_far)]
     import segno  # loaded late: only a permit needs it
 
     address = f"{office.settings.base_url}/check/{code}"
@@ -127,7 +125,7 @@ def permit(office: Office, loaded: Loaded, code: str, granted: h.Granted) -> byt
             **letterhead(office, loaded, calendar.local_day(office.now())),
             "subject": loaded.rulebook.edition.title,
             "law": loaded.rulebook.edition.law,
-            "rows": [row for row in rows if row["value"]],
+            "rows": rows,
             "conditions": granted.grounds,
             "granted": day(calendar.local_day(granted.at)),
             "code": code,

@@ -11,9 +11,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.fees.account import held_as_bond
 from jolly_clerk.core.lifecycle import fold
+from jolly_clerk.core.permit import permit_says
 from jolly_clerk.core.say import day, money
 from jolly_clerk.office.casework import Loaded, act, assessed, load_case, need_move, need_officer
 from jolly_clerk.office.endings import words_of
@@ -185,11 +185,6 @@ def check_permit(office: Office, code: str) -> PublicPermit:
     loaded = assessed(office, case, history, len(history.entries))
     granted = loaded.so_far.granted
     calendar = loaded.known.calendar
-    sheet = loaded.sheet
-    says = tuple(
-        Told(node.question.ask, said_answer(loaded.rulebook, place, sheet.raw.get(place)))
-        for place, node in loaded.rulebook.questions.items()
-        if node.question.public and place in sheet.raw
-    )
+    says = tuple(Told(label, value) for label, value in permit_says(loaded.sheet, loaded.so_far, public_only=True))
     on = day(calendar.local_day(granted.at)) if granted else ""
     return PublicPermit(code.strip().upper(), case.reference, loaded.rulebook.edition.title, case.state, on, says)

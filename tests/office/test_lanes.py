@@ -24,11 +24,14 @@ from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.clock_job import run_clock
 from jolly_clerk.office.errors import NotFound, NotReady
 from jolly_clerk.office.looking import look_at
+from jolly_clerk.office.office import Who
+from jolly_clerk.office.papers import paper as paper_of
 from jolly_clerk.office.people import add_person
 from jolly_clerk.office.rulebooks import publish
 from jolly_clerk.office.verifying import rebuild, verify
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from tests.helpers import OfficeTest
+from tests.office.test_journey import text_of
 
 SITES = (("Quill Infirmary", "Ines Marrow", 60), ("Near Skerry House", "Tom Ashby", 40))
 
@@ -177,6 +180,23 @@ class Lanes(Trials):
         told = [m.text for m in look_at(self.office, self.imre, reference).story if "omplete" in m.text]
         decided = "Accepted as complete; the decision is planned by Tue 19 Jan 2027"
         self.assertEqual(told, ["Site 1, Quill Infirmary: Complete", decided, "Site 2, Near Skerry House: Complete"])
+
+    def test_the_permit_names_the_sites_that_are_complete(self) -> None:
+        reference = self.begun(uncontracted=(2,))
+        self.judge(reference, contract_2="wanting")
+        for lane in ("sites.1", ""):
+            checking.accept(self.office, self.imre, reference, lane=lane)
+        reviewing.hand_over(self.office, self.imre, reference, "silas")
+        done = reviewing.grant(self.office, Who("silas", "Silas Thorne", "reviewer"), reference)
+        self.assertEqual(done.assessment.state, "Granted")
+        said = {told.label: told.value for told in reviewing.check_permit(self.office, done.so_far.issued.code).says}  # type: ignore[union-attr]
+        self.assertEqual(said["Site 1, What is the site called?"], "Quill Infirmary")
+        self.assertNotIn("Site 2, What is the site called?", said)
+        self.assertNotIn("Site 1, Who leads the trial there?", said)  # on the permit, but not open to everybody
+        _, paper = paper_of(self.office, done, len(done.history.entries))
+        text = text_of(paper)
+        self.assertIn("Ines Marrow", text)
+        self.assertNotIn("Near Skerry House", text)
 
     def test_a_site_that_is_closed_or_lapses_leaves_the_others(self) -> None:
         reference = self.begun(uncontracted=(2,))
