@@ -109,6 +109,10 @@ class _Maker(DocumentMaker):
     def files(self, slot: str) -> tuple[Attachment, ...]:
         return tuple(self.in_slot.get(slot, ()))
 
+    def files_at(self, places: Sequence[str]) -> tuple[Attachment, ...]:
+        """The files in those of the places that are slots."""
+        return tuple(a for ref in places if ref.startswith("documents.") for a in self.files(ref.removeprefix("documents.")))
+
     def made(
         self,
         id_: str,
@@ -227,7 +231,7 @@ class _Maker(DocumentMaker):
                 proposed = "in doubt" if must.otherwise_is == "look" else "wanting"
                 because = put_right = compiled.otherwise.fill(values) if compiled.otherwise else must.says
                 findings = (Finding("look" if proposed == "in doubt" else "fault", because, ""),)
-        files = tuple(a for ref in at if ref.startswith("documents.") for a in self.files(ref.removeprefix("documents.")))
+        files = self.files_at(at)
         return self.made(
             one.id(must.id),
             "rule",
@@ -300,7 +304,7 @@ class _Maker(DocumentMaker):
                 proposed = "in doubt"
                 because = put_right = f"{agree.title} differs. {said}."
                 findings = [Finding("look", f"{s.label} says {s.said}.", s.file, s.page) for s in table.statements if s.odd]
-        files = tuple(a for ref in at if ref.startswith("documents.") for a in self.files(ref.removeprefix("documents.")))
+        files = self.files_at(at)
         return self.made(
             one.id(agree.id),
             "agreement",
