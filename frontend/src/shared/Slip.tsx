@@ -9,6 +9,7 @@ type Line = Schemas["Line"];
 function shown(line: Line): string {
   if (line.amount !== null) return amount(line.amount);
   const low = amount(line.low);
+  if (line.high === line.low) return low;
   if (line.possible.length === 2) return `${low} or ${amount(line.high)}`;
   if (line.high === null) return line.low === "0.00" ? "open" : `from ${low}`;
   return `${low} to ${amount(line.high)}`;

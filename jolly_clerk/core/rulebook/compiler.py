@@ -374,20 +374,24 @@ class _Compiler(Checked):
     ) -> tuple[str, ...]:
         """The questions that the branches read, with those that decide whether these are asked, in the order of the branches."""
         rules = {v.key: v.rule for v in values}
+        place = {key: n for n, key in enumerate(questions)}
         found: dict[str, None] = {}
+
+        def in_order(names: Iterable[str]) -> list[str]:
+            return sorted(names, key=lambda name: (place.get(name, -1), name))
 
         def need(name: str) -> None:
             if name in rules:
-                for other in sorted(rules[name].reads):
+                for other in in_order(rules[name].reads):
                     need(other)
             elif name in questions and name not in found:
                 node = questions[name]
-                for other in sorted(node.when.reads) if node.when else ():
+                for other in in_order(node.when.reads) if node.when else ():
                     need(other)
                 found[name] = None
 
         for branch in branches:
-            for name in sorted(branch.when.reads) if branch.when else ():
+            for name in in_order(branch.when.reads) if branch.when else ():
                 need(name)
         return tuple(found)
 
