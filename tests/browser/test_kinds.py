@@ -319,6 +319,7 @@ class Kinds(BrowserTest):
         desk = self.come_in("Jonas Wick")
         desk.goto(f"{self.server.address}/desk/{reference}")
         desk.get_by_role("button", name="Begin checking").click()
+        stamp(desk, "Being checked")
         tabs = desk.get_by_role("navigation", name="Parts that are judged by themselves")
         expect(tabs.get_by_role("button")).to_have_count(3)
         tabs.get_by_role("button", name=re.compile("Site 2, Far Hut")).click()
