@@ -60,7 +60,12 @@ def ask(office: Office, kind: str, answers: Answers) -> WayInView:
     answered = tuple(
         p for p in looked.rules.way_in_asks if p in states and states[p].raw is not None and states[p].asked == "yes"
     )
-    open_now = decided.depends_on if decided else ()
+    hangs_on = decided.depends_on if decided else ()
+    open_now = (
+        tuple(sorted(hangs_on, key=looked.rules.way_in_asks.index))
+        if set(hangs_on) <= set(looked.rules.way_in_asks)
+        else hangs_on
+    )
     return WayInView(form_of(looked.rules), open_now, answered, decided, for_applicant(looked.assessment))
 
 
