@@ -112,6 +112,8 @@ class Assessment:
         """Itself, with every section worked out: for printing, or for handing over."""
         for section in fields(self):
             getattr(self, section.name)
+        for requirement in self.requirements:
+            requirement.whole()
         return self
 
     def lane(self, id_: str) -> LaneView:

@@ -2,103 +2,75 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
 from typing import Any
 
-from jolly_clerk.core.absence import is_absent
-from jolly_clerk.core.dossier.model import Attachment, Dossier
+from jolly_clerk.core.absence import UNKNOWN, is_absent
+from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.findings import Finding, slot_findings
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.facts.stated import stated
-from jolly_clerk.core.form import Sheet
-from jolly_clerk.core.requirements import Requirement, Standing
-from jolly_clerk.core.rulebook.compiled import (
-    CompiledEither,
-    CompiledSlot,
-    Rulebook,
-)
+from jolly_clerk.core.making import Maker, One
+from jolly_clerk.core.requirements import Requirement, Standing, Words
+from jolly_clerk.core.rulebook.compiled import CompiledEither, CompiledSlot
 from jolly_clerk.core.rulebook.dates import CALENDAR
 from jolly_clerk.core.rulebook.model import Slot
 from jolly_clerk.core.say import day as said_day
 from jolly_clerk.core.say import things
 
 
-@dataclass(frozen=True, slots=True)
-class One:
-    """What a requirement is made for: the whole filing, or one item of a part that repeats."""
-
-    values: Mapping[str, Any]
-    part: str = ""
-    number: str = ""
-    label: str = ""
-
-    @property
-    def own(self) -> str:
-        """``persons.2``, or nothing for the whole."""
-        return f"{self.part}.{self.number}" if self.number else ""
-
-    def id(self, base: str) -> str:
-        """The id of a requirement: with the item's lasting number."""
-        return f"{base}.{self.number}" if self.number else base
-
-    def title(self, base: str) -> str:
-        """The title of a requirement: with what the item is called."""
-        return f"{base}: {self.label}" if self.label else base
-
-
-class DocumentMaker:
-    """Makes the requirements for slots. What it needs of the whole checklist is given by the class that is built on it."""
-
-    rulebook: Rulebook
-    dossier: Dossier
-    sheet: Sheet
-    readings: Mapping[str, Reading]
-    same: dict[str, list[Attachment]]
-    files: Callable[[str], tuple[Attachment, ...]]
-    made: Callable[..., Requirement]
-    not_asked: Callable[[Any, Any, One], tuple[Standing, str]]
+class DocumentMaker(Maker):
+    """Makes the requirements for slots, and for groups of them."""
 
     def slot(self, compiled: CompiledSlot, one: One) -> Requirement:
+        """A place for a document: what is there, what was found in it."""
         slot, name = compiled.slot, one.id(compiled.slot.slot)
-        ref = f"documents.{name}"
-        files = self.files(name)
-        findings: list[Finding] = []
-        asked = True if compiled.when is None else compiled.when.holds(one.values)
+        ref, files = f"documents.{name}", self.files(name)
+        of = (compiled, one, name, files)
         stops = slot.delivered_by is None and compiled.until is None
+        if files and not stops:
+            stops = self.asked(compiled.when, one) is True
+        return self.made(ref, "document", one.title(slot.title), [ref], self.slot_proposed, self.slot_words, of, stops)
+
+    def slot_proposed(self, compiled: CompiledSlot, one: One, name: str, files: tuple[Attachment, ...]) -> Standing:
+        asked = self.asked(compiled.when, one)
         if asked is not True:
-            (proposed, because), put_right = self.not_asked(compiled.when, asked, one), ""
-        elif not files:
-            proposed, because, put_right = self.empty_slot(compiled, one)
+            return "not known yet" if asked is UNKNOWN else "not asked"
+        if files:
+            worst = {f.weight for f in self.found_in(compiled, one, name, files)}
+            return "wanting" if "fault" in worst else "in doubt" if "look" in worst else "to read"
+        proposed = self.empty_slot(compiled, one)[0]
+        return "to read" if proposed == "wanting" and self.borrowed(compiled, one) else proposed
+
+    def found_in(self, compiled: CompiledSlot, one: One, name: str, files: tuple[Attachment, ...]) -> list[Finding]:
+        """What was found in the files of a slot."""
+        others = [other for a in files for other in self.same[a.sha256] if other.slot != name]
+        found = slot_findings(compiled.slot, files, self.readings, others)
+        if compiled.issued or compiled.valid:
+            found += self.days_of(compiled, one, files)
+        return found
+
+    def borrowed(self, compiled: CompiledSlot, one: One) -> tuple[Attachment, ...]:
+        """The files of other slots in which the document of this one may stand."""
+        return tuple(a for other in compiled.slot.may_be_in for a in self.files(one.id(other)))
+
+    def slot_words(self, proposed: Standing, compiled: CompiledSlot, one: One, name: str, files: tuple[Attachment, ...]) -> Words:
+        slot, asked, put_right = compiled.slot, self.asked(compiled.when, one), ""
+        findings: list[Finding] = []
+        if asked is not True:
+            because = self.not_asked(compiled.when, asked, one)
+        elif files:
+            findings = self.found_in(compiled, one, name, files)
+            put_right = " ".join(f.text for f in findings if f.weight != "note")
+            because = put_right or f"{things(len(files), 'file')} attached, read without findings."
+        elif proposed == "to read":
+            files = self.borrowed(compiled, one)
+            because = f"Nothing of its own; it may stand in “{files[0].name}”."
         else:
-            others = [other for a in files for other in self.same[a.sha256] if other.slot != name]
-            findings = [*slot_findings(slot, files, self.readings, others), *self.days_of(compiled, one, files)]
-            worst = {f.weight for f in findings}
-            proposed = "wanting" if "fault" in worst else "in doubt" if "look" in worst else "to read"
-            faults = [f.text for f in findings if f.weight != "note"]
-            because = " ".join(faults) or f"{things(len(files), 'file')} attached, read without findings."
-            put_right = " ".join(faults)
-            stops = True
-        if not files and proposed == "wanting":
-            files = tuple(a for other in slot.may_be_in for a in self.files(one.id(other)))
-            if files:
-                proposed, because, put_right = "to read", f"Nothing of its own; it may stand in “{files[0].name}”.", ""
-        return self.made(
-            ref,
-            "document",
-            one.title(slot.title),
-            "documents",
-            slot.says,
-            slot.article,
-            proposed,
-            because,
-            put_right,
-            [ref],
-            findings,
-            files,
-            stops_filing=stops,
-            item=one.own,
-            named=self.named(compiled, one),
+            _, because, put_right = self.empty_slot(compiled, one)
+        where, named = self.where([f"documents.{name}"]), self.named(compiled, one)
+        return Words(
+            "documents", slot.says, slot.article, because, put_right, where, tuple(findings), files, None, one.own, named
         )
 
     def named(self, compiled: CompiledSlot, one: One) -> str:
@@ -178,19 +150,20 @@ class DocumentMaker:
 
     def either(self, group: CompiledEither) -> Requirement:
         """Several slots of which some have to be filled; each file is judged in its own slot."""
-        either, values = group.either, self.sheet.values
-        titles = [self.rulebook.slots[s].slot.title for s in either.slots]
-        refs = [f"documents.{s}" for s in either.slots]
-        asked = True if group.when is None else group.when.holds(values)
-        filled = sum(1 for s in either.slots if self.files(s))
-        put_right = ""
+        either, refs = group.either, [f"documents.{s}" for s in group.either.slots]
+        return self.made(either.id, "document", either.title, refs, self.either_proposed, self.either_words, (group, refs))
+
+    def either_proposed(self, group: CompiledEither, _: Sequence[str]) -> Standing:
+        asked = self.asked(group.when, One(self.sheet.values))
         if asked is not True:
-            proposed, because = self.not_asked(group.when, asked, One(values))
-        elif filled >= either.at_least:
-            proposed, because = "met", self.group_said(group)
-        else:
-            proposed, because = "wanting", self.group_said(group)
-            put_right = f"Attach at least {either.at_least} of: {', '.join(titles)}. {either.says}"
-        return self.made(
-            either.id, "document", either.title, "documents", either.says, either.article, proposed, because, put_right, refs
-        )
+            return "not known yet" if asked is UNKNOWN else "not asked"
+        return "met" if sum(1 for s in group.either.slots if self.files(s)) >= group.either.at_least else "wanting"
+
+    def either_words(self, proposed: Standing, group: CompiledEither, refs: Sequence[str]) -> Words:
+        either, whole = group.either, One(self.sheet.values)
+        asked, put_right = self.asked(group.when, whole), ""
+        because = self.group_said(group) if asked is True else self.not_asked(group.when, asked, whole)
+        if proposed == "wanting":
+            titles = ", ".join(self.rulebook.slots[s].slot.title for s in either.slots)
+            put_right = f"Attach at least {either.at_least} of: {titles}. {either.says}"
+        return Words("documents", either.says, either.article, because, put_right, self.where(refs))

@@ -55,6 +55,7 @@ class Sheet:
     apart: list[str] = field(default_factory=list)
     may_stay_open: set[str] = field(default_factory=set)
     items: dict[str, list[Own]] = field(default_factory=dict)
+    part_asked: dict[str, Any] = field(default_factory=dict)
 
     def called(self, part: str, number: str) -> str:
         """What an item is called: the part, its number, and the first person or text that names it: ``Person 2, Tom Ashby``."""
@@ -186,8 +187,7 @@ def _column(sheet: Sheet, part: str, found: list[Any]) -> Any:
 
 def _begin_items(sheet: Sheet, part: Part, given: Any) -> None:
     """The repeats of a part, with their numbers; what is asked of each is read column by column."""
-    outer = sheet.rulebook.part_when[part.id]
-    asked = True if outer is None else outer.holds(sheet.values)
+    asked = _part_asked(sheet, part.id)
     made = []
     for position, item in enumerate([i for i in given if isinstance(i, dict)] if isinstance(given, list) else [], 1):
         own = Own(sheet.values, item, {"id": str(item.get("id", position)), "position": Decimal(position)})
@@ -208,30 +208,40 @@ def _read_column(sheet: Sheet, node: AskedQuestion, filed: date) -> None:
     sheet.values[node.key] = _column(sheet, part, found)
 
 
+def _part_asked(sheet: Sheet, part: str) -> Any:
+    """Whether a part is asked at all; its condition looks at nothing of the part itself."""
+    found = sheet.part_asked.get(part)
+    if found is None:
+        outer = sheet.rulebook.part_when[part]
+        found = sheet.part_asked[part] = True if outer is None else outer.holds(sheet.values)
+    return found
+
+
 def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Any, values: Mapping[str, Any], filed: date) -> Any:
-    outer = sheet.rulebook.part_when[node.part.id]
-    asked: Any = True if outer is None else outer.holds(values)
+    asked: Any = _part_asked(sheet, node.part.id)
+    question = node.question
     if node.when is not None and asked is not False:
         inner = node.when.holds(values)
         asked = inner if asked is True or inner is False else UNKNOWN
     sheet.asked[place] = asked
-    if is_open(raw) and node.question.default is not None:
-        raw = node.question.default
-    if not is_open(raw):
+    left = is_open(raw)
+    if left and question.default is not None:
+        raw, left = question.default, is_open(question.default)
+    if not left:
         sheet.raw[place] = raw
     if asked is False:
         return NONE
-    optional = node.question.optional and (node.needed_when is None or node.needed_when.holds(values) is not True)
+    optional = question.optional and (node.needed_when is None or node.needed_when.holds(values) is not True)
     if optional:
         sheet.may_stay_open.add(place)
-    if place not in sheet.raw:
+    if left:
         return NONE if asked is True and optional else UNKNOWN
     try:
         value = typed(node, raw, filed, node.offered(values) if node.option_when else node.options)
     except AnswerFault as fault:
         sheet.faults[place] = str(fault)
         return UNKNOWN
-    if values[CALENDAR] is not None:
+    if values[CALENDAR] is not None and question.type in ("date and time", "rows"):
         value = _in_zone(value, values[CALENDAR].zone)
     return value if asked is True else UNKNOWN
 

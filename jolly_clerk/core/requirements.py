@@ -7,10 +7,10 @@ that it was given on has not changed. The checklist itself is made in :mod:`joll
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
 from jolly_clerk.core.dossier.differences import raw_answers
 from jolly_clerk.core.dossier.model import Attachment, Dossier
@@ -55,39 +55,97 @@ class Offer:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+class Words(NamedTuple):
+    """What a requirement says: all of it but its standing. Made when it is first looked at."""
+
+    group: str
+    says: str
+    article: str
+    because: str
+    put_right: str
+    places: tuple[Place, ...]
+    findings: tuple[Finding, ...] = ()
+    files: tuple[Attachment, ...] = ()
+    table: AgreementView | None = None
+    item: str = ""
+    named: str = ""
+
+
+@dataclass(frozen=True)
 class Requirement:
     """One line of the checklist. ``standing`` is the given one if it holds, else the proposed one.
 
     One that does not stop filing is what a third party delivers, or what has a time of its own after filing. ``item``
     (``persons.2``) is the repeat that it is made for, ``lane`` the lane in which it is judged, ``named`` the office's name
-    for the file of a document.
+    for the file of a document. The standing is there at once; all else is worked out when it is first looked at.
     """
 
     id: str
     kind: Kind
     title: str
-    group: str
-    says: str
-    article: str
     proposed: Standing
     given: Given | None
     standing: Standing
+    stops_filing: bool
+    lane: str
+    group: str
+    says: str
+    article: str
     because: str
     put_right: str
     places: tuple[Place, ...]
     findings: tuple[Finding, ...]
     files: tuple[Attachment, ...]
-    table: AgreementView | None = None
-    stops_filing: bool = True
-    item: str = ""
-    lane: str = ""
-    named: str = ""
+    table: AgreementView | None
+    item: str
+    named: str
+
+    @staticmethod
+    def at_first(
+        id_: str,
+        kind: Kind,
+        title: str,
+        given: Given | None,
+        stops_filing: bool,
+        lane: str,
+        propose: Callable[..., Standing],
+        words: Callable[..., Words],
+        of: tuple[Any, ...],
+    ) -> Requirement:
+        """One of which only the standing is known: the given one while it holds, else ``propose(*of)``.
+
+        What a held judgement overrules is proposed, and ``words(proposed, *of)`` are made, when they are first looked at.
+        """
+        made = object.__new__(Requirement)
+        own = made.__dict__
+        own["id"], own["kind"], own["title"], own["given"], own["stops_filing"] = id_, kind, title, given, stops_filing
+        own["lane"], own["_make"] = lane, (propose, words, of)
+        own["standing"] = given.standing if given is not None and given.holds else made.proposed
+        return made
+
+    if not TYPE_CHECKING:
+
+        def __getattr__(self, name: str) -> Any:
+            own = self.__dict__
+            make = own.get("_make")
+            if make is None or (name != "proposed" and name not in Words._fields):
+                raise AttributeError(name)
+            propose, words, of = make
+            if name == "proposed":
+                own["proposed"] = propose(*of)
+            else:
+                own.update(words(self.proposed, *of)._asdict())
+            return own[name]
+
+    def whole(self) -> Requirement:
+        """Itself, with its words worked out."""
+        _ = self.because
+        return self
 
     @property
     def asked(self) -> bool:
         """True if it counts: neither not asked nor still hanging on an open question."""
-        return self.proposed not in ("not asked", "not known yet") or (self.given is not None and self.given.holds)
+        return self.judged or self.proposed not in ("not asked", "not known yet")
 
     @property
     def judged(self) -> bool:
@@ -95,34 +153,33 @@ class Requirement:
         return self.given is not None and self.given.holds
 
 
-def evidence(dossier: Dossier, case: CaseSoFar, fees: FeeSheet, places: Sequence[str]) -> str:
-    """What a judgement looked at, as a short hash: the answers and files at its places. Readings are left out,
-    so reading a file again never changes a standing that was given."""
-    in_slot: dict[str, list[Attachment]] = {}
-    for a in dossier.attachments:
-        in_slot.setdefault(a.slot, []).append(a)
-    return evidence_at(dossier, case, fees, places, raw_answers(dossier), in_slot)
+class Evidence:
+    """What judgements looked at: the answers and files at their places, each place looked at once."""
 
+    def __init__(self, dossier: Dossier, case: CaseSoFar, fees: FeeSheet) -> None:
+        self.dossier, self.case, self.fees = dossier, case, fees
+        self.flat = raw_answers(dossier)
+        self.in_slot: dict[str, list[Attachment]] = {}
+        for a in dossier.attachments:
+            self.in_slot.setdefault(a.slot, []).append(a)
+        self._told: dict[str, str] = {}
 
-def evidence_at(
-    dossier: Dossier,
-    case: CaseSoFar,
-    fees: FeeSheet,
-    places: Sequence[str],
-    flat: Mapping[str, Any],
-    in_slot: Mapping[str, Sequence[Attachment]],
-) -> str:
-    """As :func:`evidence`, over the flat answers and the files by slot."""
-    looked: list[str] = []
-    for ref in places:
-        looked.append(ref)
+    def at(self, places: Sequence[str]) -> str:
+        """A short hash of what stands at some places. Readings are left out, so reading a file again never changes a
+        standing that was given."""
+        told = self._told
+        for ref in places:
+            if ref not in told:
+                told[ref] = self._at(ref)
+        return hashlib.sha256("\0".join([told[ref] for ref in places]).encode()).hexdigest()[:16]
+
+    def _at(self, ref: str) -> str:
         if ref.startswith("documents."):
-            looked += sorted(f"{a.sha256} {a.name}" for a in in_slot.get(ref[len("documents.") :], ()))
-        elif ref == "signature":
-            signed = dossier.signature
-            looked.append(f"{signed.name}\n{signed.at.isoformat()}\n{signed.text}" if signed else "")
-        elif ref == "fee":
-            looked += [str(fees.total("at filing").amount), str(case.came_for_filing)]
-        else:
-            looked.append(str(flat.get(ref, "")))
-    return hashlib.sha256("\0".join(looked).encode()).hexdigest()[:16]
+            files = sorted(f"{a.sha256} {a.name}" for a in self.in_slot.get(ref[len("documents.") :], ()))
+            return "\0".join([ref, *files])
+        if ref == "signature":
+            signed = self.dossier.signature
+            return f"{ref}\0{signed.name}\n{signed.at.isoformat()}\n{signed.text}" if signed else f"{ref}\0"
+        if ref == "fee":
+            return f"{ref}\0{self.fees.total('at filing').amount}\0{self.case.came_for_filing}"
+        return f"{ref}\0{self.flat.get(ref, '')}"

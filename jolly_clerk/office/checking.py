@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import date, datetime
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.requirements import Requirement, evidence
+from jolly_clerk.core.requirements import Evidence, Requirement
 from jolly_clerk.core.time.clock import answers_due
 from jolly_clerk.office.casework import Loaded, act, key_of, load_case, need_lane, need_move, need_officer
 from jolly_clerk.office.errors import Invalid, NotFound, NotReady
@@ -71,7 +71,7 @@ def _judged(
     reason: str = "",
     at: datetime | None = None,
 ) -> h.Judged:
-    looked = evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees, [p.ref for p in found.places])
+    looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at([p.ref for p in found.places])
     return h.Judged(
         at=at or office.now(),
         who=who.id,
@@ -226,7 +226,7 @@ def ask_about(office: Office, who: Who, reference: str, place: str, text: str, s
         bearing = [r for r in loaded.assessment.requirements if r.asked and any(p.ref == place for p in r.places)]
         id_ = bearing[0].id if bearing else f"answer.{place}"
         places = [p.ref for p in bearing[0].places] if bearing else [place]
-        looked = evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees, places)
+        looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at(places)
         words = (
             text.strip()
             or f"You changed “{change.label}” from {change.was or 'nothing'} to {change.now or 'nothing'}. Please say why."

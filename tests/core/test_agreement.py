@@ -139,7 +139,7 @@ class Agreement(unittest.TestCase):
         row = None if registered is None else {"to_water": registered}
         asked = {"plots": RegisterAsked(at=at(2026, 11, 5), who="x", role="officer", name="plots", key="Q-1", row=row)}
         by_slot = {a.slot: [a] for a in files}
-        return agreement(agree, sheet, by_slot, {"a" * 64: reading}, asked)
+        return agreement(agree, sheet, by_slot, {"a" * 64: reading}, asked).view()
 
     def test_who_is_the_odd_one_out(self) -> None:
         for distance, shown, registered, holds, odd in (

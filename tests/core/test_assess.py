@@ -162,11 +162,11 @@ class Judging(unittest.TestCase):
         from jolly_clerk.core.fees.sheet import fee_sheet
         from jolly_clerk.core.form import read_answers
         from jolly_clerk.core.lifecycle import fold
-        from jolly_clerk.core.requirements import evidence
+        from jolly_clerk.core.requirements import Evidence
 
         first = dossier()
         sheet = fee_sheet(read_answers(BW, first.answers, date(2026, 11, 5), date(2026, 11, 5)))
-        looked = evidence(first, fold([FILED, PAID]), sheet, ["works.distance", "documents.site_plan"])
+        looked = Evidence(first, fold([FILED, PAID]), sheet).at(["works.distance", "documents.site_plan"])
         mark = judged("distance-stated", "met", evidence=looked)
         kept = assessed(first, case(mark)).requirement("distance-stated")
         moved = assessed(dossier(works_distance="11.2"), case(mark)).requirement("distance-stated")

@@ -15,7 +15,7 @@ from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.history import History
 from jolly_clerk.core.lifecycle import fold
-from jolly_clerk.core.requirements import Requirement, evidence
+from jolly_clerk.core.requirements import Evidence, Requirement
 from tests.helpers import BW, answers, assessed, at, dossier
 
 DAY = date(2026, 11, 5)
@@ -176,9 +176,9 @@ class StillNeeded(unittest.TestCase):
                 self.assertEqual(missing_from(places, "  ", [self.CHANGE]), "")
 
 
-class Evidence(unittest.TestCase):
+class WhatWasLookedAt(unittest.TestCase):
     def mark(self, of: Dossier, *places: str, entries: tuple[h.Entry, ...] = (FILED, PAID)) -> str:
-        return evidence(of, fold(entries), fee_sheet(read_answers(BW, of.answers, DAY, DAY)), places)
+        return Evidence(of, fold(entries), fee_sheet(read_answers(BW, of.answers, DAY, DAY))).at(places)
 
     def test_only_what_was_looked_at_counts(self) -> None:
         base = dossier()

@@ -29,7 +29,7 @@ class AnswerFault(ValueError):
 
 def is_open(raw: Any) -> bool:
     """True if nothing was answered."""
-    return raw is None or raw == [] or (isinstance(raw, str) and not raw.strip())
+    return (not raw or raw.isspace()) if isinstance(raw, str) else raw is None or raw == []
 
 
 def typed(asked: AskedQuestion, raw: Any, filed: date, offered: Mapping[str, str] | None = None) -> Any:
@@ -54,7 +54,9 @@ def _text(asked: AskedQuestion, raw: Any, _: date) -> str:
 
 def _number(asked: AskedQuestion, raw: Any, _: date) -> Decimal:
     question = asked.question
-    text = re.sub(r"[\s\N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}]", "", str(raw)).replace("−", "-")
+    text = str(raw)
+    if not _NUMBER.fullmatch(text):
+        text = re.sub(r"[\s\N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}]", "", text).replace("−", "-")
     if isinstance(raw, bool) or not _NUMBER.fullmatch(text):
         hint = " Write the decimals after a point, as in 95.8." if "," in text else ""
         raise AnswerFault(f"“{str(raw)[:40]}” is not a number.{hint}")
@@ -76,8 +78,7 @@ def _within(question: Question, value: Decimal) -> None:
     if question.at_most is not None and value > question.at_most:
         raise AnswerFault(f"{number(value)}{unit} is above {number(question.at_most)}{unit}, the most that can be entered here.")
     places = 0 if question.type == "count" else 2 if question.type == "money" else question.decimals
-    exponent = value.as_tuple().exponent
-    if isinstance(exponent, int) and -exponent > places and value != round(value, places):
+    if value != round(value, places):
         wanted = "a whole number" if places == 0 else f"at most {places} decimal{'s' if places > 1 else ''}"
         raise AnswerFault(f"{number(value)} has more decimals than can be kept; give {wanted}.")
 
@@ -91,6 +92,13 @@ def _date(asked: AskedQuestion, raw: Any, filed: date) -> date:
 
 def read_date(text: str) -> date:
     """Read ``2026-11-05``, ``5 Nov 2026`` or ``5.11.2026``. Raises :class:`AnswerFault`."""
+    if len(text) == 10 and text.isascii() and text[4] == text[7] == "-" and text.replace("-", "").isdigit():
+        try:  # as it is kept; what is wrong with any other is told below
+            found_day = date.fromisoformat(text)
+            if 1900 <= found_day.year <= 2200:
+                return found_day
+        except ValueError:
+            pass
     if found := _ISO.fullmatch(text):
         year, month, number_ = (int(g) for g in found.groups())
     elif found := _SPOKEN.fullmatch(text):

@@ -9,21 +9,25 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 from jolly_clerk.core.absence import NONE, is_absent
 from jolly_clerk.core.dossier.answers import AnswerFault, read_date
 from jolly_clerk.core.dossier.model import Attachment
+from jolly_clerk.core.facts.measures import Fact
 from jolly_clerk.core.facts.names import same_name
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.facts.stated import stated
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import RegisterAsked
-from jolly_clerk.core.rulebook.model import Agree, FactRule
+from jolly_clerk.core.rulebook.model import Agree, Slot
 from jolly_clerk.core.say import number, say
 
 LENGTH_WITHIN, AREA_WITHIN = Decimal("0.5"), Decimal(1)
 _UNITS = {"length": "m", "area": "m²"}
+
+
+State = Literal["stated", "not found", "not stated", "no answer"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +39,7 @@ class Statement:
 
     place: str
     label: str
-    state: Literal["stated", "not found", "not stated", "no answer"]
+    state: State
     said: str
     odd: bool = False
     file: str = ""
@@ -54,6 +58,27 @@ class AgreementView:
     statements: tuple[Statement, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class Agreement:
+    """What all places of one fact say, compared. ``holds`` is None while fewer than two state it."""
+
+    holds: bool | None
+    found: tuple[_Found, ...]
+    groups: tuple[tuple[int, ...], ...]
+    looker: _Looker
+
+    def view(self) -> AgreementView:
+        """The table in words, the odd one out marked: the largest group is taken for right; of equal ones none is."""
+        agree = self.looker.agree
+        odd: set[int] = set()
+        if self.holds is False:
+            sizes = [len(g) for g in self.groups]
+            largest = max(sizes)
+            odd = {n for g in self.groups if len(g) < largest or sizes.count(largest) > 1 for n in g}
+        statements = tuple(self.looker.statement(f, n in odd) for n, f in enumerate(self.found))
+        return AgreementView(agree.id, agree.title, self.holds, tolerance(agree), statements)
+
+
 def agreement(
     agree: Agree,
     sheet: Sheet,
@@ -61,27 +86,18 @@ def agreement(
     readings: Mapping[str, Reading],
     registers: Mapping[str, RegisterAsked],
     number: str = "",
-) -> AgreementView:
+) -> Agreement:
     """Look at every place of an agreement and compare what they say.
 
     ``files`` are the attachments by slot, ``number`` is the repeat of the part that it is made for.
     """
     looker = _Looker(agree, sheet, files, readings, registers, number)
-    found = [looker.look(place) for place in agree.places]
-    stated = [(n, value) for n, (_, value) in enumerate(found) if value is not None]
-    holds: bool | None = None
-    odd: set[int] = set()
-    if len(stated) > 1:
-        groups = _groups(agree, stated)
-        holds = len(groups) == 1
-        # the largest group is taken for right; of equal ones none is
-        largest = max(len(g) for g in groups)
-        if not holds:
-            odd = {n for g in groups if len(g) < largest or sum(len(x) == largest for x in groups) > 1 for n in g}
-    statements = tuple(
-        Statement(s.place, s.label, s.state, s.said, n in odd, s.file, s.page, s.box) for n, (s, _) in enumerate(found)
-    )
-    return AgreementView(agree.id, agree.title, holds, tolerance(agree), statements)
+    found = tuple(looker.look(place) for place in agree.places)
+    stated = [(n, f.value) for n, f in enumerate(found) if f.state == "stated"]
+    if len(stated) < 2:
+        return Agreement(None, found, (), looker)
+    groups = _groups(agree, stated)
+    return Agreement(len(groups) == 1, found, groups, looker)
 
 
 def tolerance(agree: Agree) -> str:
@@ -111,7 +127,7 @@ def _plain(text: str) -> str:
     return re.sub(r"[\s.,]+", " ", text).strip().casefold()
 
 
-def _groups(agree: Agree, stated: Sequence[tuple[int, Any]]) -> list[list[int]]:
+def _groups(agree: Agree, stated: Sequence[tuple[int, Any]]) -> tuple[tuple[int, ...], ...]:
     groups: list[list[tuple[int, Any]]] = []
     for n, value in stated:
         home = next((g for g in groups if all(same(agree, value, other) for _, other in g)), None)
@@ -119,7 +135,18 @@ def _groups(agree: Agree, stated: Sequence[tuple[int, Any]]) -> list[list[int]]:
             groups.append([(n, value)])
         else:
             home.append((n, value))
-    return [[n for n, _ in g] for g in groups]
+    return tuple(tuple(n for n, _ in g) for g in groups)
+
+
+class _Found(NamedTuple):
+    """What was found at one place: its value where it states one, and what it was found in."""
+
+    place: str
+    state: State
+    value: Any = None
+    why: str = ""
+    fact: Fact | None = None
+    file: str = ""
 
 
 class _Looker:
@@ -133,54 +160,65 @@ class _Looker:
         number: str,
     ) -> None:
         self.number = number
-        self.own = sheet.own(f"{agree.each}.{number}")
+        self.own = sheet.own(f"{agree.each}.{number}") if number else sheet.values
         self.agree, self.sheet, self.files, self.readings, self.registers = agree, sheet, files, readings, registers
 
-    def look(self, place: str) -> tuple[Statement, Any]:
+    def look(self, place: str) -> _Found:
+        """What one place states; its words are left for :meth:`statement`."""
+        rulebook = self.sheet.rulebook
+        if place in rulebook.questions:
+            value = self.own[place]
+            if is_absent(value):
+                return _Found(place, "not stated", why="not asked" if value is NONE else "not answered")
+            return _Found(place, "stated", value)
         head, _, rest = place.partition(".")
-        if place in self.sheet.rulebook.questions:
-            return self.answer(place)
-        if head in self.sheet.rulebook.slots:
-            slot = self.sheet.rulebook.slots[head].slot
-            name = f"{slot.slot}.{self.number}" if slot.for_each and self.number else slot.slot
-            return self.fact(place, name, slot.title, next(f for f in slot.facts if f.id == rest))
+        if head in rulebook.slots:
+            return self.fact(place, rulebook.slots[head].slot, rest)
         return self.register(place, head, rest)
 
-    def answer(self, place: str) -> tuple[Statement, Any]:
-        label, value = f"Form, {self.sheet.rulebook.parts[place.partition('.')[0]].title}", self.own[place]
-        if is_absent(value):
-            said = "not asked" if value is NONE else "not answered"
-            return Statement(place, label, "not stated", said), None
-        if self.number and place.partition(".")[0] == self.agree.each:
-            place = f"{place.partition('.')[0]}.{self.number}.{place.partition('.')[2]}"
-        return Statement(place, label, "stated", f"{say(value)} {_UNITS.get(self.agree.as_, '')}".strip()), value
-
-    def fact(self, place: str, slot: str, title: str, rule: FactRule) -> tuple[Statement, Any]:
-        own = self.files.get(slot, ())
+    def fact(self, place: str, slot: Slot, fact_id: str) -> _Found:
+        own = self.files.get(f"{slot.slot}.{self.number}" if slot.for_each and self.number else slot.slot, ())
         if not own:
-            return Statement(place, title, "not stated", "nothing attached"), None
+            return _Found(place, "not stated", why="nothing attached")
+        rule = next(f for f in slot.facts if f.id == fact_id)
         for a in own:
             reading = self.readings.get(a.sha256)
             fact = stated(rule, reading) if reading else None
             if fact:
-                label = f"{title}, sheet {fact.page}"
-                return Statement(place, label, "stated", fact.text, False, a.id, fact.page, fact.box), fact.value
-        return Statement(place, title, "not found", "not found", False, own[0].id), None
+                return _Found(place, "stated", fact.value, "", fact, a.id)
+        return _Found(place, "not found", None, "not found", None, own[0].id)
 
-    def register(self, place: str, name: str, column: str) -> tuple[Statement, Any]:
-        title = self.sheet.rulebook.edition.registers[name].title
+    def register(self, place: str, name: str, column: str) -> _Found:
         asked = self.registers.get(name)
         if asked is None:
-            return Statement(place, title, "not stated", "not asked yet"), None
+            return _Found(place, "not stated", why="not asked yet")
         if asked.trouble:
-            return Statement(place, title, "no answer", "it does not answer"), None
+            return _Found(place, "no answer", why="it does not answer")
         if asked.row is None:
-            return Statement(place, title, "not found", f"no entry {asked.key}"), None
+            return _Found(place, "not found", why=f"no entry {asked.key}")
         said = asked.row.get(column, "")
         value = self.typed(said)
-        if value is None:
-            return Statement(place, title, "not found", "it does not say"), None
-        return Statement(place, title, "stated", f"{said} {_UNITS.get(self.agree.as_, '')}".strip()), value
+        return _Found(place, "not found", why="it does not say") if value is None else _Found(place, "stated", value, said)
+
+    def statement(self, found: _Found, odd: bool) -> Statement:
+        """What was found at a place, in words."""
+        place, head, unit = found.place, found.place.partition(".")[0], _UNITS.get(self.agree.as_, "")
+        rulebook = self.sheet.rulebook
+        said = found.why
+        if place in rulebook.questions:
+            label = f"Form, {rulebook.parts[head].title}"
+            if found.state == "stated":
+                said = f"{say(found.value)} {unit}".strip()
+                if self.number and head == self.agree.each:
+                    place = f"{head}.{self.number}.{place.partition('.')[2]}"
+            return Statement(place, label, found.state, said, odd)
+        if head not in rulebook.slots:
+            said = f"{said} {unit}".strip() if found.state == "stated" else said
+            return Statement(place, rulebook.edition.registers[head].title, found.state, said, odd)
+        title, fact = rulebook.slots[head].slot.title, found.fact
+        if fact is None:
+            return Statement(place, title, found.state, said, odd, found.file)
+        return Statement(place, f"{title}, sheet {fact.page}", found.state, fact.text, odd, found.file, fact.page, fact.box)
 
     def typed(self, said: str) -> Any:
         if not said.strip():

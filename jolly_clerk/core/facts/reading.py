@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cached_property
 from typing import Any, Literal
 
-from pydantic import Field, PrivateAttr
+from pydantic import Field
 
 from jolly_clerk.core.dossier.model import Plain, Sha256
 from jolly_clerk.core.rulebook.model import SHEETS
@@ -80,14 +81,17 @@ class Reading(Plain):
     scripts: bool = False
     embedded: tuple[str, ...] = ()
     claims: ClaimsRead | None = None
-    #: facts found in it, by what was looked for: a reading never changes, so each is looked for once
-    _found: dict[Any, Any] = PrivateAttr(default_factory=dict)
+
+    @cached_property
+    def found(self) -> dict[Any, Any]:
+        """Facts found in it, by what was looked for: a reading never changes, so each is looked for once."""
+        return {}
 
     def once(self, key: Any, look: Callable[[], Any]) -> Any:
         """What ``look`` found for ``key``, looked for the first time only."""
-        if key not in self._found:
-            self._found[key] = look()
-        return self._found[key]
+        if key not in self.found:
+            self.found[key] = look()
+        return self.found[key]
 
     @property
     def words(self) -> int:

@@ -179,10 +179,11 @@ class CompiledPathway:
 
 @dataclass(frozen=True, slots=True)
 class CompiledAgree:
-    """An agreement with its compiled condition."""
+    """An agreement with its compiled condition, and the questions and slots at which it is looked for."""
 
     agree: m.Agree
     when: Expression | None
+    at: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -226,7 +227,19 @@ class Rulebook:
         """The computed answers by key."""
         return {node.key: node for node in self.order if isinstance(node, ComputedValue)}
 
-    @property
+    @cached_property
+    def rules_of(self) -> Mapping[str, tuple[list[CompiledMust], list[CompiledAgree], list[CompiledPrerequisite]]]:
+        """The musts, agreements and prerequisites of each part, in their order."""
+        return {
+            part: (
+                [m for m in self.musts if m.must.part == part],
+                [a for a in self.agrees if a.agree.part == part],
+                [p for p in self.prerequisites if p.prerequisite.part == part],
+            )
+            for part in self.parts
+        }
+
+    @cached_property
     def value_titles(self) -> dict[str, str]:
         """The titles of the computed answers."""
         return {f"{v.each}.{v.id}" if v.each else v.id: v.title for v in self.edition.values}
@@ -250,7 +263,7 @@ class Rulebook:
             own = number and slot in self.slots and self.slots[slot].slot.for_each == lanes.each
             return f"{lanes.each}.{number}" if own else ""
         number = rest.partition(".")[0]
-        return f"{head}.{number}" if head == lanes.each and number else ""
+        return f"{head}.{number}" if head == lanes.each and number and ref not in self.questions else ""
 
     def one(self, part: str) -> str:
         """What a repeat of a part is called, without its number."""

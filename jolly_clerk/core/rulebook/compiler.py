@@ -298,7 +298,7 @@ class _Compiler(Checked):
         return asked | {f"documents.{s.slot}" for s in self.e.documents} | {"signature"}
 
     def agrees(self) -> Iterator[CompiledAgree]:
-        parts, known = {p.id for p in self.e.parts}, self.fact_places()
+        parts, known, asked = {p.id for p in self.e.parts}, self.fact_places(), self.places()
         for n, agree in enumerate(self.e.agree):
             path: Path = ("agree", n)
             if agree.part not in parts:
@@ -307,7 +307,10 @@ class _Compiler(Checked):
                 if ref not in known:
                     self.fault((*path, "places"), f"{ref!r} is no question, no fact of a slot and no column of a register")
             self.repeated(agree.each, path)
-            yield CompiledAgree(agree, self.rule(agree.when, (*path, "when"), types.YES_NO, self.scope_in(agree.each)))
+            looked = dict.fromkeys(ref for ref in agree.places if ref in asked)
+            looked |= dict.fromkeys(at for ref in agree.places if (at := f"documents.{ref.partition('.')[0]}") in asked)
+            when = self.rule(agree.when, (*path, "when"), types.YES_NO, self.scope_in(agree.each))
+            yield CompiledAgree(agree, when, tuple(looked) or (agree.part,))
 
     def prerequisites(self) -> Iterator[CompiledPrerequisite]:
         for n, wanted in enumerate(self.e.prerequisites):

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from datetime import date
 from decimal import Decimal
+from functools import cached_property
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints, model_validator
@@ -178,32 +179,32 @@ class Accepts(Said):
     pixels: str | None = None
     ratio: str | None = None
 
-    @property
+    @cached_property
     def word_range(self) -> tuple[int, int] | None:
         """Fewest and most words of one file, if the rule says."""
         return _range(self.words) if self.words else None
 
-    @property
+    @cached_property
     def least_pixels(self) -> tuple[int, int] | None:
         """Fewest dots across and down, if the rule says."""
         return _pair(self.pixels, "x") if self.pixels else None
 
-    @property
+    @cached_property
     def sides(self) -> tuple[int, int] | None:
         """Across to down, if the rule says."""
         return _pair(self.ratio, ":") if self.ratio else None
 
-    @property
+    @cached_property
     def file_range(self) -> tuple[int, int]:
         """Fewest and most files."""
         return _range(self.files)
 
-    @property
+    @cached_property
     def page_range(self) -> tuple[int, int] | None:
         """Fewest and most pages of one file, if the rule says."""
         return _range(self.pages) if self.pages else None
 
-    @property
+    @cached_property
     def most_bytes(self) -> int:
         """The largest file, in bytes; 1 MB is a million bytes."""
         return bytes_of(self.size)
