@@ -1,102 +1,386 @@
-"""A clinical trial in plain Python, written by hand for the comparison: the same standings and fees, no working, no words."""
+"""A clinical trial in plain Python, written by hand for the comparison: the same standings and fees, no working, no words.
+
+It takes what :func:`jolly_clerk.core.assess.assess` takes, for this one kind, and holds nothing but plain comparisons.
+"""
 
 from __future__ import annotations
 
+import hashlib
 import re
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
+from jolly_clerk.core.facts.names import same_name
+
 D = Decimal
 CENT = D("0.01")
 BASE = {"low": D(1200), "standard": D(3400), "high": D(5900)}
-YES = (True, "yes")
-_DAY = re.compile(r"\d{4}-\d{2}-\d{2}|\d{1,2} [A-Z][a-z]+ \d{4}")
+WORDS = {True: True, False: False, "yes": True, "no": False, "true": True, "false": False}
+SIGNS = ("other_use", "higher_dose", "overnight", "cuts", "dummy")
+LISTS = {"need.tries": ("medicine", "appliance", "nothing"), "sponsor.sort": ("firm", "academic"),
+         "sponsor.language": ("en", "pt", "fr"), "sponsor.post": ("mail", "print"), "sites.spoken": ("en", "pt", "other")}  # fmt: skip
+TEXTS = {"sponsor.name": 200, "sponsor.address": 300, "sponsor.answers": 200, "trial.title": 120, "trial.code": 20,
+         "trial.purpose": 2000, "trial.changed": 2000, "product.file": 20, "product.substance": 80, "insurance.insurer": 80,
+         "sites.name": 80, "sites.address": 300, "sites.investigator": 200}  # fmt: skip
+NUMBERS = {"trial.arms": (1, 20, 0), "trial.persons": (1, 100000, 0), "product.dose": (0, None, 3), "insurance.sum": (0, None, 2),
+           "sites.persons": (0, 100000, 0)}  # fmt: skip
+DATES = ("trial.first_day", "trial.last_visit", "insurance.starts", "insurance.ends", "sites.trained_until")
+YES_NO = ("need.change", "need.first_time", "need.children", "need.living", *(f"need.{sign}" for sign in SIGNS), "trial.board")
+WHOLE = [q for q in (*YES_NO, *LISTS, *TEXTS, *NUMBERS, *DATES) if not q.startswith("sites.")]
+EACH = [q for q in (*LISTS, *TEXTS, *NUMBERS, *DATES) if q.startswith("sites.")]
+PDF, PAPER = ("pdf",), ("pdf", "png", "jpeg")
+#: formats, most files, bytes
+SLOTS = {"protocol": (PDF, 5, 20_000_000), "certificate": (PDF, 2, 8_000_000), "declaration": (PAPER, 1, 8_000_000),
+         "ethics": (PDF, 3, 8_000_000), "children_plan": (PDF, 3, 20_000_000), "dummy_reasons": (PDF, 3, 20_000_000),
+         "board_rules": (PDF, 2, 8_000_000), "changes_marked": (PDF, 5, 20_000_000), "cv": (PDF, 1, 8_000_000),
+         "training": (PAPER, 2, 8_000_000), "suitability": (PDF, 3, 20_000_000), "consent_form": (PDF, 3, 8_000_000),
+         "contract": (PDF, 1, 8_000_000)}  # fmt: skip
+SITE_SLOTS = ("cv", "training", "suitability", "consent_form", "contract")
+ENDINGS = {"pdf": "pdf", "png": "png", "jpg": "jpeg", "jpeg": "jpeg", "tif": "tiff", "tiff": "tiff", "txt": "txt"}
+_NUMBER = re.compile(r"[+-]?\d+(\.\d+)?")
+_HIDDEN = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff]")
+_DAY = re.compile(r"(\d{1,2}) ([A-Z][a-z]+) (\d{4})")
 _NAMES = "January February March April May June July August September October November December"
 _MONTHS = {month: n for n, month in enumerate(_NAMES.split(), 1)}
+_ASKED: dict[tuple[str, ...], re.Pattern[str]] = {}
 
 
-def risk(need: Mapping[str, Any]) -> str:
-    """The class of risk by the eight questions."""
-    if any(need[q] in YES for q in ("first_time", "children", "living")):
-        return "high"
-    signs = sum(need[q] in YES for q in ("other_use", "higher_dose", "overnight", "cuts", "dummy"))
-    return "standard" if signs >= 2 else "low"
+def typed(question: str, raw: Any) -> Any:
+    """The value of an answer; ValueError if it cannot be taken."""
+    if question in TEXTS:
+        if not isinstance(raw, str) or len(raw.strip()) > TEXTS[question] or _HIDDEN.search(raw):
+            raise ValueError
+        return raw.strip()
+    if question in LISTS:
+        if raw not in LISTS[question]:
+            raise ValueError
+        return raw
+    if question in NUMBERS:
+        least, most, places = NUMBERS[question]
+        if isinstance(raw, bool) or not _NUMBER.fullmatch(str(raw)) or len(str(raw)) > 20:
+            raise ValueError
+        value = D(str(raw))
+        if value < least or (most is not None and value > most) or value != round(value, places):
+            raise ValueError
+        return value
+    if question in DATES:
+        day = date.fromisoformat(raw)
+        if not 1900 <= day.year <= 2200:
+            raise ValueError
+        return day
+    if isinstance(raw, str):
+        raw = raw.strip().lower()
+    if raw not in WORDS:
+        raise ValueError
+    return WORDS[raw]
 
 
-def fees(answers: Mapping[str, Any]) -> dict[str, Decimal]:
-    """The lines that are asked."""
-    base, change = BASE[risk(answers["need"])], answers["need"]["change"] in YES
-    if change:
-        lines = {"change": base * D("0.40")}
-    else:
-        sites, arms = len(answers["sites"]), int(answers["trial"]["arms"])
-        lines = {"base": base, "further_sites": D(260) * max(0, sites - 1), "further_arms": D(150) * max(0, arms - 2)}
-    share = D("0.30") if answers["sponsor"]["sort"] == "academic" else D(1)
-    return {line: (amount * share).quantize(CENT, ROUND_HALF_UP) for line, amount in lines.items()}
+class Case:
+    """One trial: what was filed, what happened to it, what is known."""
 
+    def __init__(self, dossier: Any, entries: Sequence[Any], readings: Mapping[str, Any], filed: date, text: str) -> None:
+        self.dossier, self.readings, self.filed, self.text = dossier, readings, filed, text
+        self.given: dict[str, Any] = {}
+        self.pointed: set[str] = set()
+        self.paid, self.back = D(0), D(0)
+        self.register: Any = None
+        self.happened(entries)
+        self.faults: set[str] = set()
+        self.v: dict[str, Any] = {}
+        self.sites: list[dict[str, Any]] = []
+        self.found: dict[str, str] = {}
+        self.files: dict[str, list[Any]] = {}
+        self.same: dict[str, int] = {}
+        for a in dossier.attachments:
+            self.files.setdefault(a.slot, []).append(a)
+            self.same[a.sha256] = self.same.get(a.sha256, 0) + 1
 
-def standings(
-    answers: Mapping[str, Any], files: Mapping[str, list[Any]], given: Mapping[str, str], paid: Decimal, filed: date, product: str
-) -> dict[str, str]:
-    """The standing of each requirement: the given one, else what a rule would propose."""
-    need, trial, cover = answers["need"], answers["trial"], answers["insurance"]
-    first, last = date.fromisoformat(trial["first_day"]), date.fromisoformat(trial["last_visit"])
-    persons = int(trial["persons"])
-    found = {
-        "days-follow": "met" if filed <= first <= last else "wanting",
-        "board-watches": "not asked" if risk(need) != "high" else "met" if trial["board"] in YES else "wanting",
-        "purpose-clear": "to read",
-        "product-file": "met" if product in ("Complete", "Under review", "Granted") else "wanting",
-        "insured-enough": "met" if D(str(cover["sum"])) >= persons * 50000 else "wanting",
-        "persons-add-up": "met" if sum(int(s["persons"]) for s in answers["sites"]) == persons else "in doubt",
-        "substance-agrees": "met",
-        "signature": "met",
-        "fee.at_filing": "met" if paid >= sum(fees(answers).values()) else "wanting",
-    }
-    until = date(last.year + 2, last.month, min(last.day, 28 if last.month == 2 else 31))
-    whole = date.fromisoformat(cover["starts"]) <= first and date.fromisoformat(cover["ends"]) >= until
-    found["insured-long"] = "met" if whole else "wanting"
-    found["persons-agree"] = _agree(str(persons), files.get("protocol"), r"Number of persons: (\d+)")
-    found["sum-agrees"] = _agree(str(cover["sum"]), files.get("certificate"), r"Sum insured: ([\d.]+)")
-    found["end-agrees"] = _same_day(date.fromisoformat(cover["ends"]), files.get("certificate"))
-    asked = {"protocol": True, "certificate": True, "declaration": True, "ethics": True, "children_plan": need["children"] in YES,
-             "dummy_reasons": need["dummy"] in YES, "board_rules": trial["board"] in YES, "changes_marked": need["change"] in YES}  # fmt: skip
-    for slot, wanted in asked.items():
-        found[f"documents.{slot}"] = _slot(files.get(slot), wanted)
-    for site in answers["sites"]:
-        no = site["id"]
-        found[f"trained.{no}"] = "met" if date.fromisoformat(site["trained_until"]) >= first else "wanting"
-        found[f"language-spoken.{no}"] = "met" if site["spoken"] != "other" else "wanting"
+    def happened(self, entries: Sequence[Any]) -> None:
+        """What the history says: judgements that stand, money, the register."""
+        undone = {no for e in entries if e.what == "undone" for no in e.of}
+        points: dict[tuple[str, int], list[str]] = {}
+        keys = set()
+        for no, e in enumerate(entries, 1):
+            if no in undone:
+                continue
+            if e.what == "judged":
+                if e.standing is None:
+                    self.given.pop(e.requirement, None)
+                else:
+                    self.given[e.requirement] = e
+            elif e.what == "paid" and e.key not in keys:
+                keys.add(e.key)
+                self.paid += e.amount - e.prepaid
+            elif e.what == "paid back" and not e.key.endswith("-acceptance"):
+                self.back += e.amount - e.prepaid
+            elif e.what == "register asked":
+                self.register = e
+            elif e.what == "letter sent":
+                asked = [r for p in e.points for r in (p.requirement, *p.also)]
+                points[e.lane, e.round] = asked
+                self.pointed.update(p.requirement for p in e.points)
+            elif e.what == "answered":
+                for requirement in points.get((e.lane, e.round), ()):
+                    self.given.pop(requirement, None)
+
+    def read(self) -> None:
+        """Every answer, typed; what is open or wrong is None and has a line of its own."""
+        answers = self.dossier.answers
+        for question in WHOLE:
+            part, _, q = question.partition(".")
+            self.v[question] = self.one(question, question, (answers.get(part) or {}).get(q))
+        for n, item in enumerate(answers.get("sites") or (), 1):
+            no = str(item.get("id", n))
+            own = {q: self.one(q, f"sites.{no}.{q[6:]}", item.get(q[6:])) for q in EACH}
+            self.sites.append({**own, "id": no})
+        if not 1 <= len(self.sites) <= 30:
+            self.found["answer.sites"] = "wanting"
+
+    def one(self, question: str, place: str, raw: Any) -> Any:
+        """One answer; it counts only where it is asked."""
+        asked = self.v.get("need.change") if question == "trial.changed" else True
+        is_open = raw is None or raw == "" or raw == [] or (isinstance(raw, str) and raw.isspace())
+        value = None
+        if not is_open and asked is not False:
+            try:
+                value = typed(question, raw)
+            except (ValueError, TypeError):
+                self.faults.add(place)
+        if asked is True and value is None:
+            self.found[f"answer.{place}"] = "wanting"
+        elif asked is not False and (f"answer.{place}" in self.given or f"answer.{place}" in self.pointed):
+            self.found[f"answer.{place}"] = "met"
+        return value if asked is True else None
+
+    def risk(self) -> tuple[bool | None, str | None]:
+        """Whether the risk is high, and its class; None where that hangs on an open question."""
+        v = self.v
+        first = (v["need.first_time"], v["need.children"], v["need.living"])
+        high = True if True in first else None if None in first else False
+        signs = [v[f"need.{sign}"] for sign in SIGNS]
+        count = None if None in signs else signs.count(True)
+        if high:
+            return high, "high"
+        return high, None if high is None or count is None else "standard" if count >= 2 else "low"
+
+    def fees(self) -> dict[str, Decimal | None]:
+        """The lines that are asked, None for an amount that is not known yet."""
+        v, (_, risk) = self.v, self.risk()
+        base, change, sort = BASE.get(risk or ""), v["need.change"], v["sponsor.sort"]
+        share = None if sort is None else D("0.30") if sort == "academic" else D(1)
+        if change is None:
+            return {"base": None}
+        arms = v["trial.arms"]
+        if change:
+            lines = {"change": None if base is None else base * D("0.40")}
+        else:
+            lines = {"base": base, "further_sites": D(260) * max(0, len(self.sites) - 1)}
+            lines["further_arms"] = None if arms is None else D(150) * max(D(0), arms - 2)
+        done: dict[str, Decimal | None] = {}
+        for line, amount in lines.items():
+            cut = D(1) if amount == 0 else share
+            done[line] = None if amount is None or cut is None else (amount * cut).quantize(CENT, ROUND_HALF_UP)
+        return done
+
+    def standings(self) -> dict[str, str]:
+        """The standing of each requirement: the given one while what it looked at is the same, else what a rule would propose."""
+        self.read()
+        v, found, (high, _) = self.v, self.found, self.risk()
+        first, last, persons = v["trial.first_day"], v["trial.last_visit"], v["trial.persons"]
+        starts, ends, total = v["insurance.starts"], v["insurance.ends"], v["insurance.sum"]
+        until = None if last is None else date(last.year + 2, last.month, min(last.day, 28 if last.month == 2 else 31))
+        found["days-follow"] = _rule(_and(_le(self.filed, first), _le(first, last)))
+        found["board-watches"] = _unknown(high) or ("not asked" if not high else _rule(v["trial.board"]))
+        found["purpose-clear"] = "to read"
+        found["product-file"] = self.product()
+        found["insured-enough"] = _rule(None if total is None or persons is None else total >= persons * 50000)
+        found["insured-long"] = _rule(_and(_le(starts, first), _le(until, ends)))
+        each = [site["sites.persons"] for site in self.sites]
+        adds = None if persons is None or None in each else sum(each) == persons
+        found["persons-add-up"] = "in doubt" if adds is False else _rule(adds)
+        found["substance-agrees"] = self.substance()
+        found["signature"] = "met" if self.dossier.signature and self.dossier.signature.text == self.text else "wanting"
+        fees = self.fees()
+        due = None if None in fees.values() else sum(fees.values())  # type: ignore[arg-type]
+        found["fee.at_filing"] = "not known yet" if due is None else "met" if self.paid - self.back >= due else "wanting"
+        found["persons-agree"] = self.agree(persons, "protocol", "number of persons", "persons")
+        found["sum-agrees"] = self.agree(total, "certificate", "sum insured")
+        found["end-agrees"] = self.agree(ends, "certificate", "in force until", "valid until")
+        wanted = {"children_plan": v["need.children"], "dummy_reasons": v["need.dummy"], "board_rules": v["trial.board"],
+                  "changes_marked": v["need.change"]}  # fmt: skip
+        for slot in ("protocol", "declaration", "ethics", *wanted):
+            found[f"documents.{slot}"] = _unknown(wanted.get(slot, True)) or self.slot(slot, slot, wanted.get(slot, True))
+        found["documents.certificate"] = self.slot("certificate", "certificate", True, until, "in force until", "valid until")
+        for site in self.sites:
+            self.at_site(site, first)
+        self.judged(due)
+        return found
+
+    def at_site(self, site: dict[str, Any], first: date | None) -> None:
+        """What is asked of one site."""
+        found, no, trained, spoken = self.found, site["id"], site["sites.trained_until"], site["sites.spoken"]
+        found[f"trained.{no}"] = _rule(_le(first, trained))
+        found[f"language-spoken.{no}"] = _rule(None if spoken is None else spoken != "other")
         found[f"site-suits.{no}"] = "to read"
-        found[f"investigator-agrees.{no}"] = _agree(site["investigator"], files.get(f"cv.{no}"), r"Name: (.+)")
-        found[f"training-agrees.{no}"] = _same_day(date.fromisoformat(site["trained_until"]), files.get(f"training.{no}"))
-        for slot in ("cv", "training", "suitability", "consent_form", "contract"):
-            found[f"documents.{slot}.{no}"] = _slot(files.get(f"{slot}.{no}"), True)
-    return {**found, **{key: standing for key, standing in given.items() if key in found}}
+        found[f"investigator-agrees.{no}"] = self.agree(site["sites.investigator"], f"cv.{no}", "name", "investigator")
+        found[f"training-agrees.{no}"] = self.agree(trained, f"training.{no}", "valid until")
+        for slot in SITE_SLOTS:
+            on = first if slot == "training" else None
+            found[f"documents.{slot}.{no}"] = self.slot(slot, f"{slot}.{no}", True, on, "valid until")
+        borrowed = f"suitability.{no}" not in self.files and f"contract.{no}" in self.files
+        if borrowed and found[f"documents.suitability.{no}"] == "wanting":
+            found[f"documents.suitability.{no}"] = "to read"
 
+    def product(self) -> str:
+        """The product file has to be complete."""
+        reference, told = str((self.dossier.answers.get("product") or {}).get("file") or "").strip(), self.register
+        if not reference:
+            return "wanting"
+        if told is None or told.key.casefold() != reference.casefold() or told.trouble:
+            return "in doubt"
+        return "met" if told.row and told.row.get("state") in ("Complete", "Under review", "Granted") else "wanting"
 
-def _slot(readings: list[Any] | None, asked: bool) -> str:
-    if not asked:
-        return "not asked"
-    if not readings:
-        return "wanting"
-    return "to read" if all(r.opens == "yes" for r in readings) else "wanting"
+    def substance(self) -> str:
+        """Trial and product file name the same substance."""
+        own, row = self.v["product.substance"], self.register.row if self.register else None
+        said = (row or {}).get("substance", "").strip()
+        if own is None or not said:
+            return "to read"
+        plain = [re.sub(r"[\s.,]+", " ", t).strip().casefold() for t in (own, said)]
+        return "met" if plain[0] == plain[1] else "in doubt"
 
+    def slot(self, slot: str, name: str, asked: bool, on: date | None = None, *words: str) -> str:
+        """What is to be said of the files of a slot."""
+        if not asked:
+            return "not asked"
+        files = self.files.get(name, ())
+        formats, most, size = SLOTS[slot]
+        if not files or len(files) > most:
+            return "wanting"
+        standing = "to read"
+        for a in files:
+            r = self.readings.get(a.sha256)
+            if a.size > size or (r and (r.opens in ("empty", "password", "damaged"))):
+                return "wanting"
+            if r is None or r.opens == "not read":
+                standing = "in doubt"
+                continue
+            if r.type not in formats or (slot == "cv" and len(r.pages) > 3):
+                return "wanting"
+            until = self.fact(r, words) if on else None
+            if on and isinstance(until, date) and until < on:
+                return "wanting"
+            right = ENDINGS.get(a.name.rpartition(".")[2].lower()) == r.type
+            if not right or r.scripts or r.embedded or self.elsewhere(a, name):
+                standing = "in doubt"
+        return standing
 
-def _agree(said: str, readings: list[Any] | None, pattern: str) -> str:
-    for reading in readings or ():
+    def elsewhere(self, a: Any, name: str) -> bool:
+        """True if the same content stands in another slot."""
+        if self.same[a.sha256] == 1:
+            return False
+        return any(o.sha256 == a.sha256 and o.slot != name for o in self.dossier.attachments)
+
+    def agree(self, value: Any, slot: str, *words: str) -> str:
+        """Form and paper state the same."""
+        if value is None:
+            return "to read"
+        for a in self.files.get(slot, ()):
+            reading = self.readings.get(a.sha256)
+            told = self.fact(reading, words, value) if reading else None
+            if told is not None:
+                same = same_name(value, told) if isinstance(value, str) else value == told
+                return "met" if same else "in doubt"
+        return "to read"
+
+    def fact(self, reading: Any, words: tuple[str, ...], like: Any = None) -> Any:
+        """What stands after a word in a file: a day, a number or a name, as the value that it is compared with. Looked for once."""
+        return reading.once(("by hand", type(like), words), lambda: self.look(reading, words, like))
+
+    def look(self, reading: Any, words: tuple[str, ...], like: Any) -> Any:
+        """Search the lines of a file."""
+        if words not in _ASKED:
+            _ASKED[words] = re.compile(rf"\b(?:{'|'.join(words)})\b(.*)", re.I)
         for line in reading.lines:
-            if found := re.search(pattern, line.text):
-                return "met" if found[1].strip() == said else "in doubt"
-    return "to read"
+            if not (after := _ASKED[words].search(line.text)):
+                continue
+            if isinstance(like, str):
+                return after[1].strip(" :.-–")
+            if isinstance(like, D):
+                if number := re.search(r"\d{1,3}(?:[ \u00a0\u202f]\d{3})+(?:\.\d+)?|\d+(?:\.\d+)?", after[1]):
+                    return D(re.sub(r"\s", "", number[0]))
+            elif found := _DAY.search(after[1]):
+                return date(int(found[3]), _MONTHS[found[2]], int(found[1]))
+        return None
+
+    def judged(self, due: Decimal | None) -> None:
+        """Put the given standings over the proposed ones, as long as nothing changed at their places."""
+        answers = self.dossier.answers
+        for id_, e in self.given.items():
+            if id_ not in self.found:
+                continue
+            if e.evidence and e.evidence != self.mark(self.places(id_), answers, due):
+                continue
+            self.found[id_] = e.standing
+
+    def places(self, id_: str) -> Iterable[str]:
+        """The places that belong to a requirement."""
+        if id_.startswith("documents."):
+            return (id_,)
+        if id_.startswith("answer."):
+            return (id_.removeprefix("answer."),)
+        head, _, no = id_.partition(".")
+        return [f"{part}.{no}.{q}".rstrip(".") for part, q in _AT[head]] if head in _AT else _PLACES[id_]
+
+    def mark(self, places: Iterable[str], answers: Mapping[str, Any], due: Decimal | None) -> str:
+        """A hash of what stands at some places."""
+        told = []
+        for place in places:
+            told.append(place)
+            part, _, rest = place.partition(".")
+            if part == "documents":
+                told += sorted(f"{a.sha256} {a.name}" for a in self.files.get(rest, ()))
+            elif place == "signature":
+                s = self.dossier.signature
+                told.append(f"{s.name}\n{s.at.isoformat()}\n{s.text}" if s else "")
+            elif place == "fee":
+                told += [str(due), str(self.paid)]
+            elif part == "sites":
+                no, _, q = rest.partition(".")
+                item = next((i for i in answers.get("sites", ()) if str(i.get("id")) == no), {})
+                told.append(str(item.get(q, "")))
+            else:
+                told.append(str(answers.get(part, {}).get(rest, "")))
+        return hashlib.sha256("\0".join(told).encode()).hexdigest()[:16]
 
 
-def _same_day(day: date, readings: list[Any] | None) -> str:
-    for reading in readings or ():
-        for line in reading.lines:
-            if "until" in line.text and (found := _DAY.search(line.text)):
-                d, month, year = found[0].split()
-                return "met" if date(int(year), _MONTHS[month], int(d)) == day else "in doubt"
-    return "to read"
+_PLACES = {
+    "days-follow": ("trial.first_day", "trial.last_visit"), "board-watches": ("trial.board",), "signature": ("signature",),
+    "purpose-clear": ("trial.purpose", "documents.protocol"), "persons-add-up": ("trial.persons", "sites"), "fee.at_filing": ("fee",),
+    "insured-enough": ("insurance.sum", "trial.persons"), "insured-long": ("insurance.starts", "insurance.ends"),
+    "product-file": ("product.file",), "substance-agrees": ("product.substance",), "persons-agree": ("trial.persons", "documents.protocol"),
+    "sum-agrees": ("insurance.sum", "documents.certificate"), "end-agrees": ("insurance.ends", "documents.certificate"),
+}  # fmt: skip
+_AT: dict[str, tuple[tuple[str, str], ...]] = {
+    "trained": (("sites", "trained_until"), ("documents.training", "")), "language-spoken": (("sites", "spoken"), ("documents.consent_form", "")),
+    "site-suits": (("sites", "name"), ("documents.suitability", "")), "investigator-agrees": (("sites", "investigator"), ("documents.cv", "")),
+    "training-agrees": (("sites", "trained_until"), ("documents.training", "")),
+}  # fmt: skip
+
+
+def _le(one: Any, other: Any) -> bool | None:
+    return None if one is None or other is None else bool(one <= other)
+
+
+def _and(one: bool | None, other: bool | None) -> bool | None:
+    return False if one is False or other is False else None if one is None or other is None else True
+
+
+def _unknown(asked: bool | None) -> str:
+    return "not known yet" if asked is None else ""
+
+
+def _rule(holds: bool | None) -> str:
+    return "not known yet" if holds is None else "met" if holds else "wanting"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from functools import cached_property
 
 from jolly_clerk.core.absence import UNKNOWN
 from jolly_clerk.core.documents import DocumentMaker
@@ -53,29 +54,31 @@ class _Maker(DocumentMaker):
 
     def answers(self, part: str) -> Iterator[Requirement]:
         """One requirement for each question that is asked and open, or was asked about before; one for too few or too many repeats."""
-        sheet, given, pointed = self.sheet, self.case.given, self.pointed
-        fault = count_fault(sheet, self.rulebook.parts[part])
+        fault = count_fault(self.sheet, self.rulebook.parts[part])
         if fault:
             title = self.rulebook.parts[part].title
             yield self.made(f"answer.{part}", "answer", title, [part], _wanting, self.count_words, (part, fault))
-        for place in sheet.places_in(part):
-            if sheet.asked[place] is False:
-                continue
-            id_ = f"answer.{place}"
-            if self.answer_proposed(place, part) == "wanting" or id_ in given or id_ in pointed:
+        own = self.looked_at.get(part, set())
+        for place in self.sheet.places_in(part) if own else ():
+            if place in own and self.sheet.asked[place] is not False:
                 node = question_at(self.rulebook, place)
                 label, of = node.question.ask if node else place, (place, part)
-                yield self.made(id_, "answer", label, [place], self.answer_proposed, self.answer_words, of)
+                yield self.made(f"answer.{place}", "answer", label, [place], self.answer_proposed, self.answer_words, of)
+
+    @cached_property
+    def looked_at(self) -> dict[str, set[str]]:
+        """The places of answers that have a line of their own, by part: what is wanting, and what was judged or asked about."""
+        found: dict[str, set[str]] = {}
+        judged = [id_.removeprefix("answer.") for id_ in (*self.case.given, *self.pointed) if id_.startswith("answer.")]
+        for place in (*self.sheet.wanting, *judged):
+            found.setdefault(place.partition(".")[0], set()).add(place)
+        return found
 
     def count_words(self, _: Standing, part: str, fault: str) -> Words:
         return Words(part, "So many are asked.", "", fault, fault, self.where([part]))
 
     def answer_proposed(self, place: str, _: str) -> Standing:
-        sheet = self.sheet
-        wanting = sheet.asked[place] is True and (
-            place in sheet.faults or (place not in sheet.raw and place not in sheet.may_stay_open)
-        )
-        return "wanting" if wanting else "met"
+        return "wanting" if place in self.sheet.wanting else "met"
 
     def answer_words(self, _: Standing, place: str, part: str) -> Words:
         node, complaint = question_at(self.rulebook, place), self.sheet.faults.get(place)
@@ -189,7 +192,7 @@ class _Maker(DocumentMaker):
         """The standing of a prerequisite, why, and what puts it right."""
         wanted, whole = compiled.prerequisite, One(self.sheet.values)
         register = self.rulebook.edition.registers[wanted.register_]
-        reference = str(self.flat.get(at[0]) or "").strip()
+        reference = str(self.sheet.raw.get(at[0]) or "").strip()
         states = " or ".join(f"“{s}”" for s in wanted.states)
         told = self.registers.get(wanted.register_)
         asked = self.asked(compiled.when, whole)

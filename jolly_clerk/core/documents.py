@@ -30,7 +30,8 @@ class DocumentMaker(Maker):
         stops = slot.delivered_by is None and compiled.until is None
         if files and not stops:
             stops = self.asked(compiled.when, one) is True
-        return self.made(ref, "document", one.title(slot.title), [ref], self.slot_proposed, self.slot_words, of, stops)
+        lane = one.own if one.part == self.lane_part else ""
+        return self.made(ref, "document", one.title(slot.title), [ref], self.slot_proposed, self.slot_words, of, stops, lane)
 
     def slot_proposed(self, compiled: CompiledSlot, one: One, name: str, files: tuple[Attachment, ...]) -> Standing:
         asked = self.asked(compiled.when, one)

@@ -43,8 +43,8 @@ class Sheet:
 
     ``values`` maps every name of the rulebook to its value, NONE or UNKNOWN; ``asked`` maps a
     question's place to True, False or UNKNOWN; ``faults`` maps a place to its complaint; ``may_stay_open`` are the places
-    that need no answer. The place of a question in a part that repeats is ``part.n.question`` with the item's lasting
-    number; ``items`` are the names within each item, by part.
+    that need no answer, ``wanting`` those that are asked and open or wrong. The place of a question in a part that repeats is
+    ``part.n.question`` with the item's lasting number; ``items`` are the names within each item, by part.
     """
 
     rulebook: Rulebook
@@ -56,6 +56,7 @@ class Sheet:
     may_stay_open: set[str] = field(default_factory=set)
     items: dict[str, list[Own]] = field(default_factory=dict)
     part_asked: dict[str, Any] = field(default_factory=dict)
+    wanting: set[str] = field(default_factory=set)
 
     def called(self, part: str, number: str) -> str:
         """What an item is called: the part, its number, and the first person or text that names it: ``Person 2, Tom Ashby``."""
@@ -235,11 +236,15 @@ def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Any, values: Mappi
     if optional:
         sheet.may_stay_open.add(place)
     if left:
+        if asked is True and not optional:
+            sheet.wanting.add(place)
         return NONE if asked is True and optional else UNKNOWN
     try:
         value = typed(node, raw, filed, node.offered(values) if node.option_when else node.options)
     except AnswerFault as fault:
         sheet.faults[place] = str(fault)
+        if asked is True:
+            sheet.wanting.add(place)
         return UNKNOWN
     if values[CALENDAR] is not None and question.type in ("date and time", "rows"):
         value = _in_zone(value, values[CALENDAR].zone)

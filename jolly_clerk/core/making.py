@@ -60,8 +60,9 @@ class Maker:
     ) -> None:
         self.rulebook, self.dossier, self.sheet = rulebook, dossier, sheet
         self.fees, self.case, self.readings, self.registers = fees, case, readings, registers
-        looked = Evidence(dossier, case, fees)
-        self.evidence, self.flat, self.in_slot = looked.at, looked.flat, looked.in_slot
+        self.evidence = Evidence(dossier, case, fees)
+        self.in_slot = self.evidence.in_slot
+        self.lane_part = rulebook.edition.lanes.each if rulebook.edition.lanes else None
         self.ones: dict[str | None, tuple[One, ...]] = {}
         self.same: dict[str, list[Attachment]] = {}
         for a in dossier.attachments:
@@ -128,9 +129,10 @@ class Maker:
         given = None
         if judged:
             assert judged.standing is not None
-            holds = judged.evidence in ("", self.evidence(places))
+            holds = judged.evidence in ("", self.evidence.at(places))
             given = Given(judged.standing, judged.who, judged.at, judged.reason, holds)
-        lane = self.rulebook.lane_of(places[0]) if lane is None else lane
+        if lane is None:
+            lane = "" if self.lane_part is None else self.rulebook.lane_of(places[0])
         return Requirement.at_first(id_, kind, title, given, stops_filing, lane, propose, words, of)
 
     def asked(self, when: Expression | None, one: One) -> Any:

@@ -10,6 +10,7 @@ import hashlib
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
 from jolly_clerk.core.dossier.differences import raw_answers
@@ -117,10 +118,20 @@ class Requirement:
         What a held judgement overrules is proposed, and ``words(proposed, *of)`` are made, when they are first looked at.
         """
         made = object.__new__(Requirement)
-        own = made.__dict__
-        own["id"], own["kind"], own["title"], own["given"], own["stops_filing"] = id_, kind, title, given, stops_filing
-        own["lane"], own["_make"] = lane, (propose, words, of)
-        own["standing"] = given.standing if given is not None and given.holds else made.proposed
+        own: dict[str, Any] = {
+            "id": id_,
+            "kind": kind,
+            "title": title,
+            "given": given,
+            "stops_filing": stops_filing,
+            "lane": lane,
+        }
+        own["_make"] = (propose, words, of)
+        if given is not None and given.holds:
+            own["standing"] = given.standing
+        else:
+            own["standing"] = own["proposed"] = propose(*of)
+        object.__setattr__(made, "__dict__", own)
         return made
 
     if not TYPE_CHECKING:
@@ -158,11 +169,15 @@ class Evidence:
 
     def __init__(self, dossier: Dossier, case: CaseSoFar, fees: FeeSheet) -> None:
         self.dossier, self.case, self.fees = dossier, case, fees
-        self.flat = raw_answers(dossier)
         self.in_slot: dict[str, list[Attachment]] = {}
         for a in dossier.attachments:
             self.in_slot.setdefault(a.slot, []).append(a)
         self._told: dict[str, str] = {}
+
+    @cached_property
+    def flat(self) -> dict[str, Any]:
+        """The given answers by place."""
+        return raw_answers(self.dossier)
 
     def at(self, places: Sequence[str]) -> str:
         """A short hash of what stands at some places. Readings are left out, so reading a file again never changes a

@@ -10,6 +10,7 @@ from typing import get_args
 
 from sqlalchemy import select
 
+from bench import trials
 from jolly_clerk.core.lifecycle import State
 from jolly_clerk.demo.lay import PEOPLE, SCENES, lay
 from jolly_clerk.office.casework import load_case
@@ -52,6 +53,12 @@ class Quillhaven(unittest.TestCase):
         self.assertGreaterEqual(len(self.cases()), 14)
         with reading(self.office.engine) as session:
             self.assertEqual(len([d for d in session.scalars(select(Draft)) if d.case_id is None]), 5)
+
+    def test_every_trial_comes_out_as_a_function_written_by_hand_says(self) -> None:
+        imre = person(self.office, "imre")
+        tried, differ = trials.compared([load_case(self.office, imre, c.reference) for c in self.cases() if c.kind == "CT"])
+        self.assertGreater(tried, 300)
+        self.assertEqual(differ, [])
 
     def test_two_lie_under_the_edition_before(self) -> None:
         imre = person(self.office, "imre")

@@ -34,10 +34,11 @@ def is_open(raw: Any) -> bool:
 
 def typed(asked: AskedQuestion, raw: Any, filed: date, offered: Mapping[str, str] | None = None) -> Any:
     """The value of a given answer. Raises :class:`AnswerFault`. ``offered`` are the choices that are offered now, if they differ."""
-    if asked.question.type in ("one of", "several of"):
-        choices = asked.options if offered is None else offered
-        return _one_of(choices, raw) if asked.question.type == "one of" else _several_of(choices, raw)
-    return _READERS[asked.question.type](asked, raw, filed)
+    read = _READERS.get(asked.question.type)
+    if read is not None:
+        return read(asked, raw, filed)
+    choices = asked.options if offered is None else offered
+    return _one_of(choices, raw) if asked.question.type == "one of" else _several_of(choices, raw)
 
 
 def _text(asked: AskedQuestion, raw: Any, _: date) -> str:

@@ -96,6 +96,8 @@ def agreement(
     stated = [(n, f.value) for n, f in enumerate(found) if f.state == "stated"]
     if len(stated) < 2:
         return Agreement(None, found, (), looker)
+    if len(stated) == 2 and same(agree, stated[0][1], stated[1][1]):
+        return Agreement(True, found, (), looker)
     groups = _groups(agree, stated)
     return Agreement(len(groups) == 1, found, groups, looker)
 

@@ -8,7 +8,7 @@ from typing import Literal
 
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.measures import any_scale, has_title_block, scale_words
-from jolly_clerk.core.facts.reading import Page, Reading
+from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading
 from jolly_clerk.core.rulebook.model import SHEETS, Accepts, Slot
 from jolly_clerk.core.say import things
 
@@ -83,8 +83,10 @@ def slot_findings(
         reading = readings.get(attachment.sha256)
         found += file_findings(attachment, reading)
         found += _accepted(slot.accepts, attachment, reading)
-        found += _drawn(slot, attachment, reading)
-        found += _claims(slot, attachment, reading)
+        if slot.scales or slot.title_block:
+            found += _drawn(slot, attachment, reading)
+        if reading is not None and reading.claims is not None:
+            found += _claims(slot, attachment, reading.claims)
         for other in others:
             if other.sha256 == attachment.sha256:
                 text = f"The same content stands elsewhere in this filing as “{other.name}”."
@@ -94,7 +96,7 @@ def slot_findings(
 
 def _drawn(slot: Slot, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
     """What a drawing should bear: one of the scales, a title block. A sheet without text cannot be searched, which is said."""
-    if reading is None or reading.opens != "yes" or not (slot.scales or slot.title_block):
+    if reading is None or reading.opens != "yes":
         return
     if not reading.lines:
         yield Finding("look", "No text can be read in this drawing; scale and title block were not found.", attachment.id, 1)
@@ -107,10 +109,10 @@ def _drawn(slot: Slot, attachment: Attachment, reading: Reading | None) -> Itera
         yield Finding("look", "No title block was found at the lower right or the lower edge.", attachment.id, 1)
 
 
-def _claims(slot: Slot, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
+def _claims(slot: Slot, attachment: Attachment, claims: ClaimsRead) -> Iterator[Finding]:
     """What is wrong with the numbering and the dependence of the claims, where a slot is read for claims."""
-    if reading is not None and reading.claims is not None and any(f.type == "claims" for f in slot.facts):
-        yield from (Finding("fault", text, attachment.id) for text in reading.claims.faults)
+    if any(f.type == "claims" for f in slot.facts):
+        yield from (Finding("fault", text, attachment.id) for text in claims.faults)
 
 
 def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:

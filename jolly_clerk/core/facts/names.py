@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from functools import lru_cache
 
 _LETTERS = {"ß": "ss", "æ": "ae", "ø": "o", "ł": "l", "đ": "d", "þ": "th", "ð": "d", "œ": "oe"}
 _TITLES = {"mr", "mrs", "ms", "dr", "prof"}
@@ -16,6 +17,7 @@ def words(name: str) -> list[str]:
     return [word for word in found if word not in _TITLES]
 
 
+@lru_cache(maxsize=4096)
 def same_name(one: str, other: str) -> bool:
     """True if a clerk would take both for the same person or firm.
 
