@@ -140,19 +140,20 @@ def read_answers(
     at filing; ``issued`` is the day of the grant, today as long as there is none; ``extensions`` counts how often more time was given.
     """
     values: dict[str, Any] = {CALENDAR: calendar, PAYMENTS: tuple(payments), "case.filed": filed, "case.today": today}
-    values |= {"case.issued": issued or today, "case.extensions": Decimal(extensions)}
+    values["case.issued"], values["case.extensions"] = issued or today, Decimal(extensions)
     sheet = Sheet(rulebook, values)
     for node in rulebook.order:
-        if isinstance(node, ComputedValue):
-            _compute(sheet, node)
-        elif isinstance(node, PartItems):
-            _begin_items(sheet, node.part, answers.get(node.key))
-        elif node.part.each:
-            _read_column(sheet, node, filed)
-        else:
+        if type(node) is AskedQuestion:
+            if node.part.each:
+                _read_column(sheet, node, filed)
+                continue
             given = answers.get(node.part.id)
             raw = given.get(node.question.id) if isinstance(given, dict) else None
             values[node.key] = _read(sheet, node, node.key, raw, values, filed)
+        elif isinstance(node, PartItems):
+            _begin_items(sheet, node.part, answers.get(node.key))
+        elif isinstance(node, ComputedValue):
+            _compute(sheet, node)
     sheet.apart = list(_not_asked_for(sheet, answers))
     return sheet
 
@@ -219,8 +220,9 @@ def _part_asked(sheet: Sheet, part: str) -> Any:
 
 
 def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Any, values: Mapping[str, Any], filed: date) -> Any:
-    asked: Any = _part_asked(sheet, node.part.id)
-    question = node.question
+    question, asked = node.question, sheet.part_asked.get(node.part.id)
+    if asked is None:
+        asked = _part_asked(sheet, node.part.id)
     if node.when is not None and asked is not False:
         inner = node.when.holds(values)
         asked = inner if asked is True or inner is False else UNKNOWN
@@ -263,11 +265,12 @@ def _in_zone(value: Any, zone: tzinfo) -> Any:
 def _not_asked_for(sheet: Sheet, answers: Answers) -> Iterator[str]:
     """The places of answers that no question asks for: kept apart, and said."""
     for part_id, given in answers.items():
-        part = sheet.rulebook.parts.get(part_id)
-        names = {q.id for q in part.questions} if part else set()
+        names = sheet.rulebook.asked_in.get(part_id, frozenset())
         for position, item in enumerate(given if isinstance(given, list) else [given], 1):
             if not isinstance(item, dict):
                 yield part_id
+                continue
+            if item.keys() <= names:
                 continue
             middle = f".{item.get('id', position)}" if isinstance(given, list) else ""
             yield from (f"{part_id}{middle}.{q}" for q in item if q not in names and not (q == "id" and middle))

@@ -5,14 +5,15 @@ from __future__ import annotations
 import json
 import multiprocessing
 import os
-from collections.abc import Iterable, Iterator, Sequence
+import threading
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assess import assess, outcome
@@ -74,7 +75,8 @@ def replay(folder: Path, edition: Path, workers: int | None = None) -> Iterator[
     office.close()
     chunks = [ids[n : n + CHUNK] for n in range(0, len(ids), CHUNK)]
     done = 0
-    context = multiprocessing.get_context("spawn")
+    # a process that does nothing else can be copied with all that it has loaded; one with threads cannot safely be
+    context = multiprocessing.get_context("fork" if threading.active_count() == 1 else "spawn")
     with ProcessPoolExecutor(workers or os.cpu_count(), context, _begin, (str(folder), str(edition))) as pool:
         for latest in pool.map(_work, chunks):
             done += len(latest)
@@ -132,9 +134,11 @@ def _cases(session: Session, ids: Sequence[str]) -> Iterator[tuple[str, str, dic
         for row in session.execute(select(Case.id, Case.reference, Case.edition_sha256, Case.outcome).where(Case.id.in_(ids)))
     }
     entries: dict[str, list[Entry]] = {id_: [] for id_ in ids}
-    told = select(HistoryEntry.case_id, HistoryEntry.body, HistoryEntry.personal).where(HistoryEntry.case_id.in_(ids))
+    told = select(HistoryEntry.case_id, HistoryEntry.body, HistoryEntry.personal).where(
+        HistoryEntry.case_id.in_(ids), func.json_extract(HistoryEntry.body, "$.what").in_(BEARS)
+    )
     for case_id, body, personal in session.execute(told.order_by(HistoryEntry.case_id, HistoryEntry.no)):
-        entries[case_id] += _entries(body, personal)
+        entries[case_id].append(_entry(body, personal))
     versions: dict[str, Version] = {}
     kept = select(FiledVersion.case_id, FiledVersion.no, FiledVersion.at, FiledVersion.dossier).where(
         FiledVersion.case_id.in_(ids)
@@ -143,14 +147,12 @@ def _cases(session: Session, ids: Sequence[str]) -> Iterator[tuple[str, str, dic
         versions[case_id] = Version.model_construct(no=no, at=at, dossier=dossier)
     for id_ in ids:
         last = versions[id_]
-        whole = Version(no=last.no, at=last.at, dossier=Dossier.model_validate_json(str(last.dossier)))
+        whole = last.model_copy(update={"dossier": Dossier.model_validate_json(str(last.dossier))})
         history = History.model_construct(entries=tuple(entries[id_]), versions=(whole,))
         yield cases[id_].reference, cases[id_].edition_sha256, cases[id_].outcome, history
 
 
-def _entries(body: str, personal: str | None) -> Iterable[Entry]:
+def _entry(body: str, personal: str | None) -> Entry:
     told: dict[str, Any] = json.loads(body)
-    if told["what"] not in BEARS:
-        return
     told.pop("personal_hash", None)
-    yield ENTRY.validate_python(told | (json.loads(personal) if personal else {}))
+    return ENTRY.validate_python(told | (json.loads(personal) if personal else {}))

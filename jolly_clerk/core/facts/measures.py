@@ -10,7 +10,7 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import Any
 
 from jolly_clerk.core.facts.reading import Box, Reading, TextLine
@@ -106,8 +106,12 @@ _BLOCK = ("scale", "date", "drawn", "drawing", "sheet", "rev", "revision", "proj
 
 def scale_words(reading: Reading, wanted: Sequence[str]) -> tuple[str, ...]:
     """Which of the wanted scales (``1:200``) the text bears, in the order wanted."""
-    said = " ".join(line.text for line in reading.lines)
-    return tuple(s for s in wanted if re.search(r"(?<!\d)" + re.sub(r"\s*:\s*", r"\\s*:\\s*", re.escape(s)) + r"(?!\d)", said))
+    said: str = reading.once("all its text", lambda: " ".join(line.text for line in reading.lines))
+    return tuple(s for s in wanted if reading.once(("scale", s), partial(_bears_scale, said, s)))
+
+
+def _bears_scale(said: str, scale: str) -> bool:
+    return bool(re.search(r"(?<!\d)" + re.sub(r"\s*:\s*", r"\\s*:\\s*", re.escape(scale)) + r"(?!\d)", said))
 
 
 def any_scale(reading: Reading) -> str:
@@ -121,6 +125,11 @@ def any_scale(reading: Reading) -> str:
 
 def has_title_block(reading: Reading) -> bool:
     """True if words of a title block stand in the lower right of a sheet, or along its lower edge."""
+    found: bool = reading.once("title block", lambda: _title_block(reading))
+    return found
+
+
+def _title_block(reading: Reading) -> bool:
     for line in reading.lines:
         left, top, right, _ = line.box
         low = top > 0.85 or (top > 0.6 and right > 0.6 and left > 0.4)

@@ -228,6 +228,11 @@ class Rulebook:
         return {node.key: node for node in self.order if isinstance(node, ComputedValue)}
 
     @cached_property
+    def asked_in(self) -> Mapping[str, frozenset[str]]:
+        """The questions of each part."""
+        return {id_: frozenset(q.id for q in part.questions) for id_, part in self.parts.items()}
+
+    @cached_property
     def rules_of(self) -> Mapping[str, tuple[list[CompiledMust], list[CompiledAgree], list[CompiledPrerequisite]]]:
         """The musts, agreements and prerequisites of each part, in their order."""
         return {
