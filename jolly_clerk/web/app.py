@@ -35,7 +35,6 @@ def create_app(office: Office | None = None) -> FastAPI:
     async def life(app: FastAPI) -> AsyncIterator[None]:
         clock = ClockThread(office) if office else None
         if office and clock:
-            office.readers.warm()
             clock.start()
         yield
         if office and clock:

@@ -15,7 +15,7 @@ from jolly_clerk.office import errors as e
 STATUS = {e.NotAllowed: 403, e.NotFound: 404, e.Stale: 409, e.NotReady: 409, e.Invalid: 422, e.TooLarge: 413}
 
 
-class Reason(BaseModel):
+class ProblemReason(BaseModel):
     """One thing in the way, and the place that puts it right (a ref like ``works.area``)."""
 
     text: str
@@ -31,7 +31,7 @@ class Problem(BaseModel):
     status: int
     detail: str
     place: str = ""
-    reasons: list[Reason] = []
+    reasons: list[ProblemReason] = []
 
 
 def _answer(problem: Problem) -> JSONResponse:
@@ -45,7 +45,8 @@ def _printable(text: str) -> str:
 async def _office_error(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, e.OfficeError)
     reasons = [
-        Reason(text=r.text, place=r.place.ref if r.place else "", label=r.place.label if r.place else "") for r in error.reasons
+        ProblemReason(text=r.text, place=r.place.ref if r.place else "", label=r.place.label if r.place else "")
+        for r in error.reasons
     ]
     status = next(code for kind, code in STATUS.items() if isinstance(error, kind))
     detail = _printable(error.detail)
@@ -57,7 +58,7 @@ async def _invalid(_: Request, error: Exception) -> JSONResponse:
     reasons = []
     for problem in error.errors():
         place = ".".join(str(p) for p in problem["loc"] if p != "body")
-        reasons.append(Reason(text=_printable(str(problem["msg"])), place=_printable(place)))
+        reasons.append(ProblemReason(text=_printable(str(problem["msg"])), place=_printable(place)))
     first = reasons[0]
     return _answer(Problem(title="This cannot be taken", status=422, detail=first.text, place=first.place, reasons=reasons))
 
@@ -79,9 +80,21 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(HTTPException, _http)
     app.add_exception_handler(Exception, _unforeseen)
 
+    told = app.openapi
 
+    def openapi() -> dict[str, Any]:
+        document = told()
+        own = Problem.model_json_schema(ref_template=f"{SCHEMAS}{{model}}")
+        document["components"]["schemas"] |= {**own.pop("$defs"), "Problem": own}
+        return document
+
+    app.openapi = openapi  # type: ignore[method-assign]
+
+
+SCHEMAS = "#/components/schemas/"
+#: named, not given as a model: a model of each answer of each route would cost a quarter of the start
 RESPONSES: dict[int | str, dict[str, Any]] = {
-    code: {"model": Problem, "description": text}
+    code: {"description": text, "content": {"application/problem+json": {"schema": {"$ref": f"{SCHEMAS}Problem"}}}}
     for code, text in (
         (401, "Nobody is signed in"),
         (403, "Not this person's to do"),
