@@ -119,6 +119,17 @@ def replays(folder: Path) -> None:
     line("  memory of the largest worker, end to first tenth", f"{growth:.2f} times", "flat", growth < 1.2)
 
 
+#: from the double click, as the page gets it, to the frame in which the first line of the checklist is drawn
+OPENED = """() => {
+    document.addEventListener('dblclick', () => { window.opened = performance.now(); }, {capture: true, once: true});
+    new MutationObserver((_, watch) => {
+        if (!document.querySelector('.desk-check')) return;
+        watch.disconnect();
+        requestAnimationFrame(() => { window.shown = performance.now(); });
+    }).observe(document.body, {childList: true, subtree: true});
+}"""
+
+
 def serving(folder: Path) -> None:
     """Start to ready, and a page's first load in a browser."""
     sys.path.insert(0, str(ROOT))
@@ -148,10 +159,10 @@ def serving(folder: Path) -> None:
         )
         page.get_by_role("button", name="Imre Holt").click()
         page.locator(".tray-row").first.wait_for()
-        began = time.perf_counter()
+        page.evaluate(OPENED)
         page.locator(".tray-row", has_text="Compass Close").dblclick()
         page.locator(".desk-check").first.wait_for()
-        following = time.perf_counter() - began
+        following = page.evaluate("window.shown - window.opened") / 1000
         browser.close()
     server.stop()
     line("first load", f"{first:.2f} s", "at most 1.5 s", first <= 1.5)
