@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.agreement import AgreementView, agreement, same
 from jolly_clerk.core.facts.measures import any_scale, find, has_title_block, measures, scale_words
-from jolly_clerk.core.facts.names import same_name
+from jolly_clerk.core.facts.names import compared, same_name
 from jolly_clerk.core.facts.reading import Reading, TextLine
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.history import RegisterAsked
@@ -123,6 +123,39 @@ class Names(unittest.TestCase):
             with self.subTest(one=one, other=other):
                 self.assertEqual(same_name(one, other), alike)
                 self.assertEqual(same_name(other, one), alike)
+
+    def test_the_spelling_of_passports(self) -> None:
+        for one, other in (
+            ("Jürgen Müller", "JUERGEN MUELLER"),
+            ("Jürgen Müller", "Jurgen Muller"),
+            ("Søren Åberg", "SOEREN AABERG"),
+            ("Seán O’Dowd", "SEAN ODOWD"),
+            ("Ana de la Cruz", "DELACRUZ<ANA".replace("<", " ")),
+            ("Mary-Jane Holt", "Maryjane Holt"),
+            ("Щербаков Юрий", "IURII SHCHERBAKOV"),
+            ("Γιώργος Μάρκου", "GIORGOS MARKOY"),
+            ("Tolly & Sons Ltd", "Tolly and Sons Limited"),
+        ):
+            with self.subTest(one=one, other=other):
+                self.assertEqual((compared(one, other).verdict, compared(other, one).verdict), ("same", "same"))
+
+    def test_what_wants_a_look_rather_than_a_refusal(self) -> None:
+        for one, other, verdict, why in (
+            ("Anna Holt née Brook", "Anna Brook", "look", "maiden"),
+            ("Anna Holt (born Brook)", "Brook, Anna", "look", "maiden"),
+            ("Anna Holt née Brook", "Anna Holt", "same", ""),
+            ("Anna Holt", "Anna Brook", "look", "may have changed"),
+            ("Holt, Anna", "Anna Brook", "look", "may have changed"),
+            ("Odalys Renn", "Odalis Renn", "look", "odalys, odalis"),
+            ("Jurgen Muller", "Juergen Mueller", "look", "marks"),
+            ("Anna Holt", "Berta Holt", "other", ""),
+            ("A. Holt", "A. Brook", "other", ""),
+            ("Ann Holt", "Anne Holm", "other", ""),
+        ):
+            with self.subTest(one=one, other=other):
+                found = compared(one, other)
+                self.assertEqual((found.verdict, compared(other, one).verdict), (verdict, verdict))
+                self.assertIn(why, found.why)
 
     @given(st.text(max_size=30), st.text(max_size=30))
     def test_either_way_round_it_is_the_same(self, one: str, other: str) -> None:

@@ -227,6 +227,12 @@ class Claims(unittest.TestCase):
             ("A crate as in any preceding claim", (1, 2, 3, 4, 5)),
             ("A crate which the owner claims to float", ()),
             ("A crate with 2 claimed lids", ()),
+            ("A crate as in claims 1, 2, and 4", (1, 2, 4)),
+            ("A crate as in claims 1 & 3", (1, 3)),
+            ("A crate as in claim 1, 2 or 3", (1, 2, 3)),
+            ("A crate as in claim 1 and/or claim 3", (1, 3)),
+            ("A crate of claim 1, 2 metres long", (1,)),
+            ("A crate of claim 4 to 4.5 metres", (4,)),
         ):
             with self.subTest(words):
                 text = "".join(f"{n}. A thing.\n" for n in range(1, 6)) + f"6. {words}."
@@ -243,6 +249,8 @@ class Claims(unittest.TestCase):
 
     def test_brackets_and_the_word_itself(self) -> None:
         self.assertEqual(read_claims("Claim 1) A crate.\nClaim 2) The crate of claim 1.").count, 2)
+        self.assertEqual(read_claims("Claim 1: A crate.\nClaim 2: The crate of claim 1.").count, 2)
+        self.assertEqual(read_claims("1.A crate\n1.5 mm thick.\n2.The crate of claim 1.").independent, (1,))
         self.assertEqual(read_claims("").count, 0)
 
     @given(st.text(max_size=300))

@@ -8,9 +8,12 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-_START = re.compile(r"^\s{0,8}(?:claim\s+)?(\d{1,3})\s*[.)]\s+(?=\S)", re.IGNORECASE | re.MULTILINE)
-_NUMBERS = r"\d{1,3}(?:\s*(?:,|;|/|-|–|to|or|and|and/or|through)\s*(?:claims?\s+)?\d{1,3})*"
-_REFERENCE = re.compile(rf"\bclaims?\s+(?P<numbers>{_NUMBERS})", re.IGNORECASE)
+_START = re.compile(r"^[^\S\n]{0,8}(?:claim\s+)?(\d{1,3})\s*[.):][^\S\n]*(?=[^\W\d]|\s\S)", re.IGNORECASE | re.MULTILINE)
+_JOINS = r"(?:[,;]?\s*(?:and/or|and|or|to|through|&|/|-|–)|[,;])"
+_NUMBERS = rf"\d{{1,3}}(?:\s*{_JOINS}\s*(?:claims?\s+)?\d{{1,3}}(?!\d|\.\d))*"
+_REFERENCE = re.compile(rf"\b(?P<word>claims?)\s+(?P<numbers>{_NUMBERS})", re.IGNORECASE)
+#: after one claim a bare comma and a number are the next thing that is said: *of claim 1, 2 metres long*
+_TRAILING = re.compile(r"\s*[,;]\s*\d{1,3}$")
 _PRECEDING = re.compile(
     r"\b(?:any|one|either|each|all)?\s*(?:one\s+)?(?:of\s+)?(?:the\s+)?(?:preceding|previous|foregoing|prior|above)\s+claims?\b"
     r"|\bclaims?\s+(?:above|before)\b",
@@ -93,7 +96,10 @@ def read_claims(text: str) -> ClaimSet:
 def _claim(no: int, text: str, there: set[int]) -> Claim:
     found: dict[int, None] = {}
     for reference in _REFERENCE.finditer(text):
-        found.update(dict.fromkeys(_numbers(reference["numbers"])))
+        said = reference["numbers"]
+        if reference["word"].lower() == "claim":
+            said = _TRAILING.sub("", said)
+        found.update(dict.fromkeys(_numbers(said)))
     if _PRECEDING.search(text):
         found.update(dict.fromkeys(sorted(n for n in there if n < no)))
     refers = tuple(found)

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -45,9 +45,11 @@ class NamesIn(Line):
 
 
 class NamesOut(Line):
-    """Whether a clerk would take both for the same, and the words that were compared."""
+    """Whether a clerk would take both for the same, what would be said (same, look, other), why, and the words that were compared."""
 
     same: bool
+    verdict: Literal["same", "look", "other"]
+    why: str
     one: list[str]
     other: list[str]
 
@@ -196,8 +198,9 @@ def _stretch(first: date, last: date) -> Stretch:
 
 
 def _names(given: NamesIn) -> NamesOut:
-    same = names_of.same_name(given.one, given.other)
-    return NamesOut(same=same, one=names_of.words(given.one), other=names_of.words(given.other))
+    found = names_of.compared(given.one, given.other)
+    own, other = names_of.words(given.one), names_of.words(given.other)
+    return NamesOut(same=found.verdict == "same", verdict=found.verdict, why=found.why, one=own, other=other)
 
 
 def _mrz(given: MrzIn) -> MrzOut:

@@ -1,32 +1,119 @@
-"""Names compared as a clerk would: order, initials, capitals and marks do not make another person."""
+"""Names compared as a clerk would: order, initials, capitals, marks and the spelling of passports do not make another person.
+
+Source: ICAO Doc 9303 part 3, section 6, for the letters that passports spell otherwise (Ü as UE, Cyrillic and Greek in Latin letters).
+"""
 
 from __future__ import annotations
 
 import re
 import unicodedata
+from dataclasses import dataclass
 from functools import lru_cache
+from typing import Literal
 
-_LETTERS = {"ß": "ss", "æ": "ae", "ø": "o", "ł": "l", "đ": "d", "þ": "th", "ð": "d", "œ": "oe"}
-_TITLES = {"mr", "mrs", "ms", "dr", "prof"}
+from rapidfuzz.distance import DamerauLevenshtein
+
+#: letters that do not come apart into a letter and a mark
+_LETTERS = {"ß": "ss", "æ": "ae", "ø": "o", "ł": "l", "đ": "d", "þ": "th", "ð": "d", "œ": "oe", "ĳ": "ij", "ı": "i", "ħ": "h"}
+#: letters that passports spell with two
+_PASSPORT = {"ä": "ae", "ö": "oe", "ü": "ue", "å": "aa", "ø": "oe"}
+_IN_LATIN = (
+    "абвгґдеёєжзиіїйклмнопрстуфхцчшщъыьэюяђјљњћџўѓќ αβγδεζηθικλμνξοπρσςτυφχψω",
+    "a b v g g d e e ie zh z i i i i k l m n o p r s t u f kh ts ch sh shch ie y * e iu ia d j lj nj c dz u g k "
+    "a v g d e z i th i k l m n x o p r s s t y f ch ps o",
+)
+_OTHER_SCRIPTS = dict(zip(_IN_LATIN[0].replace(" ", ""), _IN_LATIN[1].replace("*", "-").split(), strict=True)) | {"ь": ""}
+_TITLES = {"mr", "mrs", "ms", "miss", "dr", "prof", "sir", "dame", "and"}
+_SHORT = {"limited": "ltd", "company": "co", "incorporated": "inc", "corporation": "corp", "brothers": "bros"}
+_BORN = re.compile(r"[\s,(]+(?:née|né|nee|born|geb\.?|geborene[r]?|formerly|maiden name)\s*[:.]?\s+", re.IGNORECASE)
+#: so many letters a word has at least before one that differs is taken for a slip of the pen
+_LONG_ENOUGH = 5
+
+Verdict = Literal["same", "look", "other"]
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """What a clerk would say of two names, and why: *same*, *look* (somebody has to), or *other*."""
+
+    verdict: Verdict
+    why: str
 
 
 def words(name: str) -> list[str]:
-    """The words of a name without marks, capitals and titles; a hyphen parts two words."""
-    plain = unicodedata.normalize("NFKD", "".join(_LETTERS.get(c, c) for c in name.casefold()))
-    found = re.findall(r"[a-z0-9]+", "".join(c for c in plain if not unicodedata.combining(c)))
-    return [word for word in found if word not in _TITLES]
+    """The words of a name without marks, capitals and titles; a hyphen parts two words, an apostrophe does not."""
+    return _words(name, _LETTERS)
 
 
-@lru_cache(maxsize=4096)
+def _words(name: str, letters: dict[str, str]) -> list[str]:
+    folded = unicodedata.normalize("NFC", name.casefold())
+    said = "".join(letters.get(c, _LETTERS.get(c, _OTHER_SCRIPTS.get(c, c))) for c in folded)
+    plain = "".join(c for c in unicodedata.normalize("NFKD", said) if not unicodedata.combining(c))
+    plain = "".join(_OTHER_SCRIPTS.get(c, c) for c in plain)
+    found = re.findall(r"[^\W_]+", re.sub(r"(?<=\w)['’ʼ`](?=\w)", "", plain))
+    return [_SHORT.get(word, word) for word in found if word not in _TITLES]
+
+
+def _spellings(name: str) -> list[list[str]]:
+    """The words without marks, and as a passport spells them."""
+    plain, passport = words(name), _words(name, _PASSPORT)
+    return [plain] if plain == passport else [plain, passport]
+
+
 def same_name(one: str, other: str) -> bool:
     """True if a clerk would take both for the same person or firm.
 
     Every word of the shorter name stands in the longer one, an initial for a word that begins with it;
     at least one whole word is shared.
     """
-    short, long = sorted((words(one), words(other)), key=len)
-    if not short:
+    return compared(one, other).verdict == "same"
+
+
+@lru_cache(maxsize=4096)
+def compared(one: str, other: str) -> Compared:
+    """Compare two names. A maiden name, another family name behind the same first name, or one letter that differs want a *look*."""
+    (first, maiden), (second, second_maiden) = _parted(one), _parted(other)
+    if _any_match(first, second):
+        return Compared("same", "Every word of the shorter name stands in the longer one.")
+    if (maiden or second_maiden) and _any_match(f"{first} {maiden}", f"{second} {second_maiden}"):
+        return Compared("look", "One of them is a maiden name.")
+    if _match(_without_passport(first), _without_passport(second)):
+        return Compared("look", "They differ only as names do that are spelt without their marks.")
+    own, others = words(_in_order(first)), words(_in_order(second))
+    slip = _slip(own, others)
+    if slip:
+        return Compared("look", f"One letter differs: {slip[0]}, {slip[1]}.")
+    if len(own) > 1 and len(others) > 1 and _begins(own[0], others[0]):
+        return Compared("look", "The first name is the same and the family name is not; it may have changed.")
+    return Compared("other", "They do not share their words.")
+
+
+def _parted(name: str) -> tuple[str, str]:
+    """A name, and the maiden name that is told behind it."""
+    found = _BORN.split(f" {name}", maxsplit=1)
+    return found[0], found[1].strip(" )") if len(found) > 1 else ""
+
+
+def _in_order(name: str) -> str:
+    """``Renn, Odalys`` with the first name first."""
+    family, comma, given = name.partition(",")
+    return f"{given} {family}" if comma and given.strip() else name
+
+
+def _any_match(one: str, other: str) -> bool:
+    return any(_match(a, b) for a in _spellings(one) for b in _spellings(other))
+
+
+def _without_passport(name: str) -> list[str]:
+    """The words with the two letters of a passport taken back to one: *Mueller* as *muller*."""
+    return [re.sub(r"([aou])e|a(a)", r"\1\2", word) for word in words(name)]
+
+
+def _match(one: list[str], other: list[str]) -> bool:
+    if not one or not other:
         return False
+    one, other = _joined(one, other), _joined(other, one)
+    short, long = sorted((one, other), key=len)
     left, whole = list(long), 0
     for word in sorted(short, key=len, reverse=True):
         match = next((w for w in left if w == word), None)
@@ -39,3 +126,25 @@ def same_name(one: str, other: str) -> bool:
             return False
         left.remove(match)
     return whole > 0
+
+
+def _joined(own: list[str], others: list[str]) -> list[str]:
+    """The words, with those put together that the other name writes as one: *de la Cruz* as *delacruz*."""
+    found, at = [], 0
+    while at < len(own):
+        size = next((n for n in range(min(4, len(own) - at), 1, -1) if "".join(own[at : at + n]) in others), 1)
+        found.append("".join(own[at : at + size]))
+        at += size
+    return found
+
+
+def _begins(one: str, other: str) -> bool:
+    return one == other and len(one) > 1
+
+
+def _slip(own: list[str], others: list[str]) -> tuple[str, str] | None:
+    """The only two words that differ, if it is by one letter."""
+    left, right = [w for w in own if w not in others], [w for w in others if w not in own]
+    if len(left) != 1 or len(right) != 1 or min(len(left[0]), len(right[0])) < _LONG_ENOUGH:
+        return None
+    return (left[0], right[0]) if DamerauLevenshtein.distance(left[0], right[0]) == 1 else None
