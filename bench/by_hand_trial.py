@@ -17,6 +17,7 @@ from jolly_clerk.core.facts.names import same_name
 D = Decimal
 CENT = D("0.01")
 BASE = {"low": D(1200), "standard": D(3400), "high": D(5900)}
+KEPT = "What is found is kept for 15 years, and nobody's name leaves the site."
 WORDS = {True: True, False: False, "yes": True, "no": False, "true": True, "false": False}
 SIGNS = ("other_use", "higher_dose", "overnight", "cuts", "dummy")
 LISTS = {"need.tries": ("medicine", "appliance", "nothing"), "sponsor.sort": ("firm", "academic"),
@@ -202,6 +203,8 @@ class Case:
         found["persons-add-up"] = "in doubt" if adds is False else _rule(adds)
         found["substance-agrees"] = self.substance()
         found["signature"] = "met" if self.dossier.signature and self.dossier.signature.text == self.text else "wanting"
+        ticked = {d.id: d.text for d in self.dossier.declared}.get("data_kept")
+        found["declarations.data_kept"] = "met" if ticked == KEPT else "wanting"
         fees = self.fees()
         due = None if None in fees.values() else sum(fees.values())  # type: ignore[arg-type]
         found["fee.at_filing"] = "not known yet" if due is None else "met" if self.paid - self.back >= due else "wanting"
@@ -327,7 +330,7 @@ class Case:
 
     def places(self, id_: str) -> Iterable[str]:
         """The places that belong to a requirement."""
-        if id_.startswith("documents."):
+        if id_.startswith(("documents.", "declarations.")):
             return (id_,)
         if id_.startswith("answer."):
             return (id_.removeprefix("answer."),)
@@ -342,6 +345,8 @@ class Case:
             part, _, rest = place.partition(".")
             if part == "documents":
                 told += sorted(f"{a.sha256} {a.name}" for a in self.files.get(rest, ()))
+            elif part == "declarations":
+                told.append(next((d.text for d in self.dossier.declared if d.id == rest), ""))
             elif place == "signature":
                 s = self.dossier.signature
                 told.append(f"{s.name}\n{s.at.isoformat()}\n{s.text}" if s else "")

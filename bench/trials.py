@@ -64,6 +64,7 @@ def spoilt(dossier: Dossier) -> Iterator[tuple[str, Dossier]]:
         yield f"renamed {a.slot}", dossier.model_copy(update={"attachments": (*others, renamed)})
         moved = a.model_copy(update={"slot": "protocol", "id": "another"})
         yield f"twice {a.slot}", dossier.model_copy(update={"attachments": (*dossier.attachments, moved)})
+    yield "not declared", dossier.model_copy(update={"declared": ()})
     yield "not signed", dossier.model_copy(update={"signature": None})
 
 

@@ -387,7 +387,7 @@ def _left(sheet: Sheet, found: tuple[Requirement, ...]) -> tuple[WhyNot, ...]:
     return tuple(
         WhyNot(_left_words(r, sheet), r.places[0])
         for r in found
-        if r.proposed == "wanting" and r.stops_filing and r.kind in ("answer", "document", "rule", "signature")
+        if r.proposed == "wanting" and r.stops_filing and r.kind in ("answer", "document", "rule", "declaration", "signature")
     )
 
 

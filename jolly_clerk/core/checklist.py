@@ -1,4 +1,4 @@
-"""The whole checklist of a case: answers, rules, agreements, documents, prerequisites, the signature, the fee."""
+"""The whole checklist of a case: answers, rules, agreements, documents, prerequisites, declarations, the signature, the fee."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from functools import cached_property
 from jolly_clerk.core.absence import UNKNOWN
 from jolly_clerk.core.documents import DocumentMaker
 from jolly_clerk.core.dossier.differences import said_answer
-from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.dossier.model import Declared, Dossier
 from jolly_clerk.core.facts.agreement import Agreement, agreement
 from jolly_clerk.core.facts.findings import Finding
 from jolly_clerk.core.facts.reading import Reading
@@ -18,7 +18,8 @@ from jolly_clerk.core.history import RegisterAsked, RequirementAdded
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.making import One
 from jolly_clerk.core.requirements import Requirement, Standing, Words
-from jolly_clerk.core.rulebook.compiled import CompiledAgree, CompiledMust, CompiledPrerequisite, Rulebook
+from jolly_clerk.core.rulebook.compiled import CompiledAgree, CompiledDeclaration, CompiledMust, CompiledPrerequisite, Rulebook
+from jolly_clerk.core.rulebook.model import Declaration
 from jolly_clerk.core.say import money
 
 
@@ -31,7 +32,7 @@ def requirements(
     readings: Mapping[str, Reading],
     registers: Mapping[str, RegisterAsked],
 ) -> tuple[Requirement, ...]:
-    """The whole checklist in the rulebook's order: parts, documents, signature, fee."""
+    """The whole checklist in the rulebook's order: parts, documents, declarations, signature, fee."""
     make = _Maker(rulebook, dossier, sheet, fees, case, readings, registers)
     found: list[Requirement] = []
     for part in rulebook.parts:
@@ -42,6 +43,7 @@ def requirements(
         found += [make.prerequisite(p) for p in prerequisites]
     found += [make.slot(s, one) for s in rulebook.slots.values() for one in make.each(s.slot.for_each)]
     found += [make.either(e) for e in rulebook.eithers]
+    found += [make.declaration(d) for d in rulebook.declarations]
     found.append(make.signature())
     if case.filed is not None:
         found.append(make.fee())
@@ -209,6 +211,40 @@ class _Maker(DocumentMaker):
             return "met", f"{told.row[register.key]} is “{told.row['state']}”.", ""
         because = f"{told.row[register.key]} is “{told.row.get('state')}”; it has to be {states}."
         return "wanting", because, f"{because} Bring that case on first, or name another."
+
+    def declaration(self, compiled: CompiledDeclaration) -> Requirement:
+        """Something to be declared or consented to, ticked on its own."""
+        said, at = compiled.declaration, [f"declarations.{compiled.declaration.declare}"]
+        proposed, words = self.declaration_proposed, self.declaration_words
+        return self.made(at[0], "declaration", said.title, at, proposed, words, (compiled, at), lane="")
+
+    def ticked(self, said: Declaration) -> Declared | None:
+        return next((d for d in self.dossier.declared if d.id == said.declare), None)
+
+    def declaration_proposed(self, compiled: CompiledDeclaration, _: Sequence[str]) -> Standing:
+        asked, said = self.asked(compiled.when, One(self.sheet.values)), compiled.declaration
+        if asked is not True:
+            return "not known yet" if asked is UNKNOWN else "not asked"
+        ticked = self.ticked(said)
+        if ticked is None:
+            return "not asked" if said.optional else "wanting"
+        return "met" if ticked.text == said.text else "wanting"
+
+    def declaration_words(self, proposed: Standing, compiled: CompiledDeclaration, at: Sequence[str]) -> Words:
+        said, whole, put_right = compiled.declaration, One(self.sheet.values), ""
+        ticked, asked = self.ticked(said), self.asked(compiled.when, whole)
+        if asked is not True:
+            because = self.not_asked(compiled.when, asked, whole)
+        elif ticked is None:
+            because = "Not ticked; it may be left out." if said.optional else "It is not ticked."
+            put_right = "Tick it if you agree." if said.optional else ""
+        elif proposed == "met":
+            because = f"Ticked, {ticked.at:%d %b %Y %H:%M}."
+        else:
+            because = "Another text was ticked than the one asked."
+        if proposed == "wanting":
+            put_right = f"Read “{said.title}” and tick it."
+        return Words("signature", said.text, said.article, because, put_right, self.where(at))
 
     def signature(self) -> Requirement:
         """The declaration, signed as it is worded now."""

@@ -76,7 +76,7 @@ class Unasked:
 
 def offers(rulebook: Rulebook, requirement: Requirement, sheet: Sheet) -> tuple[Offer, ...]:
     """The catalogue's wordings for a requirement, with this case's values put in."""
-    target: str = requirement.kind
+    target: str = "declarations" if requirement.kind == "declaration" else requirement.kind
     if target in ("document", "rule", "agreement", "prerequisite"):
         target = requirement.id.removeprefix("documents.").removesuffix("." + requirement.item.partition(".")[2])
     values = sheet.own(requirement.item)
@@ -185,11 +185,13 @@ def missing_from(places: Sequence[str], words: str, changes: Sequence[Difference
     """
     if words.strip() or changes or places == ("fee",):
         return ""
-    kinds: list[Literal["a new file", "a changed answer", "your signature"]] = []
+    kinds: list[Literal["a new file", "a changed answer", "your tick", "your signature"]] = []
     if any(ref.startswith("documents.") for ref in places):
         kinds.append("a new file")
-    if any(not ref.startswith(("documents.", "signature", "fee")) for ref in places):
+    if any(not ref.startswith(("documents.", "declarations.", "signature", "fee")) for ref in places):
         kinds.append("a changed answer")
+    if any(ref.startswith("declarations.") for ref in places):
+        kinds.append("your tick")
     if "signature" in places:
         kinds.append("your signature")
     return " or ".join([*kinds, "a few words"])

@@ -21,7 +21,7 @@ from jolly_clerk.core.fees.sheet import FeeSheet
 from jolly_clerk.core.lifecycle import CaseSoFar
 
 Standing = Literal["met", "wanting", "in doubt", "to read", "waived", "not asked", "not known yet"]
-Kind = Literal["answer", "document", "rule", "agreement", "prerequisite", "signature", "fee", "added"]
+Kind = Literal["answer", "document", "rule", "agreement", "prerequisite", "declaration", "signature", "fee", "added"]
 
 
 #: so many places are remembered with each rulebook
@@ -30,7 +30,8 @@ MOST_PLACES = 5000
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """Somewhere a link can go: a question (``works.area``), a slot (``documents.site_plan``), ``signature`` or ``fee``."""
+    """Somewhere a link can go: a question (``works.area``), a slot (``documents.site_plan``), a declaration
+    (``declarations.costs``), ``signature`` or ``fee``."""
 
     ref: str
     label: str
@@ -192,6 +193,9 @@ class Evidence:
         if ref.startswith("documents."):
             files = sorted(f"{a.sha256} {a.name}" for a in self.in_slot.get(ref[len("documents.") :], ()))
             return "\0".join([ref, *files])
+        if ref.startswith("declarations."):
+            ticked = next((d for d in self.dossier.declared if d.id == ref[len("declarations.") :]), None)
+            return f"{ref}\0{ticked.text if ticked else ''}"
         if ref == "signature":
             signed = self.dossier.signature
             return f"{ref}\0{signed.name}\n{signed.at.isoformat()}\n{signed.text}" if signed else f"{ref}\0"

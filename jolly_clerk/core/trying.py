@@ -12,7 +12,7 @@ from typing import Any
 from jolly_clerk.core import history as h
 from jolly_clerk.core.absence import is_absent
 from jolly_clerk.core.assess import Assessment, assess, read_case
-from jolly_clerk.core.dossier.model import Attachment, Dossier, Signing, Version
+from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
 from jolly_clerk.core.fees.sheet import FeeSheet
 from jolly_clerk.core.history import NO_HISTORY, History
@@ -76,7 +76,11 @@ def _cases(rulebook: Rulebook, example: Example) -> Iterator[tuple[Dossier, dict
         attachments, readings = _files(files)
         text = rulebook.edition.signature.text
         signed = Signing(name="A. N. Example", at=datetime.fromisoformat("2026-01-01T00:00:00+00:00"), text=text)
-        yield Dossier(answers=answers, attachments=attachments, signature=signed if example.signed else None), readings, variant
+        left_out = example.not_declared if variant.not_declared is None else variant.not_declared
+        said = [d for d in rulebook.edition.declarations if d.declare not in left_out]
+        declared = tuple(Declared(id=d.declare, at=signed.at, text=d.text) for d in said)
+        signature = signed if example.signed else None
+        yield Dossier(answers=answers, attachments=attachments, signature=signature, declared=declared), readings, variant
 
 
 def _files(files: Sequence[ExampleFile]) -> tuple[tuple[Attachment, ...], dict[str, Reading]]:

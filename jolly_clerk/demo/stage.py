@@ -127,6 +127,8 @@ def draft_of(s: Stage, who: str, kind: str, given: dict[str, Any], files: Files,
         drafts.attach(s.office, person, draft, slot, name, content)
     if signed:
         s.later(2)
+        for said in drafts.open_draft(s.office, person, draft).rulebook.declarations:
+            drafts.declare(s.office, person, draft, said.declaration.declare, True)
         drafts.sign(s.office, person, draft, person.name)
     return draft
 

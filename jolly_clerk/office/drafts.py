@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assess import Assessment, assess
 from jolly_clerk.core.dossier.lanes import take_lane
-from jolly_clerk.core.dossier.model import Answers, Attachment, Dossier, Signing
+from jolly_clerk.core.dossier.model import Answers, Attachment, Declared, Dossier, Signing
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold
@@ -260,6 +260,17 @@ def unsign(office: Office, who: Who, draft_id: str) -> OpenDraft:
     return change_draft(office, who, draft_id, None, signature=None)
 
 
+def declare(office: Office, who: Who, draft_id: str, declaration: str, ticked: bool) -> OpenDraft:
+    """Tick a declaration, or take the tick back; its exact text is kept with the time."""
+    now = open_draft(office, who, draft_id)
+    said = next((d.declaration for d in now.rulebook.declarations if d.declaration.declare == declaration), None)
+    if said is None:
+        raise NotFound("There is no such declaration here.")
+    kept = tuple(d for d in now.dossier.declared if d.id != declaration)
+    fresh = (Declared(id=declaration, at=office.now().replace(microsecond=0), text=said.text),) if ticked else ()
+    return change_draft(office, who, draft_id, None, declared=(*kept, *fresh))
+
+
 def drop_change(office: Office, who: Who, draft_id: str, place: str) -> OpenDraft:
     """In an answer: put one place back to what was filed."""
     now = open_draft(office, who, draft_id)
@@ -270,6 +281,10 @@ def drop_change(office: Office, who: Who, draft_id: str, place: str) -> OpenDraf
     if head == "documents":
         kept = [a for a in now.dossier.attachments if a.slot != rest]
         return change_draft(office, who, draft_id, None, attachments=(*kept, *(a for a in filed.attachments if a.slot == rest)))
+    if head == "declarations":
+        kept_ticks = [d for d in now.dossier.declared if d.id != rest]
+        put_back = [d for d in filed.declared if d.id == rest]
+        return change_draft(office, who, draft_id, None, declared=(*kept_ticks, *put_back))
     if place == "signature":
         return change_draft(office, who, draft_id, None, signature=filed.signature)
     answers = {part: dict(given) if isinstance(given, dict) else given for part, given in now.dossier.answers.items()}

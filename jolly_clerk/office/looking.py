@@ -19,7 +19,7 @@ from jolly_clerk.core.lifecycle import in_lane
 from jolly_clerk.core.moves import Move
 from jolly_clerk.core.requirements import Offer
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.core.rulebook.model import Part, Signature
+from jolly_clerk.core.rulebook.model import Declaration, Part, Signature
 from jolly_clerk.core.rulebook.wording import plain
 from jolly_clerk.core.say import day
 from jolly_clerk.core.story import Moment, NextStep, next_steps, story
@@ -73,6 +73,7 @@ class Form:
     lists: dict[str, tuple[ListChoice, ...]]
     slots: tuple[SlotForm, ...]
     signature: Signature
+    declarations: tuple[Declaration, ...]
     registers: dict[str, str]
     way_in_asks: tuple[str, ...]
     translations: dict[str, dict[str, str]]
@@ -205,6 +206,7 @@ def form_of(rulebook: Rulebook, assessment: Assessment | None = None) -> Form:
         lists={name: tuple(ListChoice(o.id, o.title) for o in options) for name, options in e.lists.items()},
         slots=tuple(_slots(rulebook, assessment)),
         signature=e.signature,
+        declarations=tuple(e.declarations),
         registers={name: r.title for name, r in e.registers.items()},
         way_in_asks=rulebook.way_in_asks,
         translations={language: {plain(text): said for text, said in told.items()} for language, told in e.translations.items()},

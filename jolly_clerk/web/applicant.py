@@ -70,6 +70,12 @@ class Sign(BaseModel):
     name: str = Field(max_length=200)
 
 
+class Tick(BaseModel):
+    """A declaration ticked, or not any more."""
+
+    ticked: bool
+
+
 class FileIt(BaseModel):
     """File, or send the answers. ``take_gaps`` says that the listed gaps were read."""
 
@@ -199,6 +205,12 @@ def sign(draft: str, body: Sign, office: TheOffice, who: Applicant) -> looking.D
 def unsign(draft: str, office: TheOffice, who: Applicant) -> looking.DraftView:
     """Take the signature back."""
     return looking.draft_view(drafts.unsign(office, who, draft))
+
+
+@router.put("/drafts/{draft}/declarations/{declaration}")
+def declare(draft: str, declaration: str, body: Tick, office: TheOffice, who: Applicant) -> looking.DraftView:
+    """Tick a declaration, or take the tick back."""
+    return looking.draft_view(drafts.declare(office, who, draft, declaration, body.ticked))
 
 
 @router.post("/drafts/{draft}/drop")

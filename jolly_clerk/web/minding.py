@@ -56,7 +56,7 @@ def _route(request: Request) -> str:
 
 
 #: how long the server answers before it begins with what nobody waits for
-FIRST_ANSWERS = 1.0
+FIRST_ANSWERS = 0.3
 
 
 class ClockThread:

@@ -85,7 +85,11 @@ def attach(page: Page, slot: str, name: str, content: bytes) -> None:
 
 
 def sign(page: Page, name: str) -> None:
-    """Sign the declaration."""
+    """Tick every declaration and sign."""
+    expect(page.get_by_label("Your full name, as you sign")).to_be_visible()
+    for said in page.locator(".filing-declared li").all():
+        said.locator("input").check()
+        expect(said.locator(".filing-ticked")).to_be_visible()
     page.get_by_label("Your full name, as you sign").fill(name)
     page.get_by_role("button", name="Sign", exact=True).click()
     expect(page.get_by_text("Take the signature back")).to_be_visible()

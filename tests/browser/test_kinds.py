@@ -224,7 +224,7 @@ class Kinds(BrowserTest):
         # three years, and January 2022, which is not counted twice
         expect(page.get_by_text("Months of practice 37.")).to_be_visible()
         self.left(page, "Passport", "Portrait", "Degree certificate", "List of credit points", "Letters of practice", "Certificate of the qualification: Qualification 1, Course 1",
-                  "Qualification 2, Course 2", "Qualification 3, Course 3", "Certificate of cover", "The declaration is not signed")  # fmt: skip
+                  "Qualification 2, Course 2", "Qualification 3, Course 3", "Certificate of cover", "Other offices may be asked", "The declaration is not signed")  # fmt: skip
         page.get_by_role("link", name=re.compile("Qualification 2, Course 2")).click()
         expect(field(page, "documents.qualification.2")).to_be_in_viewport()
         # what the licensing body sends cannot be attached here, and does not stop the filing
@@ -302,7 +302,7 @@ class Kinds(BrowserTest):
         expect(field(page, "product.file")).to_have_value(re.compile(r"^CP-\d\d-\d{5}-[A-Z]$"))
         self.left(page, "Protocol", "Certificate of the insurance", "Declaration", "Reasons for the dummy",
                   *(f"{t}: Site {n}" for t in ("Life and work of the investigator", "Certificate of training", "Suitability of the site", "Consent form", "Contract with the site") for n in (1, 2)),
-                  "The declaration is not signed")  # fmt: skip
+                  "What is found is kept", "The declaration is not signed")  # fmt: skip
         page.get_by_role("link", name=re.compile("Suitability of the site: Site 2")).click()
         expect(field(page, "documents.suitability.2")).to_be_in_viewport()
         for slot in ("protocol", "certificate", "declaration", "dummy_reasons", "cv.1", "cv.2", "training.1", "training.2", "suitability.1",

@@ -130,7 +130,11 @@ def everything(rulebook: Rulebook) -> set[str]:
     e = rulebook.edition
     found = {f"fee {line.line}" for line in e.fees} | {f"standing {m.id}" for m in e.must} | {f"standing {a.id}" for a in e.agree}
     found |= {f"standing documents.{s.slot}" for s in e.documents} | {f"way in {b.id}" for b in e.way_in}
-    found |= {f"standing {p.id}" for p in e.prerequisites} | {f"standing {group.id}" for group in e.either}
+    found |= (
+        {f"standing {p.id}" for p in e.prerequisites}
+        | {f"standing declarations.{d.declare}" for d in e.declarations}
+        | {f"standing {group.id}" for group in e.either}
+    )
     found |= {f"pathway {p.id}" for p in e.pathways} | {"standing signature", "standing fee.at_filing", "reminders", "lapses"}
     return (
         found

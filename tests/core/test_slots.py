@@ -6,7 +6,9 @@ import re
 import unittest
 
 from jolly_clerk.core.assess import assess
-from jolly_clerk.core.dossier.model import Attachment, Dossier
+from jolly_clerk.core.corrections import missing_from
+from jolly_clerk.core.dossier.differences import differences
+from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.requirements import Requirement
 from jolly_clerk.core.rulebook.compiled import Rulebook
@@ -97,3 +99,56 @@ class Papers(unittest.TestCase):
         told = [fault.message for fault in caught.exception.faults]
         self.assertTrue(any("'day' is no date among the `facts`" in t for t in told), told)
         self.assertTrue(any("'guardian' is no other slot" in t for t in told), told)
+
+
+DECLARATIONS = """
+declarations:
+  - {declare: heard, title: Neighbours heard, text: I spoke with everybody within 50 m., when: tower.night, article: "7(1)"}
+  - {declare: shown, title: Shown, text: The hours may be printed in the paper., optional: yes, article: "7(2)"}
+fees:
+"""
+
+
+class Declarations(unittest.TestCase):
+    RULES = read_rulebook("\n".join(PIECES).replace("\nfees:\n", DECLARATIONS), "x.yaml").rulebook
+
+    def look(self, night: str | None, *ticked: tuple[str, str]) -> dict[str, Requirement]:
+        tower = {"island": "quill", "name": "Old Tolly", "bells": "1", "occasion": "Fog"} | ({"night": night} if night else {})
+        declared = tuple(Declared(id=id_, at=at(2026, 11, 5), text=text) for id_, text in ticked)
+        dossier = Dossier(answers={"tower": tower}, declared=declared)
+        self.a = assess(self.RULES, dossier, known=Known(QUILLHAVEN, {}), now=at(2026, 11, 5))
+        return {r.id.removeprefix("declarations."): r for r in self.a.requirements if r.kind == "declaration"}
+
+    def test_each_is_ticked_on_its_own(self) -> None:
+        said = "I spoke with everybody within 50 m."
+        for night, ticked, heard, shown in (
+            ("yes", (), "wanting", "not asked"),
+            ("yes", (("heard", said),), "met", "not asked"),
+            ("yes", (("heard", "Another text."),), "wanting", "not asked"),
+            ("no", (("heard", said),), "not asked", "not asked"),
+            (None, (), "not known yet", "not asked"),
+            ("no", (("shown", "The hours may be printed in the paper."),), "not asked", "met"),
+        ):
+            with self.subTest(night=night, ticked=ticked):
+                found = self.look(night, *ticked)
+                self.assertEqual((found["heard"].proposed, found["shown"].proposed), (heard, shown))
+
+    def test_what_is_left_names_the_very_tick(self) -> None:
+        found = self.look("yes")
+        self.assertEqual(found["heard"].put_right, "Read “Neighbours heard” and tick it.")
+        self.assertIn("declarations.heard", [x.place.ref for x in self.a.left if x.place])
+        self.assertNotIn("declarations.shown", [x.place.ref for x in self.a.left if x.place])
+        self.assertEqual(found["heard"].places[0].label, "Promise and sign, Neighbours heard")
+        self.assertEqual(self.look("yes", ("heard", "x"))["heard"].because, "Another text was ticked than the one asked.")
+
+    def test_two_of_one_name_are_refused(self) -> None:
+        twice = DECLARATIONS.replace("declare: shown", "declare: heard")
+        with self.assertRaises(UnreadableRulebook) as caught:
+            read_rulebook("\n".join(PIECES).replace("\nfees:\n", twice), "x.yaml")
+        self.assertIn("the declaration 'heard' stands twice", str(caught.exception))
+
+    def test_a_tick_that_came_is_a_difference(self) -> None:
+        before, after = Dossier(), Dossier(declared=(Declared(id="heard", at=at(2026, 11, 5), text="x"),))
+        (found,) = differences(self.RULES, before, after)
+        self.assertEqual((found.place, found.was, found.now), ("declarations.heard", "not ticked", "ticked"))
+        self.assertEqual(missing_from(("declarations.heard",), "", []), "your tick or a few words")

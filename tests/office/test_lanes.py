@@ -52,6 +52,8 @@ class Trials(OfficeTest):
         drafts.keep(self.office, self.odalys, draft, None, answers=made[0])
         for slot, name, content in made[1]:
             drafts.attach(self.office, self.odalys, draft, slot, name, content)
+        for said in drafts.open_draft(self.office, self.odalys, draft).rulebook.declarations:
+            drafts.declare(self.office, self.odalys, draft, said.declaration.declare, True)
         drafts.sign(self.office, self.odalys, draft, "Odalys Renn")
         return draft
 
@@ -102,6 +104,19 @@ class Trials(OfficeTest):
 
 
 class Lanes(Trials):
+    def test_a_declaration_is_ticked_and_taken_back(self) -> None:
+        draft = drafts.start_draft(self.office, self.odalys, "CT")
+        ticked = drafts.declare(self.office, self.odalys, draft, "data_kept", True).dossier.declared
+        self.assertEqual([(d.id, d.at) for d in ticked], [("data_kept", self.instant)])
+        self.assertIn("15 years", ticked[0].text)
+        again = drafts.declare(self.office, self.odalys, draft, "data_kept", True)
+        self.assertEqual(len(again.dossier.declared), 1)
+        self.assertEqual(drafts.declare(self.office, self.odalys, draft, "data_kept", False).dossier.declared, ())
+        with self.assertRaises(NotFound):
+            drafts.declare(self.office, self.odalys, draft, "nothing_such", True)
+        with self.assertRaises(NotFound):
+            drafts.declare(self.office, self.imre, draft, "data_kept", True)
+
     def test_each_lane_has_its_own_letter_answers_and_clock(self) -> None:
         reference = self.begun(uncontracted=(2,), insured=4_000_000)
         self.judge(reference, contract_2="wanting", insured__enough="wanting")

@@ -199,7 +199,7 @@ function PlaceField({ work, id, place }: { work: Work; id: string; place: Schema
       </div>
     ) : null;
   }
-  if (head === "signature") return <SignPart work={work} id={id} />;
+  if (head === "signature" || head === "declarations") return <SignPart work={work} id={id} />;
   const part = draft.form.parts.find((p) => p.id === head);
   if (!part) return null;
   return (

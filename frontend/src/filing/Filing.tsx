@@ -22,7 +22,9 @@ function leftIn(view: DraftView, id: string): number {
       (r) => r.kind === "document" && r.proposed === "wanting" && r.stops_filing,
     ).length;
   if (id === "sign")
-    return view.assessment.requirements.some((r) => r.kind === "signature" && r.proposed !== "met") ? 1 : 0;
+    return view.assessment.requirements.filter(
+      (r) => (r.kind === "signature" || r.kind === "declaration") && r.proposed === "wanting",
+    ).length;
   return view.assessment.parts.find((p) => p.id === id)?.left ?? 0;
 }
 

@@ -10,6 +10,7 @@ import { exactly, things } from "../shared/say";
 import { placeLink, useDraft } from "./draft";
 import { AnswerList, FileList } from "./Filed";
 import { Bring } from "./Filing";
+import { declarationsOf } from "./SignPart";
 import "./filing.css";
 
 export function ReadOver() {
@@ -90,6 +91,13 @@ export function ReadOver() {
         <h2>Documents</h2>
         <FileList form={view.form} files={view.files} url={(f) => `/api/drafts/${id}/files/${f.attachment.id}`} />
         <h2>Promise and signature</h2>
+        <ul className="read-over-declared">
+          {declarationsOf(view).map((d) => (
+            <li key={d.declare}>
+              {view.dossier.declared.some((t) => t.id === d.declare) ? "☑" : "☐"} <b>{d.title}.</b> {d.text}
+            </li>
+          ))}
+        </ul>
         <blockquote className="filing-promise">{view.form.signature.text}</blockquote>
         <p>
           {view.dossier.signature

@@ -1,16 +1,29 @@
 // Promise and sign: the exact text, a typed name, the time.
-import { TextInput } from "@mantine/core";
+import { Checkbox, TextInput } from "@mantine/core";
 import { useState } from "react";
+import type { Schemas } from "../api/client";
 import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { exactly } from "../shared/say";
 import { useSession } from "../shared/session";
 import type { Work } from "./draft";
 
+type DraftView = Schemas["DraftView"];
+
+/** What is to be declared beside the signature, as far as it is asked now. */
+export function declarationsOf(view: Pick<DraftView, "form" | "assessment">) {
+  return view.form.declarations.filter((d) => {
+    const own = view.assessment.requirements.find((r) => r.id === `declarations.${d.declare}`);
+    return own && own.proposed !== "not known yet" && (own.proposed !== "not asked" || own.put_right !== "");
+  });
+}
+
 export function SignPart({ work, id }: { work: Work; id: string }) {
   const session = useSession();
   const [name, setName] = useState("");
   const [trouble, setTrouble] = useState<unknown>(null);
+  // what was ticked a moment ago and is on its way to the office
+  const [ticking, setTicking] = useState<Record<string, boolean>>({});
   const view = work.view;
   if (!view) return null;
   const signed = view.dossier.signature;
@@ -24,11 +37,53 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
       setTrouble(error);
     }
   }
+  const said = declarationsOf(view);
+  const tick = (declaration: string, ticked: boolean) => {
+    setTicking((t) => ({ ...t, [declaration]: ticked }));
+    work
+      .change(() =>
+        ask(
+          api.PUT("/api/drafts/{draft}/declarations/{declaration}", {
+            params: { path: { draft: id, declaration } },
+            body: { ticked },
+          }),
+        ),
+      )
+      .then(() => setTrouble(null), setTrouble)
+      .finally(() => setTicking(({ [declaration]: _, ...rest }) => rest));
+  };
   const unsign = () =>
     work.change(() => ask(api.DELETE("/api/drafts/{draft}/signature", { params: { path: { draft: id } } })));
   return (
     <section id="signature">
       <h1>Promise and sign</h1>
+      {said.length > 0 && (
+        <ul className="filing-declared">
+          {said.map((d) => {
+            const ticked = view.dossier.declared.find((t) => t.id === d.declare);
+            return (
+              <li key={d.declare} id={`declarations.${d.declare}`}>
+                <Checkbox
+                  checked={ticking[d.declare] ?? !!ticked}
+                  onChange={(e) => tick(d.declare, e.currentTarget.checked)}
+                  label={
+                    <>
+                      <b>{d.title}</b>
+                      {d.optional && " (you may leave this out)"}
+                    </>
+                  }
+                  description={
+                    <>
+                      {d.text} <cite>art. {d.article}</cite>
+                      {ticked && <span className="filing-ticked">Ticked {exactly(ticked.at)}.</span>}
+                    </>
+                  }
+                />
+              </li>
+            );
+          })}
+        </ul>
+      )}
       <blockquote className="filing-promise">
         {view.form.signature.text} <cite>art. {view.form.signature.article}</cite>
       </blockquote>

@@ -132,6 +132,10 @@ export function placeLink(view: DraftView, base: string) {
       const slot = view.form.slots.find((s) => s.slot === rest);
       return [`${base}/documents#documents.${rest}`, slot?.title ?? "Documents"];
     }
+    if (head === "declarations") {
+      const declared = view.form.declarations.find((d) => d.declare === rest);
+      return [`${base}/sign#${ref}`, declared?.title ?? "Promise and sign"];
+    }
     if (head === "signature") return [`${base}/sign#signature`, "Promise and sign"];
     const part = view.form.parts.find((p) => p.id === head);
     const question = part?.questions.find((q) => q.id === ref.split(".").at(-1));

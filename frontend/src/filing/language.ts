@@ -56,6 +56,7 @@ export function formIn(form: Form, language: string): Form {
     lists: Object.fromEntries(
       Object.entries(form.lists).map(([name, options]) => [name, options.map((o) => ({ ...o, title: t(o.title) }))]),
     ),
+    declarations: form.declarations.map((d) => ({ ...d, title: t(d.title), text: t(d.text) })),
     slots: form.slots.map((slot) => ({ ...slot, title: titleIn(told, slot.title), says: t(slot.says) })),
   };
 }

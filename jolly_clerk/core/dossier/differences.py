@@ -20,14 +20,19 @@ class Difference:
 
     place: str
     label: str
-    kind: Literal["answer", "file added", "file removed", "file replaced", "signature"]
+    kind: Literal["answer", "file added", "file removed", "file replaced", "declaration", "signature"]
     was: str
     now: str
 
 
 def differences(rulebook: Rulebook, before: Dossier, after: Dossier) -> list[Difference]:
-    """Everything that differs, answers first, then files by slot, then the signature."""
-    return [*_answers(rulebook, before, after), *_files(rulebook, before, after), *_signature(before, after)]
+    """Everything that differs, answers first, then files by slot, then declarations and the signature."""
+    return [
+        *_answers(rulebook, before, after),
+        *_files(rulebook, before, after),
+        *_declared(rulebook, before, after),
+        *_signature(before, after),
+    ]
 
 
 def raw_answers(dossier: Dossier) -> dict[str, Any]:
@@ -97,6 +102,15 @@ def _files(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Diff
             yield Difference(place, label, "file removed", a.name, "")
         for b in come[len(gone) :]:
             yield Difference(place, label, "file added", "", b.name)
+
+
+def _declared(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Difference]:
+    old, new = ({d.id: d.text for d in dossier.declared} for dossier in (before, after))
+    for id_ in dict.fromkeys((*old, *new)):
+        if old.get(id_) != new.get(id_):
+            place = f"declarations.{id_}"
+            was, now = ("ticked" if id_ in told else "not ticked" for told in (old, new))
+            yield Difference(place, rulebook.label(place), "declaration", was, now)
 
 
 def _signature(before: Dossier, after: Dossier) -> Iterator[Difference]:

@@ -49,6 +49,14 @@ class Signing(Plain):
     text: str
 
 
+class Declared(Plain):
+    """A declaration that was ticked: which, when, and its exact text."""
+
+    id: str
+    at: AwareDatetime
+    text: str
+
+
 class Dossier(Plain):
     """One version, or a draft of one.
 
@@ -60,6 +68,7 @@ class Dossier(Plain):
     answers: Answers = {}
     attachments: tuple[Attachment, ...] = ()
     signature: Signing | None = None
+    declared: tuple[Declared, ...] = ()
     note: str = ""
     prefilled: tuple[Prefilled, ...] = ()
     by_hand: tuple[str, ...] = ()

@@ -93,7 +93,8 @@ def _without_reason(rulebook: Rulebook) -> Iterator[Fault]:
         for n, name in enumerate(named):
             if not rulebook.reasons_for(name):
                 yield Fault((section, n), f"no reason words a point about {name}")
-    for name in ("answer", "signature", "fee", "not accepted", "out of scope", "refused"):
+    declares = ("declarations",) if e.declarations else ()
+    for name in ("answer", *declares, "signature", "fee", "not accepted", "out of scope", "refused"):
         if not rulebook.reasons_for(name):
             yield Fault(("reasons",), f"no reason is for {name!r}")
 

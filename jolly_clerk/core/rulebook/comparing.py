@@ -29,8 +29,9 @@ _SECTIONS = {
     "refunds": "Refunds",
     "registers": "Registers",
     "signature": "Declaration",
+    "declarations": "Declarations",
 }
-_KEYS = ("id", "slot", "line")
+_KEYS = ("id", "slot", "line", "declare")
 #: examples show what the rules do; they are no rule
 _LEFT_OUT = ("examples", "translations")
 

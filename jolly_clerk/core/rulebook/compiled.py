@@ -194,6 +194,14 @@ class CompiledPrerequisite:
     when: Expression | None
 
 
+@dataclass(frozen=True, slots=True)
+class CompiledDeclaration:
+    """A declaration with the compiled condition."""
+
+    declaration: m.Declaration
+    when: Expression | None
+
+
 @dataclass(frozen=True)
 class Rulebook:
     """A compiled edition, safe to share between threads. ``way_in_asks`` are the questions of the way in, in their order.
@@ -211,6 +219,7 @@ class Rulebook:
     musts: tuple[CompiledMust, ...]
     agrees: tuple[CompiledAgree, ...]
     prerequisites: tuple[CompiledPrerequisite, ...]
+    declarations: tuple[CompiledDeclaration, ...]
     branches: tuple[CompiledBranch, ...]
     way_in_asks: tuple[str, ...]
     pathways: tuple[CompiledPathway, ...]
@@ -281,7 +290,7 @@ class Rulebook:
         return found if found and bool(number) == bool(found.slot.for_each) else None
 
     def reasons_for(self, target: str) -> list[tuple[m.Reason, Text]]:
-        """The catalogue entries for a slot, a must, ``answer``, ``signature`` or ``fee``."""
+        """The catalogue entries for a slot, a must, ``answer``, ``declarations``, ``signature`` or ``fee``."""
         return [pair for pair in self.reasons.values() if pair[0].for_ == target]
 
     def label(self, ref: str) -> str:
@@ -293,6 +302,9 @@ class Rulebook:
                 return "Documents"
             of = f", {self.one(self.slots[slot].slot.for_each or '')} {number}" if number else ""
             return f"Documents, {self.slots[slot].slot.title}{of}"
+        if head == "declarations":
+            told = next((d.declaration.title for d in self.declarations if d.declaration.declare == rest), rest)
+            return f"Promise and sign, {told}"
         if ref in self.questions:
             return f"{self.parts[head].title}, {self.questions[ref].question.ask}"
         number, _, question = rest.rpartition(".")

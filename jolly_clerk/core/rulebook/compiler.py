@@ -12,6 +12,7 @@ from jolly_clerk.core.rulebook.compiled import (
     AskedQuestion,
     CompiledAgree,
     CompiledBranch,
+    CompiledDeclaration,
     CompiledEither,
     CompiledMust,
     CompiledPathway,
@@ -33,7 +34,7 @@ from jolly_clerk.core.rulebook.wording import form_texts, plain
 LETTER_NAMES = dict.fromkeys(
     ("count", "due", "once_more", "target", "grounds", "refund", "amount", "because", "lane"), types.TEXT
 )
-OTHER_TARGETS = {"answer", "signature", "fee", "added", "not accepted", "out of scope", "refused"}
+OTHER_TARGETS = {"answer", "declarations", "signature", "fee", "added", "not accepted", "out of scope", "refused"}
 
 
 def compile_edition(edition: m.Edition) -> Rulebook:
@@ -62,6 +63,7 @@ class _Compiler(Checked):
             musts=tuple(self.musts()),
             agrees=tuple(self.agrees()),
             prerequisites=tuple(self.prerequisites()),
+            declarations=tuple(self.declarations()),
             branches=branches,
             way_in_asks=self.way_in_asks(questions, values, branches),
             pathways=tuple(self.pathways()),
@@ -108,12 +110,13 @@ class _Compiler(Checked):
         once(("either",), (group.id for group in self.e.either), "either-or")
         once(("agree",), (x.id for x in self.e.agree), "agreement")
         once(("prerequisites",), (x.id for x in self.e.prerequisites), "prerequisite")
+        once(("declarations",), (x.declare for x in self.e.declarations), "declaration")
         once(("way_in",), (x.id for x in self.e.way_in), "branch")
         once(("fees",), (x.line for x in self.e.fees), "fee line")
         for n, listed in enumerate(self.e.lists.values()):
             once(("lists", list(self.e.lists)[n]), (o.id for o in listed), "choice")
         once(("reasons",), (r.id for r in self.e.reasons), "reason")
-        reserved = {"case", "documents", "signature", "fee", "base", "answer", "added", "v"}
+        reserved = {"case", "documents", "declarations", "signature", "fee", "base", "answer", "added", "v"}
         tops: list[tuple[str, int | str, str]] = [
             *(("parts", n, p.id) for n, p in enumerate(self.e.parts)),
             *(("values", n, v.id) for n, v in enumerate(self.e.values) if v.each is None),
@@ -321,6 +324,10 @@ class _Compiler(Checked):
             if register is None or register.cases_of is None:
                 self.fault((*path, "register"), f"{wanted.register_!r} is no register of cases; give it `cases_of`")
             yield CompiledPrerequisite(wanted, self.rule(wanted.when, (*path, "when"), types.YES_NO))
+
+    def declarations(self) -> Iterator[CompiledDeclaration]:
+        for n, said in enumerate(self.e.declarations):
+            yield CompiledDeclaration(said, self.rule(said.when, ("declarations", n, "when"), types.YES_NO))
 
     def translations(self) -> None:
         there = set(form_texts(self.e))

@@ -72,9 +72,10 @@ class Gives(Said):
 
 
 class Variant(Said):
-    """The same dossier with some answers changed (``part.question: value``), other files, another instant."""
+    """The same dossier with some answers changed (``part.question: value``), other files or declarations, another instant."""
 
     say: dict[str, Any] = {}
+    not_declared: list[Id] | None = None
     files: list[ExampleFile] | None = None
     as_of: str | None = None
     now: str | None = None
@@ -85,7 +86,7 @@ class Variant(Said):
 class Example(Said):
     """A dossier as of a day (the filing day), what happened since, and what must come out.
 
-    ``now`` is the instant of looking, the last event's if it is left out. ``also`` are variants of it.
+    All is declared but ``not_declared``. ``now`` is the instant of looking, the last event's if it is left out. ``also`` are variants of it.
     """
 
     id: RuleId
@@ -95,6 +96,7 @@ class Example(Said):
     registers: dict[Id, dict[str, str]] = {}
     files: list[ExampleFile] = []
     signed: bool = True
+    not_declared: list[Id] = []
     happened: list[Event] = []
     gives: Gives = Gives()
     also: list[Variant] = []

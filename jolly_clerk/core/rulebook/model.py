@@ -398,7 +398,7 @@ class Pathway(Said):
 class Reason(Said):
     """A catalogue entry that words a point, or the grounds of an ending. Braces name answers.
 
-    ``for`` is a slot, a must, an agreement, ``answer``, ``signature``, ``fee``, ``not accepted``, ``out of scope`` or ``refused``.
+    ``for`` is a slot, a must, an agreement, ``answer``, ``declarations``, ``signature``, ``fee``, ``not accepted``, ``out of scope`` or ``refused``.
     """
 
     id: RuleId
@@ -440,6 +440,20 @@ class Signature(Said):
     article: Words
 
 
+class Declaration(Said):
+    """Something that the applicant declares or consents to beside the signature, ticked on its own and worded by the authority.
+
+    An ``optional`` one is a consent that may be refused; with ``when`` it is asked only while that holds.
+    """
+
+    declare: Id
+    title: Words
+    text: Words
+    when: Rule | None = None
+    optional: bool = False
+    article: Words
+
+
 class Edition(Said):
     """One edition of one kind, in force for filings filed from ``in_force`` on."""
 
@@ -469,6 +483,7 @@ class Edition(Said):
     prerequisites: list[Prerequisite] = []
     lanes: Lanes | None = None
     signature: Signature
+    declarations: list[Declaration] = []
     fees: list[FeeLine] = []
     changes: list[Change] = []
     refunds: Refunds = Refunds(withdrawn_article="-", out_of_scope_keeps=Decimal(0), out_of_scope_article="-")

@@ -29,3 +29,5 @@ def _texts(edition: Edition) -> Iterator[str | None]:
     for slot in edition.documents:
         yield from (slot.title, slot.says)
     yield from (either.title for either in edition.either)
+    for declaration in edition.declarations:
+        yield from (declaration.title, declaration.text)
