@@ -8,6 +8,7 @@ from typing import Any
 from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.findings import Finding, slot_findings
+from jolly_clerk.core.facts.languages import language_findings
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.facts.stated import stated
 from jolly_clerk.core.making import Maker, One
@@ -47,6 +48,9 @@ class DocumentMaker(Maker):
         """What was found in the files of a slot."""
         others = [other for a in files for other in self.same[a.sha256] if other.slot != name]
         found = slot_findings(compiled.slot, files, self.readings, others)
+        if compiled.slot.languages:
+            read = ((a, self.readings.get(a.sha256)) for a in files)
+            found += [f for a, reading in read if reading for f in language_findings(compiled.slot, a, reading)]
         if compiled.issued or compiled.valid:
             found += self.days_of(compiled, one, files)
         return found

@@ -114,7 +114,8 @@ def _page(no: int, sheet: str, file: ExampleFile) -> Page:
     width, height = (short, long) if upright else (long, short)
     across, _, down = file.pixels.partition(" x ")
     pixels, words = (int(across or 0), int(down or 0)), file.words if no == 1 else 0
-    return Page(no=no, width_mm=width, height_mm=height, content="text", words=words, pixels=pixels)
+    language = file.languages[no - 1] if no <= len(file.languages) else ""
+    return Page(no=no, width_mm=width, height_mm=height, content="text", words=words, pixels=pixels, language=language)
 
 
 def _claims(file: ExampleFile) -> ClaimsRead | None:

@@ -140,7 +140,8 @@ def surveyor(day: date, name: str, sort: str = "first", qualifications: int = 2,
 def tour(day: date, promoter: str, title: str, people: tuple[tuple[str, int], ...], ahead: int = 100, **more: Any) -> Dossier:
     """A touring performers' visa for ``people`` (name, age).
 
-    ``more``: ``roll`` of the promoter, ``fast``, ``fire``, ``days``, ``broken`` lines and ``small`` portraits (numbers of persons).
+    ``more``: ``roll`` of the promoter, ``fast``, ``fire``, ``days``, ``broken`` lines, ``small`` portraits, and contracts that are
+    ``foreign`` or ``translated`` (numbers of persons).
     """
     first = day + timedelta(days=ahead)
     last = first + timedelta(days=more.get("days", 20))
@@ -154,10 +155,13 @@ def tour(day: date, promoter: str, title: str, people: tuple[tuple[str, int], ..
             "valid_until": expires.isoformat(), "pages": 6, "arrival": first.isoformat(), "departure": last.isoformat(),
             "lines": "\n".join(papers.passport_lines(name, number, born, expires, broken)),
         }  # fmt: skip
+        contract = papers.contract(
+            title, name, n in (*more.get("foreign", ()), *more.get("translated", ())), n in more.get("translated", ())
+        )
         files += [
             (f"passport.{n}", f"passport-{n}.pdf", papers.passport(name, number, born, expires, broken)),
             (f"portrait.{n}", f"portrait-{n}.jpg", papers.portrait(n, *((350, 450) if n in more.get("small", ()) else ()))),
-            (f"contract.{n}", f"contract-{n}.pdf", papers.paper("Contract", f"{title} engages {name}.", letterhead=title)),
+            (f"contract.{n}", f"contract-{n}.pdf", contract),
         ]
         if age < 18:
             item["guardian"] = "Ada Marrow"

@@ -217,7 +217,12 @@ SURVEYORS = (
 TOURS = (
     Scene("QV", "tamsin", "imre", 1, "filed", _tour("Tamsin Oake", "The Tide Players", TIDE, roll="P-88"), own="tide"),
     Scene(
-        "QV", "odalys", "imre", 3, "begun", _tour("Odalys Renn", "Horns of Merrow", HORNS, roll="P-91", art="music", broken=(2,))
+        "QV",
+        "odalys",
+        "imre",
+        3,
+        "begun",
+        _tour("Odalys Renn", "Horns of Merrow", HORNS, roll="P-91", art="music", broken=(2,), translated=(1,)),
     ),
     Scene(
         "QV",
@@ -248,7 +253,7 @@ TOURS = (
         said="For Old Hall.",
     ),
     Scene("QV", "tamsin", "jonas", 20, "lapsed", _tour("Tamsin Oake", "Bells and Whistles", HORNS)),
-    Scene("QV", "corvin", "imre", 0, "draft", _tour("Corvin Pell", "The Salt Choir", TIDE[:4], art="music")),
+    Scene("QV", "corvin", "imre", 0, "draft", _tour("Corvin Pell", "The Salt Choir", TIDE[:4], art="music", foreign=(2,))),
 )
 PATENTS = (
     Scene(

@@ -18,28 +18,44 @@ from jolly_clerk.core.facts.mrz import check_digit
 
 def paper(title: str, *lines: str, pages: int = 1, letterhead: str = "") -> bytes:
     """A typed paper on A4, of as many pages; long lines are broken."""
+    more = [(title, (f"{title}, continued.",))] * (pages - 1)
+    return sheets((title, lines), *more, letterhead=letterhead)
+
+
+def sheets(*written: tuple[str, tuple[str, ...]], letterhead: str = "") -> bytes:
+    """Typed sheets of A4, each with its heading and its lines."""
     buffer = io.BytesIO()
     c = Canvas(buffer, pagesize=A4, invariant=True)
-    c.setTitle(title)
-    for no in range(1, pages + 1):
+    c.setTitle(written[0][0])
+    for no, (heading, lines) in enumerate(written, 1):
         if letterhead:
             c.setFont("Times-Italic", 13)
             c.drawString(25 * mm, 275 * mm, letterhead)
             c.line(25 * mm, 272 * mm, 185 * mm, 272 * mm)
         text = c.beginText(25 * mm, 255 * mm)
         text.setFont("Times-Bold", 15)
-        text.textLine(title)
+        text.textLine(heading)
         text.setFont("Times-Roman", 11.5)
         text.textLine("")
-        for line in lines if no == 1 else (f"{title}, continued.",):
+        for line in lines:
             for broken in textwrap.wrap(line, 84) or [""]:
                 text.textLine(broken)
         c.drawText(text)
         c.setFont("Times-Roman", 9)
-        c.drawCentredString(105 * mm, 12 * mm, f"{no} of {pages}")
+        c.drawCentredString(105 * mm, 12 * mm, f"{no} of {len(written)}")
         c.showPage()
     c.save()
     return buffer.getvalue()
+
+
+def contract(company: str, name: str, spanish: bool = False, translated: bool = False) -> bytes:
+    """The contract of a performer; one in Spanish alone, or with its certified translation behind it."""
+    english = f"{company} engages {name} for the whole tour of the islands and pays each evening after the play."
+    if not spanish:
+        return paper("Contract", english, letterhead=company)
+    own = f"{company} contrata a {name} para toda la gira por las islas y le paga cada noche después de la función."
+    behind = ("Contract", (english, "Certified translation from the Spanish, Ada Marrow, sworn translator of Quill."))
+    return sheets(("Contrato", (own,)), *((behind,) if translated else ()), letterhead=company)
 
 
 def passport_lines(name: str, number: str, born: date, expires: date, broken: bool = False) -> tuple[str, str]:

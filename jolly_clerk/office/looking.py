@@ -19,7 +19,7 @@ from jolly_clerk.core.lifecycle import in_lane
 from jolly_clerk.core.moves import Move
 from jolly_clerk.core.requirements import Offer
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.core.rulebook.model import Declaration, Part, Signature
+from jolly_clerk.core.rulebook.model import LANGUAGES, Declaration, Part, Signature
 from jolly_clerk.core.rulebook.wording import plain
 from jolly_clerk.core.say import day
 from jolly_clerk.core.story import Moment, NextStep, next_steps, story
@@ -230,7 +230,11 @@ def _accepts(rulebook: Rulebook, slot: str) -> str:
     sheet = f", {accepts.sheet} or larger" if accepts.sheet else ""
     issued = rulebook.slots[slot].slot.issued
     old = f", not older than {issued.within}" if issued else ""
-    return f"{' or '.join(f.upper() for f in accepts.formats)}{sheet}, {count}, at most {accepts.size} each{old}"
+    own = rulebook.slots[slot].slot
+    languages = f", in {' or '.join(LANGUAGES[code] for code in own.languages)}" if own.languages else ""
+    if own.translation != "none":
+        languages += f", else with a {'certified ' if own.translation == 'certified' else ''}translation after it"
+    return f"{' or '.join(f.upper() for f in accepts.formats)}{sheet}, {count}, at most {accepts.size} each{old}{languages}"
 
 
 def file_views(dossier: Dossier, known: Known) -> tuple[FileView, ...]:

@@ -11,8 +11,9 @@ from typing import Any
 
 from jolly_clerk.core.facts.claims import read_claims
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
+from jolly_clerk.reading.language import language_of
 
-READER = "3"
+READER = "4"
 MM_PER_POINT = 25.4 / 72
 MOST_PAGES, MOST_PIXELS = 2000, 300_000_000
 #: a page with fewer words than this and one picture over most of it is a scan
@@ -178,10 +179,16 @@ def _pdf_page(page: Any, no: int, lines: list[TextLine], texts: list[str]) -> Pa
     if words and words <= MOST_PLACED_WORDS and no <= MOST_PLACED_PAGES and len(lines) < MOST_LINES:
         lines += _placed(page, text_page, no)
     text_page.close()
+    language = language_of(text) if no <= MOST_CLAIM_PAGES else ""
     content: Any = "text" if words >= SCAN_WORDS else _wordless(page, width * height, words)
     page.close()
     return Page(
-        no=no, width_mm=round(width * MM_PER_POINT, 1), height_mm=round(height * MM_PER_POINT, 1), content=content, words=words
+        no=no,
+        width_mm=round(width * MM_PER_POINT, 1),
+        height_mm=round(height * MM_PER_POINT, 1),
+        content=content,
+        words=words,
+        language=language,
     )
 
 

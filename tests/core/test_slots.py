@@ -9,12 +9,17 @@ from jolly_clerk.core.assess import assess
 from jolly_clerk.core.corrections import missing_from
 from jolly_clerk.core.dossier.differences import differences
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier
+from jolly_clerk.core.facts.languages import language_findings
+from jolly_clerk.core.facts.reading import Page, Reading, TextLine
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.requirements import Requirement
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.demo import papers
+from jolly_clerk.reading.language import language_of
+from jolly_clerk.reading.read import read_bytes
 from jolly_clerk.shelf.nodes import UnreadableRulebook
 from jolly_clerk.shelf.rulebooks import read_rulebook
-from tests.helpers import QUILLHAVEN, ROOT, at, reading
+from tests.helpers import BW, QUILLHAVEN, ROOT, at, reading
 
 PIECES = re.findall(r"^```yaml\n(.*?)^```$", (ROOT / "docs" / "rule-keeper.md").read_text("utf-8"), re.DOTALL | re.MULTILINE)
 CONSENT = """    accepts: {formats: [pdf], files: at most 5, size: 20 MB}
@@ -152,3 +157,74 @@ class Declarations(unittest.TestCase):
         (found,) = differences(self.RULES, before, after)
         self.assertEqual((found.place, found.was, found.now), ("declarations.heard", "not ticked", "ticked"))
         self.assertEqual(missing_from(("declarations.heard",), "", []), "your tick or a few words")
+
+
+class Languages(unittest.TestCase):
+    """Which pages are in which language, and whether what is in another has its translation directly after it."""
+
+    def look(
+        self, said: str, taken: str = "en fr pt", translation: str = "certified", certified: int = 0
+    ) -> list[tuple[str, str]]:
+        pages = tuple(
+            Page(no=n, width_mm=210, height_mm=297, content="text", language=code.strip("-"))
+            for n, code in enumerate(said.split(), 1)
+        )
+        lines = (TextLine(page=certified, text="Certified translation, A. Marrow", box=(0, 0, 1, 1)),) if certified else ()
+        read = Reading(sha256="a" * 64, reader="t", size=1, type="pdf", opens="yes", pages=pages, lines=lines)
+        slot = BW.slots["site_plan"].slot.model_copy(update={"languages": taken.split(), "translation": translation})
+        attachment = Attachment(id="a", slot="site_plan", name="x.pdf", sha256="a" * 64, size=1)
+        return [(f.weight, f.text) for f in language_findings(slot, attachment, read)]
+
+    def test_a_table(self) -> None:
+        for said, weights in (
+            ("en", []),
+            ("-", []),
+            ("- -", []),
+            ("pt fr en", []),
+            ("es", ["fault"]),
+            ("es es", ["fault"]),
+            ("es en", ["look"]),
+            ("es - en -", ["look"]),
+            ("en es", ["fault"]),
+            ("es de", ["fault", "fault"]),
+            ("es en de", ["look", "fault"]),
+            ("- es", ["fault"]),
+        ):
+            with self.subTest(said):
+                self.assertEqual([weight for weight, _ in self.look(said)], weights)
+
+    def test_the_words_name_the_pages(self) -> None:
+        self.assertEqual(
+            self.look("es es"),
+            [("fault", "Pages 1 to 2 in Spanish, and no translation follows. A certified translation is asked directly after the original, in the same file.")],
+        )  # fmt: skip
+        self.assertIn(
+            "Page 1 in Spanish, pages 2 to 3 in English as its translation; that it is certified was not found.",
+            self.look("es en en")[0][1],
+        )
+        self.assertEqual(self.look("es en", certified=2), [("note", "Page 1 in Spanish, page 2 in English as its translation.")])
+        self.assertEqual(self.look("es en", certified=1)[0][0], "look")
+        self.assertEqual(self.look("es en", translation="plain")[0][0], "note")
+        self.assertEqual(self.look("de", "en pt", "none"), [("fault", "Page 1 in German; English or Portuguese is asked.")])
+        self.assertEqual(self.look("es", ""), [])
+
+    def test_what_a_slot_may_not_say(self) -> None:
+        for said, complaint in (
+            ("languages: [xx]\n    translation: plain", "no reader tells the language 'xx'"),
+            ("translation: certified", "name them"),
+        ):
+            with self.assertRaises(UnreadableRulebook) as caught:
+                edition(CONSENT.replace("    named:", f"    {said}\n    named:"))
+            self.assertIn(complaint, str(caught.exception))
+
+    def test_a_reader_tells_the_language_of_a_page(self) -> None:
+        told = [page.language for page in read_bytes(papers.contract("Tide", "Ines Marrow", True, True)).pages]
+        self.assertEqual(told, ["es", "en"])
+        for text, code in (
+            ("Le promoteur engage l'artiste pour toute la tournée dans les îles et la paie chaque soir.", "fr"),
+            ("O promotor contrata a artista para toda a digressão pelas ilhas e paga-lhe todas as noites.", "pt"),
+            ("Der Veranstalter verpflichtet die Künstlerin für die ganze Reise und bezahlt sie jeden Abend.", "de"),
+            ("Q-12 18.40 m 4 x 5", ""),
+            ("", ""),
+        ):
+            self.assertEqual(language_of(text), code)

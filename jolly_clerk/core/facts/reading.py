@@ -26,7 +26,8 @@ class TextLine(Plain):
 
 
 class Page(Plain):
-    """One page: size in millimetres as it is seen (rotation applied), what is on it, and the dots of a picture."""
+    """One page: size in millimetres as it is seen (rotation applied), what is on it, the dots of a picture, and the language
+    of its text where it is plain."""
 
     no: int = Field(ge=1)
     width_mm: float
@@ -34,6 +35,7 @@ class Page(Plain):
     content: Literal["text", "scan", "drawing", "blank"]
     words: int = 0
     pixels: tuple[int, int] = (0, 0)
+    language: str = ""
 
     @property
     def sheet(self) -> str | None:

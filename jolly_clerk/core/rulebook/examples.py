@@ -13,7 +13,7 @@ class ExampleFile(Said):
     """A file as a reader would have read it: sheets like ``A3`` or ``A3 upright``, and the lines of its text.
 
     ``slot`` of one of each repeat is ``passport.2``; ``words`` are on the first sheet; ``pixels`` are those of a picture;
-    ``claims`` are counted as ``27, 3 independent, 1 multiple``.
+    ``languages`` are those of its sheets, in their order; ``claims`` are counted as ``27, 3 independent, 1 multiple``.
     """
 
     slot: Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}(\.[0-9a-z]{1,10})?$")]
@@ -24,6 +24,7 @@ class ExampleFile(Said):
     sheets: list[str] = ["A4"]
     text: list[str] = []
     words: int = 30
+    languages: list[str] = []
     pixels: Annotated[str, StringConstraints(pattern=r"^(\d+ x \d+)?$")] = ""
     claims: Annotated[str, StringConstraints(pattern=r"^(\d+, \d+ independent, \d+ multiple)?$")] = ""
 

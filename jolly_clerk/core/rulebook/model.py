@@ -43,6 +43,12 @@ QuestionType = Literal[
 Format = Literal["pdf", "png", "jpeg", "tiff", "txt"]
 KindCode = Annotated[str, StringConstraints(pattern=r"^[A-Z]{2}$")]
 Language = Annotated[str, StringConstraints(pattern=r"^[a-z]{2}$")]
+#: the languages that a reader tells apart
+LANGUAGES = {
+    "cs": "Czech", "da": "Danish", "de": "German", "el": "Greek", "en": "English", "es": "Spanish", "fi": "Finnish", "fr": "French",
+    "hu": "Hungarian", "it": "Italian", "nl": "Dutch", "no": "Norwegian", "pl": "Polish", "pt": "Portuguese", "ro": "Romanian",
+    "ru": "Russian", "sv": "Swedish", "tr": "Turkish", "uk": "Ukrainian",
+}  # fmt: skip
 SHEETS = {"A0": (841, 1189), "A1": (594, 841), "A2": (420, 594), "A3": (297, 420), "A4": (210, 297), "A5": (148, 210)}
 _SIZE_UNITS = {"kB": 1000, "MB": 1000_000}
 
@@ -278,7 +284,8 @@ class Slot(Said):
     With ``for_each`` there is one for every repeat of that part. ``delivered_by`` names a third party that alone may deliver
     it; ``until`` gives it a time of its own after filing. Neither stops filing. ``named`` is the office's name for the file.
     ``issued`` says how old it may be, ``valid`` on which day it has to be valid, each by a date that is read from it.
-    ``may_be_in`` names slots whose file may hold it as well.
+    ``may_be_in`` names slots whose file may hold it as well. ``languages`` are those that it may be in; one in another needs a
+    ``translation`` directly after it in the same file, or is refused where there is none.
     """
 
     slot: Id
@@ -290,6 +297,8 @@ class Slot(Said):
     until: Limit | None = None
     named: Words | None = None
     may_be_in: list[Id] = []
+    languages: list[Language] = []
+    translation: Literal["none", "plain", "certified"] = "none"
     issued: Issued | None = None
     valid: Valid | None = None
     optional: bool = False
@@ -298,6 +307,15 @@ class Slot(Said):
     title_block: bool = False
     facts: list[FactRule] = []
     article: Words
+
+    @model_validator(mode="after")
+    def _told_apart(self) -> Slot:
+        unknown = [code for code in self.languages if code not in LANGUAGES]
+        if unknown:
+            raise ValueError(f"no reader tells the language {unknown[0]!r}; it tells {', '.join(LANGUAGES)}")
+        if self.translation != "none" and not self.languages:
+            raise ValueError("a `translation` is asked of what is in other than the `languages`; name them")
+        return self
 
 
 class Either(Said):

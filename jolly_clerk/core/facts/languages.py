@@ -1,0 +1,74 @@
+"""The languages of a file, page by page: which are taken, and whether a translation follows its original.
+
+Source: the scenario, visa: a document in another language needs a translation directly after the original in the same file.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from jolly_clerk.core.dossier.model import Attachment
+from jolly_clerk.core.facts.findings import Finding
+from jolly_clerk.core.facts.reading import Page, Reading
+from jolly_clerk.core.rulebook.model import LANGUAGES, Slot
+
+_CERTIFIED = re.compile(r"\b(certif|sworn|juramentad|ajuramentad|assermenté|beglaubigt|vereidigt)", re.IGNORECASE)
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """Pages that follow one another in one language."""
+
+    language: str
+    first: int
+    last: int
+
+    def __str__(self) -> str:
+        pages = f"page {self.first}" if self.first == self.last else f"pages {self.first} to {self.last}"
+        return f"{pages} in {LANGUAGES[self.language]}"
+
+
+def runs(pages: Sequence[Page]) -> list[Run]:
+    """The stretches of pages by language; a page whose language is not known goes with the one before it."""
+    found: list[Run] = []
+    for page in pages:
+        if page.language not in LANGUAGES or (found and found[-1].language == page.language):
+            if found:
+                found[-1] = Run(found[-1].language, found[-1].first, page.no)
+        else:
+            found.append(Run(page.language, page.no, page.no))
+    return found
+
+
+def language_findings(slot: Slot, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
+    """What is to be said of the languages of a file, where the slot says which it takes."""
+    taken = slot.languages
+    found = runs(reading.pages) if taken else []
+    for n, run in enumerate(found):
+        if run.language in taken:
+            continue
+        after = found[n + 1] if n + 1 < len(found) else None
+        told = str(run)[0].upper() + str(run)[1:]
+        if slot.translation == "none":
+            wanted = _or([LANGUAGES[code] for code in taken])
+            yield Finding("fault", f"{told}; {wanted} is asked.", attachment.id, run.first)
+        elif after is None or after.language not in taken:
+            kind = "A certified translation" if slot.translation == "certified" else "A translation"
+            text = f"{told}, and no translation follows. {kind} is asked directly after the original, in the same file."
+            yield Finding("fault", text, attachment.id, run.first)
+        elif slot.translation == "certified" and not _certified(reading, after):
+            text = f"{told}, {after} as its translation; that it is certified was not found. A person must look."
+            yield Finding("look", text, attachment.id, after.first)
+        else:
+            yield Finding("note", f"{told}, {after} as its translation.", attachment.id, after.first)
+
+
+def _certified(reading: Reading, run: Run) -> bool:
+    """True if a word of certifying stands on one of the pages."""
+    return any(run.first <= line.page <= run.last and _CERTIFIED.search(line.text) for line in reading.lines)
+
+
+def _or(names: Sequence[str]) -> str:
+    return " or ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else names[0]
