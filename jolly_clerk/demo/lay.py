@@ -14,6 +14,7 @@ from jolly_clerk.demo.scenes import SCENES as BUILDING_SCENES
 from jolly_clerk.demo.stage import PEOPLE, Stage
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people import add_person
+from jolly_clerk.office.profiles import keep_profile
 from jolly_clerk.office.rulebooks import office_calendar, publish
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
 from jolly_clerk.store.database import writing
@@ -21,6 +22,12 @@ from jolly_clerk.store.tables import Counter
 
 SCENES = (*BUILDING_SCENES, *OTHER_SCENES)
 REGISTERS = Path(__file__).parent / "registers"
+#: what the accounts of the applicants say
+PROFILES = (
+    ("odalys", "4 Saltern Slip, Quill", "0300 55 12"),
+    ("tamsin", "17 Ropewalk, Quill", "0300 55 40"),
+    ("corvin", "2 Customs Stairs, Quill", ""),
+)
 
 
 def lay(folder: Path, fresh: bool = False) -> str:
@@ -45,6 +52,8 @@ def _lay(office: Office) -> int:
     for edition in editions_in(SHIPPED):
         publish(office, edition)
     who = {id_: add_person(office, id_, name, role, f"{id_}@post.quillhaven.example") for id_, name, role in PEOPLE}
+    for id_, address, telephone in PROFILES:
+        keep_profile(office, who[id_], address, telephone)
     calendar = office_calendar(office)
     stage = Stage(office, who, calendar, calendar.local_day(datetime.now(UTC)), datetime.now(UTC))
     office.now = lambda: stage.instant

@@ -19,6 +19,7 @@ from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, Stale, TooLarge
 from jolly_clerk.office.office import Office, Who, new_id
+from jolly_clerk.office.profiles import begin_with, profile
 from jolly_clerk.office.registers import prepared
 from jolly_clerk.office.rulebooks import edition_on, known_for, office_calendar, rulebook
 from jolly_clerk.store.chain import load_history
@@ -45,13 +46,17 @@ class OpenDraft:
 
 
 def start_draft(office: Office, who: Who, kind: str, answers: Answers | None = None) -> str:
-    """Begin a filing of a kind, perhaps with the answers of the way in; returns the draft's id. Raises NotFound for an unknown kind."""
+    """Begin a filing of a kind, with what the profile knows and perhaps the answers of the way in; returns the draft's id.
+
+    Raises NotFound for an unknown kind.
+    """
     if who.role != "applicant":
         raise NotAllowed("Filings are begun by applicants.")
-    edition_on(office, kind, office_calendar(office).local_day(office.now()))
+    rules = rulebook(office, edition_on(office, kind, office_calendar(office).local_day(office.now())))
+    begun, filled = begin_with(rules, profile(office, who), answers or {}, office.now())
     draft_id = new_id()
     with writing(office.engine) as session:
-        session.add(_new(office, who, draft_id, kind, Dossier(answers=answers or {}), None))
+        session.add(_new(office, who, draft_id, kind, Dossier(answers=begun, prefilled=filled), None))
     return draft_id
 
 

@@ -33,6 +33,7 @@ def take_over(office: Office, who: Who, draft_id: str, name: str, key: str) -> O
         if source == name and not node.part.each and told.get(column):
             answers.setdefault(node.part.id, {})[node.question.id] = told[column]
             filled.append(Prefilled(place=place, source=name, key=key, value=told[column], at=office.now()))
-    others = tuple(p for p in now.dossier.prefilled if p.source != name)
+    filled_now = {p.place for p in filled}
+    others = tuple(p for p in now.dossier.prefilled if p.source != name and p.place not in filled_now)
     still_silent = tuple(n for n in now.dossier.by_hand if n != name)
     return change_draft(office, who, draft_id, None, answers=answers, prefilled=(*others, *filled), by_hand=still_silent)

@@ -23,6 +23,14 @@ MOST_CLAIM_PAGES, MOST_CLAIM_LETTERS = 80, 400_000
 MOST_PLACED_PAGES, MOST_PLACED_WORDS, MOST_LINES, MOST_LETTERS = 60, 300, 2000, 240
 
 
+def warm() -> None:
+    """Load what reading needs, so that the first file need not wait for it."""
+    import pikepdf  # noqa: F401
+    import pypdfium2  # noqa: F401
+
+    language_of("the quick clerk stamps the lazy letter once more before the office closes")
+
+
 def read_file(path: Path) -> Reading:
     """Read one file from disk."""
     return read_bytes(path.read_bytes())

@@ -14,7 +14,9 @@ def main() -> None:
     """Read files until the input ends."""
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-    from jolly_clerk.reading.read import read_file
+    from jolly_clerk.reading.read import read_file, warm
+
+    warm()
 
     answers = sys.stdout
     sys.stdout = sys.stderr

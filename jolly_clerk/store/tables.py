@@ -42,6 +42,8 @@ class Person(Base):
     mail: Mapped[str] = mapped_column(String(200), default="", index=True)
     password_hash: Mapped[str] = mapped_column(String(200), default="")
     left_at: Mapped[datetime | None] = mapped_column(default=None)
+    address: Mapped[str] = mapped_column(String(300), default="")
+    telephone: Mapped[str] = mapped_column(String(40), default="")
 
 
 class OneTimeLink(Base):

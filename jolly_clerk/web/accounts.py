@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
-from jolly_clerk.office import accounts
+from jolly_clerk.office import accounts, profiles
 from jolly_clerk.office.people import Begun
 from jolly_clerk.web.asking import COOKIE, Asker, TheOffice
 from jolly_clerk.web.problems import RESPONSES
@@ -46,6 +46,13 @@ class ChangePassword(BaseModel):
 
     old: str = Field(max_length=400)
     new: str = Field(max_length=400)
+
+
+class KeepProfile(BaseModel):
+    """What filings begin with."""
+
+    address: str = Field(max_length=1000)
+    telephone: str = Field(max_length=200)
 
 
 class Invite(BaseModel):
@@ -107,6 +114,18 @@ def new_password(body: NewPassword, response: Response, office: TheOffice) -> No
 def change_password(body: ChangePassword, office: TheOffice, who: Asker) -> None:
     """Change the own password."""
     accounts.change_password(office, who, body.old, body.new)
+
+
+@router.get("/session/profile")
+def own_profile(office: TheOffice, who: Asker) -> profiles.Profile:
+    """What the own account says: filings begin with it."""
+    return profiles.profile(office, who)
+
+
+@router.put("/session/profile")
+def keep_profile(body: KeepProfile, office: TheOffice, who: Asker) -> profiles.Profile:
+    """Change the address and the telephone number with which filings begin."""
+    return profiles.keep_profile(office, who, body.address, body.telephone)
 
 
 @router.get("/people")

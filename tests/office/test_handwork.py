@@ -8,6 +8,7 @@ from decimal import Decimal
 from sqlalchemy import func, select
 
 from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.dossier.model import Prefilled
 from jolly_clerk.office import answering, checking, drafts, filing, handwork, paying, prefilling
 from jolly_clerk.office.casework import Loaded, load_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
@@ -223,13 +224,21 @@ class Registers(Cases):
         assert owner
         self.assertEqual(owner.standing, "in doubt")
 
+    def test_a_register_goes_over_the_profile(self) -> None:
+        told = Prefilled(place="place.owner", source="profile", key="name", value="Somebody", at=self.instant)
+        drafts.change_draft(self.office, self.odalys, self.draft_id, None, prefilled=(told,))
+        after = prefilling.take_over(self.office, self.odalys, self.draft_id, "plots", "Q-1")
+        self.assertEqual(
+            [(p.source, p.value) for p in after.dossier.prefilled if p.place == "place.owner"], [("plots", "Odalys Renn")]
+        )
+
     def test_an_unknown_entry_and_a_register_that_does_not_answer(self) -> None:
         with self.assertRaises(NotFound) as caught:
             prefilling.take_over(self.office, self.odalys, self.draft_id, "plots", "Q-999")
         self.assertIn("Type it by hand", caught.exception.detail)
         self.silent.touch()
         done = prefilling.take_over(self.office, self.odalys, self.draft_id, "plots", "Q-1")
-        self.assertEqual((done.dossier.by_hand, done.dossier.answers), (("plots",), {}))
+        self.assertEqual((done.dossier.by_hand, done.dossier.answers), (("plots",), {"filer": {"name": "Odalys Renn"}}))
         rules = done.rulebook
         self.assertIn("Type it by hand", search(self.office, rules, "plots", "pier", "odalys").trouble)
         self.silent.unlink()

@@ -12,6 +12,8 @@ export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
   const session = useSession();
   const role = session.data?.person?.role;
   const may = view.assessment.moves.some((m) => m.role === role && m.move === "ask a register" && m.allowed);
+  // what an applicant's own profile says is no register: nobody has to look where it differs
+  const altered = view.assessment.altered.filter((x) => x.source !== "profile");
   const silent = view.versions.at(-1)?.dossier.by_hand ?? [];
   return (
     <div className="desk-sheet" tabIndex={0} role="group" aria-label="Registers">
@@ -61,11 +63,11 @@ export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
           )}
         </section>
       ))}
-      {view.assessment.altered.length > 0 && (
+      {altered.length > 0 && (
         <section className="filed-part">
           <h2>Altered after it was filled in from a register</h2>
           <dl>
-            {view.assessment.altered.map((x) => (
+            {altered.map((x) => (
               <div key={x.place}>
                 <dt>{x.label}</dt>
                 <dd className="ochre">

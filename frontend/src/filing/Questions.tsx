@@ -179,6 +179,7 @@ function Rows({
 /** Where an answer came from, and whether it was altered since. */
 function Source({ view, place }: { view: FormView; place: string }) {
   const altered = view.assessment.altered.find((a) => a.place === place);
+  if (altered?.source === "profile") return <p className="filing-from">Your profile says “{altered.was}”.</p>;
   if (altered)
     return (
       <p className="filing-altered">
@@ -186,6 +187,7 @@ function Source({ view, place }: { view: FormView; place: string }) {
       </p>
     );
   const given = view.dossier?.prefilled?.find((p) => p.place === place);
+  if (given?.source === "profile") return <p className="filing-from">from your profile</p>;
   return given ? <p className="filing-from">from the {view.form.registers[given.source]?.toLowerCase()}</p> : null;
 }
 

@@ -1,6 +1,6 @@
-// The own account: the password.
-import { PasswordInput } from "@mantine/core";
-import { useMutation } from "@tanstack/react-query";
+// The own account: what filings begin with, the password.
+import { PasswordInput, TextInput } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
@@ -22,6 +22,7 @@ export function Account() {
     <main className="jc-page">
       <h1>{session.data?.person?.name}</h1>
       <p className="second">{session.data?.person?.role}</p>
+      {session.data?.person?.role === "applicant" && <OwnProfile />}
       <form
         className="passwords"
         onSubmit={(e) => {
@@ -50,5 +51,53 @@ export function Account() {
         {change.isSuccess && <p role="status">Changed.</p>}
       </form>
     </main>
+  );
+}
+
+/** What a new filing begins with; each answer says that it came from here, and may be changed there. */
+function OwnProfile() {
+  const cache = useQueryClient();
+  const told = useQuery({ queryKey: ["profile"], queryFn: () => ask(api.GET("/api/session/profile")) });
+  const [typed, setTyped] = useState<{ address?: string; telephone?: string }>({});
+  const own = { address: "", telephone: "", ...told.data, ...typed };
+  const keep = useMutation({
+    mutationFn: () =>
+      ask(api.PUT("/api/session/profile", { body: { address: own.address, telephone: own.telephone } })),
+    onSuccess: (kept) => {
+      cache.setQueryData(["profile"], kept);
+      setTyped({});
+    },
+  });
+  return (
+    <form
+      className="passwords"
+      onSubmit={(e) => {
+        e.preventDefault();
+        keep.mutate();
+      }}
+    >
+      <h2>What your filings begin with</h2>
+      <p className="second">
+        Your name, {told.data?.name}, and what stands here are filled in when you begin a filing. You can change them
+        there.
+      </p>
+      <TextInput
+        label="Address"
+        autoComplete="street-address"
+        value={own.address}
+        onChange={(e) => setTyped({ ...typed, address: e.target.value })}
+      />
+      <TextInput
+        label="Telephone"
+        autoComplete="tel"
+        value={own.telephone}
+        onChange={(e) => setTyped({ ...typed, telephone: e.target.value })}
+      />
+      <ProblemNote error={keep.error} />
+      <button type="submit" className="jc-button" disabled={!told.data || keep.isPending}>
+        Keep it
+      </button>
+      {keep.isSuccess && Object.keys(typed).length === 0 && <p role="status">Kept.</p>}
+    </form>
   );
 }

@@ -362,6 +362,9 @@ class _Compiler(Checked):
                     self.fault(("registers", name, "gives", column), "`gives` fills a column of a register with `cases_of`")
         for pn, part in enumerate(self.e.parts):
             for qn, q in enumerate(part.questions):
+                if q.profile is not None and (part.each or q.type not in ("text", "person", "place")):
+                    at: Path = ("parts", pn, "questions", qn, "profile")
+                    self.fault(at, "a profile fills a text, a person or a place in a part that does not repeat")
                 if q.register_ is not None and q.register_ not in columns:
                     self.fault(("parts", pn, "questions", qn, "register"), f"{q.register_!r} is no column of a register")
 

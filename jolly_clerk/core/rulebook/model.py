@@ -81,6 +81,7 @@ class Question(Said):
 
     ``public`` answers are open to everybody and stand on the permit, ``on_permit`` ones on the permit alone.
     ``register: plots.owner`` says that a register knows the answer: it is filled in, and an altered one is flagged.
+    ``profile: address`` takes it from what the applicant's account says.
     ``needed_when`` makes an optional question needed. A question of type ``rows`` has ``columns`` and as many rows as are
     given, at least ``at_least`` and at most ``at_most``. ``default`` is what stands there until it is changed.
     """
@@ -104,6 +105,7 @@ class Question(Said):
     not_after_filing: bool = False
     beside: bool = False
     register_: str | None = Field(default=None, alias="register")
+    profile: Literal["name", "mail", "address", "telephone"] | None = None
     article: Words | None = None
 
     @model_validator(mode="after")

@@ -1,0 +1,64 @@
+"""What an applicant's account says of the person, and a filing that begins with it."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from datetime import datetime
+from typing import Any
+
+from jolly_clerk.core.dossier.model import Answers, Prefilled
+from jolly_clerk.core.form_views import PROFILE
+from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.office.errors import Invalid, NotFound
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.tables import Person
+
+MOST_ADDRESS, MOST_TELEPHONE = 300, 40
+
+
+@dataclass(frozen=True, slots=True)
+class Profile:
+    """The person as filings begin with; empty where nothing is told."""
+
+    name: str
+    mail: str
+    address: str
+    telephone: str
+
+
+def profile(office: Office, who: Who) -> Profile:
+    """The own profile."""
+    with reading(office.engine) as session:
+        found = session.get(Person, who.id)
+    if found is None:
+        raise NotFound("There is no such person.")
+    return Profile(found.name, found.mail, found.address, found.telephone)
+
+
+def keep_profile(office: Office, who: Who, address: str, telephone: str) -> Profile:
+    """Put a new address and telephone number into the own profile; filings begun before stay as they are."""
+    address, telephone = " ".join(address.split()), " ".join(telephone.split())
+    if len(address) > MOST_ADDRESS:
+        raise Invalid(f"At most {MOST_ADDRESS} characters fit here.", "address")
+    if len(telephone) > MOST_TELEPHONE or not set(telephone) <= set("0123456789 +-()/"):
+        raise Invalid("Write the number in digits, as in 0300 55 12.", "telephone")
+    with writing(office.engine) as session:
+        own = session.get(Person, who.id)
+        if own is None:
+            raise NotFound("There is no such person.")
+        own.address, own.telephone = address, telephone
+    return profile(office, who)
+
+
+def begin_with(rulebook: Rulebook, told: Profile, answers: Answers, at: datetime) -> tuple[Answers, tuple[Prefilled, ...]]:
+    """The answers of a new filing, with what the profile knows where nothing was answered yet, and where it came from."""
+    known = asdict(told)
+    begun: dict[str, Any] = {part: dict(given) if isinstance(given, dict) else given for part, given in answers.items()}
+    filled = []
+    for place, node in rulebook.questions.items():
+        source = node.question.profile
+        if source and known[source] and node.question.id not in begun.get(node.part.id, {}):
+            begun.setdefault(node.part.id, {})[node.question.id] = known[source]
+            filled.append(Prefilled(place=place, source=PROFILE, key=source, value=known[source], at=at))
+    return begun, tuple(filled)
