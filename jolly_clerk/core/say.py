@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Any
@@ -74,3 +75,8 @@ def say(value: Any) -> str:
 def things(count: int, one: str, many: str | None = None) -> str:
     """``1 file`` or ``3 files``."""
     return f"{count} {one if count == 1 else many or one + 's'}"
+
+
+def one_of(names: Sequence[str]) -> str:
+    """``English, French or Portuguese``."""
+    return f"{', '.join(names[:-1])} or {names[-1]}" if len(names) > 1 else "".join(names)

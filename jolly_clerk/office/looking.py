@@ -21,7 +21,7 @@ from jolly_clerk.core.requirements import Offer
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import LANGUAGES, Declaration, Part, Signature
 from jolly_clerk.core.rulebook.wording import plain
-from jolly_clerk.core.say import day
+from jolly_clerk.core.say import day, one_of
 from jolly_clerk.core.story import Moment, NextStep, next_steps, story
 from jolly_clerk.core.time.periods import applicant_last_day
 from jolly_clerk.office.casework import Loaded, load_case, names
@@ -231,7 +231,7 @@ def _accepts(rulebook: Rulebook, slot: str) -> str:
     issued = rulebook.slots[slot].slot.issued
     old = f", not older than {issued.within}" if issued else ""
     own = rulebook.slots[slot].slot
-    languages = f", in {' or '.join(LANGUAGES[code] for code in own.languages)}" if own.languages else ""
+    languages = f", in {one_of([LANGUAGES[code] for code in own.languages])}" if own.languages else ""
     if own.translation != "none":
         languages += f", else with a {'certified ' if own.translation == 'certified' else ''}translation after it"
     return f"{' or '.join(f.upper() for f in accepts.formats)}{sheet}, {count}, at most {accepts.size} each{old}{languages}"

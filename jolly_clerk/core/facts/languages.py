@@ -13,6 +13,7 @@ from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.findings import Finding
 from jolly_clerk.core.facts.reading import Page, Reading
 from jolly_clerk.core.rulebook.model import LANGUAGES, Slot
+from jolly_clerk.core.say import one_of
 
 _CERTIFIED = re.compile(r"\b(certif|sworn|juramentad|ajuramentad|assermenté|beglaubigt|vereidigt)", re.IGNORECASE)
 
@@ -52,7 +53,7 @@ def language_findings(slot: Slot, attachment: Attachment, reading: Reading) -> I
         after = found[n + 1] if n + 1 < len(found) else None
         told = str(run)[0].upper() + str(run)[1:]
         if slot.translation == "none":
-            wanted = _or([LANGUAGES[code] for code in taken])
+            wanted = one_of([LANGUAGES[code] for code in taken])
             yield Finding("fault", f"{told}; {wanted} is asked.", attachment.id, run.first)
         elif after is None or after.language not in taken:
             kind = "A certified translation" if slot.translation == "certified" else "A translation"
@@ -68,7 +69,3 @@ def language_findings(slot: Slot, attachment: Attachment, reading: Reading) -> I
 def _certified(reading: Reading, run: Run) -> bool:
     """True if a word of certifying stands on one of the pages."""
     return any(run.first <= line.page <= run.last and _CERTIFIED.search(line.text) for line in reading.lines)
-
-
-def _or(names: Sequence[str]) -> str:
-    return " or ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else names[0]
