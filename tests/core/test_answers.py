@@ -177,7 +177,7 @@ class Differences(unittest.TestCase):
             [
                 ("place.role", "answer", "I own the plot", "I rent the plot"),
                 ("works.area", "answer", "95.8 m²", "82.1 m²"),
-                ("works.estimate", "answer", "31000.00 EUR", "5 EUR"),
+                ("works.estimate", "answer", "EUR 31\N{NO-BREAK SPACE}000.00", "EUR 5.00"),
                 ("works.distance", "answer", "18 m", ""),
                 ("works.begun_yet", "answer", "no", "yes"),
             ],
@@ -233,7 +233,9 @@ class Differences(unittest.TestCase):
             ("works.begun", "soon", "soon"),
             ("works.listed", True, "True"),
             ("place.listed", True, "yes"),
-            ("works.estimate", "3", "3 EUR"),
+            ("works.estimate", "3", "EUR 3.00"),
+            ("works.estimate", "5000000.00", "EUR 5\N{NO-BREAK SPACE}000\N{NO-BREAK SPACE}000.00"),
+            ("works.estimate", "much", "much"),
             ("works.use", "", ""),
         ):
             self.assertEqual(said_answer(BW, place, raw), said)

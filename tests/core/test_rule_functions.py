@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
 from jolly_clerk.core.known import CalendarFile
+from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.dates import CALENDAR, PAYMENTS
 from jolly_clerk.core.rulebook.expressions import ExpressionError, Scope, compile_expression
 from jolly_clerk.core.rulebook.functions import rounded
@@ -137,6 +138,24 @@ class Lists(unittest.TestCase):
                                ("count(d.cost for d in dog if count(t.days for t in d.trips) > 1)", "1"),
                                ("sum(largest((d.cost * 2 for d in dog), 5))", "14"), ("max(len for len in dog.cost)", "4")):  # fmt: skip
             self.assertEqual(value(source, **dogs), D(wanted), source)
+
+    def test_a_column_of_rows_is_a_list(self) -> None:
+        scope = Scope(
+            {"stay.offers": types.ITEMS + "stay.offers", "stay.fee": types.NUMBER}, {"stay.offers": {"price": types.NUMBER}}
+        )
+        offers = tuple({"price": D(n)} for n in (30, 20, 25))
+        for source, wanted in (
+            ("min(stay.offers.price)", "20"),
+            ("sum(stay.offers.price) + stay.fee", "76"),
+            ("sum(o.price for o in stay.offers if o.price > min(stay.offers.price))", "55"),
+            ("item(smallest(stay.offers.price, 2), 2)", "25"),
+        ):
+            rule = compile_expression(source, scope)
+            self.assertEqual(rule.value({"stay.offers": offers, "stay.fee": D(1)}), D(wanted), source)
+            self.assertIs(rule.value({"stay.offers": UNKNOWN, "stay.fee": D(1)}), UNKNOWN)
+        self.assertEqual(compile_expression("min(stay.offers.price)", scope).reads, {"stay.offers", "stay.offers.price"})
+        with self.assertRaises(ExpressionError):
+            compile_expression("min(stay.offers.cost)", scope)
 
     def test_none_is_skipped_and_unknown_makes_unknown(self) -> None:
         self.assertEqual(value("sum(largest(a.l, 2))", a_l=(D(1), NONE, D(5))), D(6))

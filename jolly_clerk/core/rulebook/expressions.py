@@ -94,6 +94,24 @@ def dotted(node: ast.expr) -> str | None:
     return ".".join([node.id, *reversed(parts)])
 
 
+class _WholeColumns(ast.NodeTransformer):
+    """Takes ``stay.offers.price``, a column of a question with rows, for the list of its cells."""
+
+    def __init__(self, scope: Scope) -> None:
+        self.scope = scope
+
+    def visit_Attribute(self, node: ast.Attribute) -> ast.expr:
+        name = dotted(node)
+        rows, _, column = (name or "").rpartition(".")
+        if name in self.scope.names or rows not in self.scope.names or column not in self.scope.items.get(rows, {}):
+            return node
+        cells = ast.parse(f"[row_.{column} for row_ in {rows}]", mode="eval").body
+        for inner in ast.walk(cells):
+            if isinstance(inner, ast.expr):
+                ast.copy_location(inner, node)
+        return cells
+
+
 class _Checker:
     """Walks the tree once: allowed nodes, names, types; and writes the fast Python tree."""
 
@@ -350,6 +368,7 @@ def compile_expression(source: str, scope: Scope, wanted: str = types.ANY) -> Ex
         tree = ast.parse(text, mode="eval").body
     except (SyntaxError, ValueError, MemoryError, RecursionError) as error:
         raise ExpressionError(f"this cannot be read as a rule: {error}", getattr(error, "offset", 1) or 1) from None
+    tree = _WholeColumns(scope).visit(tree)
     checker = _Checker(text, scope)
     fast, gives = checker.visit(tree)
     if not types.fits(gives, wanted):
