@@ -154,7 +154,7 @@ function Rows({
             </div>
             <div className="filing-margin">
               {row
-                .filter((q) => q.help)
+                .filter((q) => q.help && q.type !== "rows")
                 .map((q) => (
                   <p key={q.id} id={`help-${prefix}.${q.id}`}>
                     {q.help}

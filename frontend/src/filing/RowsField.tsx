@@ -35,6 +35,11 @@ export function RowsField({
       <legend>
         {q.ask} {q.optional && <span className="second"> if you like</span>}
       </legend>
+      {q.help && (
+        <p id={`help-${place}`} className="filing-rows-help">
+          {q.help}
+        </p>
+      )}
       {rows.length > 0 && (
         <table>
           <thead>
