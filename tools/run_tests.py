@@ -12,14 +12,22 @@ ROOT = Path(__file__).resolve().parents[1]
 
 
 class Counted(unittest.TextTestResult):
-    """Counts the tests of each folder."""
+    """Counts the tests of each folder, and how long each module took, what a class sets up included."""
 
     ran: Counter[str] = Counter()
+    took: Counter[str] = Counter()
+    latest = time.monotonic()
 
     def startTest(self, test: unittest.TestCase) -> None:
         super().startTest(test)
         parts = type(test).__module__.split(".")
         Counted.ran[parts[1] if len(parts) > 1 else "other"] += 1
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        super().stopTest(test)
+        now = time.monotonic()
+        Counted.took[type(test).__module__] += now - Counted.latest
+        Counted.latest = now
 
 
 def main() -> int:
@@ -31,6 +39,8 @@ def main() -> int:
     result = unittest.TextTestRunner(resultclass=Counted, verbosity=1).run(suite)
     for folder, count in sorted(Counted.ran.items()):
         print(f"  tests/{folder}: {count}")
+    slowest = ", ".join(f"{module.removeprefix('tests.')} {seconds:.0f} s" for module, seconds in Counted.took.most_common(8))
+    print(f"  longest: {slowest}")
     wrong = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     print(f"in {time.monotonic() - began:.0f} seconds")
     print(f"{result.testsRun - wrong - len(result.skipped)} passed, {wrong} failed, {len(result.skipped)} skipped")

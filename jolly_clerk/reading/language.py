@@ -26,5 +26,8 @@ def language_of(text: str) -> str:
     words = " ".join(text.split())[:MOST_LETTERS]
     if words.count(" ") + 1 < TOLD_WORDS:
         return ""
-    code, sure = _identifier().classify(words)
+    try:
+        code, sure = _identifier().classify(words)
+    except (ImportError, OSError, ValueError, MemoryError):
+        return ""  # a file whose language cannot be told is read all the same
     return str(code) if sure >= SURE else ""

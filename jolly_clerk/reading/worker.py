@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import resource
 import sys
 from pathlib import Path
@@ -14,6 +15,7 @@ def main() -> None:
     """Read files until the input ends."""
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # each thread would take of the bounded memory before it does anything
     from jolly_clerk.reading.read import read_file, warm
 
     warm()

@@ -21,7 +21,9 @@ PUBLIC = {
     ("post", "/api/session/sign-in"), ("post", "/api/session/forgotten"), ("post", "/api/session/new-password"),
     ("post", "/api/kinds/{kind}/way-in"), ("post", "/api/kinds/{kind}/way-in/letter"), ("get", "/api/permits/{code}"),
 }  # fmt: skip
-EVERYBODY = {("delete", "/api/session"), ("post", "/api/session/password")}
+EVERYBODY = {
+    ("delete", "/api/session"), ("post", "/api/session/password"), ("get", "/api/session/profile"), ("put", "/api/session/profile"),
+}  # fmt: skip
 #: routes over a case that both sides read; the applicant only the own
 READ_CASE = {
     ("get", "/api/cases/{reference}"),
@@ -43,7 +45,7 @@ ROLES = ("applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper")
 APPLICANT = {
     ("get", "/api/drafts"), ("post", "/api/drafts"), ("get", "/api/my-cases"), ("get", "/api/drafts/{draft}"), ("put", "/api/drafts/{draft}"),
     ("delete", "/api/drafts/{draft}"), ("post", "/api/drafts/{draft}/files"), ("delete", "/api/drafts/{draft}/files/{attachment}"),
-    ("get", "/api/drafts/{draft}/files/{attachment}"), ("post", "/api/drafts/{draft}/signature"), ("delete", "/api/drafts/{draft}/signature"),
+    ("get", "/api/drafts/{draft}/files/{attachment}"), ("post", "/api/drafts/{draft}/signature"), ("delete", "/api/drafts/{draft}/signature"), ("put", "/api/drafts/{draft}/declarations/{declaration}"),
     ("post", "/api/drafts/{draft}/drop"), ("post", "/api/drafts/{draft}/filing"), ("post", "/api/drafts/{draft}/answers"),
     ("post", "/api/cases/{reference}/answering"), ("post", "/api/cases/{reference}/payments"), ("post", "/api/terminal/{key}"),
     ("get", "/api/drafts/{draft}/registers/{name}"), ("post", "/api/drafts/{draft}/registers/{name}"),
@@ -66,6 +68,8 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/drafts"): {"kind": "BW"},
     ("put", "/api/drafts/{draft}"): {"note": "x"},
     ("post", "/api/drafts/{draft}/signature"): {"name": "Somebody"},
+    ("put", "/api/drafts/{draft}/declarations/{declaration}"): {"ticked": True},
+    ("put", "/api/session/profile"): {"address": "1 Pier Road", "telephone": ""},
     ("post", "/api/drafts/{draft}/drop"): {"place": "works.area"},
     ("post", "/api/terminal/{key}"): {"outcome": "approved"},
     ("post", "/api/cases/{reference}/judgements"): {"requirement": "may-act", "standing": "met"},
@@ -144,7 +148,7 @@ class WhoMayDoWhat(WebTest):
         reference, draft = self.filed(), self.draft()
         add_person(self.office, "leaver", "Somebody Who Leaves", "officer", "leaver@office.example")
         files = drafts.open_draft(self.office, self.odalys, draft).dossier.attachments
-        ids = {"attachment": files[0].id, "sha256": files[0].sha256, "key": "0" * 32, "name": "plots", "person": "leaver"}
+        ids = {"attachment": files[0].id, "sha256": files[0].sha256, "key": "0" * 32, "name": "plots", "person": "leaver", "declaration": "x"}
         return {"reference": reference, "draft": draft, "no": "1", **ids}
 
     def check(self, method: str, path: str, role: str | None, own: bool, status: int) -> None:
@@ -170,7 +174,7 @@ class WhoMayDoWhat(WebTest):
             self.assertEqual(status, 200 if sees else 404)
         elif role == "applicant":
             named = "{draft}" in path or "{reference}" in path or "{key}" in path
-            if "/registers/" in path and own:
+            if ("/registers/" in path or "/declarations/" in path) and own:
                 self.assertIn(status, (200, 404))
             elif own and "{key}" not in path:
                 self.assertIn(status, (200, 201, 204, 409, 422))
