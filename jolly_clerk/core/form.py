@@ -144,12 +144,13 @@ def read_answers(
     sheet = Sheet(rulebook, values)
     for node in rulebook.order:
         if type(node) is AskedQuestion:
-            if node.part.each:
+            part = node.part
+            if part.each:
                 _read_column(sheet, node, filed)
                 continue
-            given = answers.get(node.part.id)
-            raw = given.get(node.question.id) if isinstance(given, dict) else None
-            values[node.key] = _read(sheet, node, node.key, raw, values, filed)
+            given, key = answers.get(part.id), node.key
+            raw = given.get(node.question.id) if type(given) is dict else None
+            values[key] = _read(sheet, node, key, raw, values, filed)
         elif isinstance(node, PartItems):
             _begin_items(sheet, node.part, answers.get(node.key))
         elif isinstance(node, ComputedValue):

@@ -148,7 +148,14 @@ class WhoMayDoWhat(WebTest):
         reference, draft = self.filed(), self.draft()
         add_person(self.office, "leaver", "Somebody Who Leaves", "officer", "leaver@office.example")
         files = drafts.open_draft(self.office, self.odalys, draft).dossier.attachments
-        ids = {"attachment": files[0].id, "sha256": files[0].sha256, "key": "0" * 32, "name": "plots", "person": "leaver", "declaration": "x"}
+        ids = {
+            "attachment": files[0].id,
+            "sha256": files[0].sha256,
+            "key": "0" * 32,
+            "name": "plots",
+            "person": "leaver",
+            "declaration": "x",
+        }
         return {"reference": reference, "draft": draft, "no": "1", **ids}
 
     def check(self, method: str, path: str, role: str | None, own: bool, status: int) -> None:

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import partial
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, NamedTuple
 
 from pydantic import PlainSerializer, WithJsonSchema
 
@@ -104,8 +104,7 @@ def _total(stage: Stage, lines: Sequence[Line]) -> StageTotal:
     return StageTotal(stage, low if all(line.state != "open" for line in own) else None, low, high)
 
 
-@dataclass(frozen=True, slots=True)
-class _Base:
+class _Base(NamedTuple):
     """A line before its changes: the rounded amount (NONE if it is not asked), or None and the least it may be."""
 
     amount: Any
@@ -114,8 +113,7 @@ class _Base:
     working: Callable[[], str]
 
 
-@dataclass(frozen=True, slots=True)
-class _Made:
+class _Made(NamedTuple):
     """A line, or what one item of it comes to."""
 
     state: State
@@ -222,7 +220,7 @@ class Reckoner:
         notes = tuple(dict.fromkeys(note for m in made for note in m.notes))
         asked = [m for m in made if m.state != "not asked"]
         if made and not asked:
-            return base, replace(made[0], notes=notes)
+            return base, made[0]._replace(notes=notes)
         state: State = "waived" if asked and all(m.state == "waived" for m in asked) else "settled"
         return base, _fixed(state, low, lambda: _items_working(asked, low, bound), notes)
 
