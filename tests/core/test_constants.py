@@ -26,10 +26,10 @@ from jolly_clerk.shelf.rulebooks import SHIPPED, calendar_beside, editions_in, r
 PLACES = (
     "fees", "changes", "clock", "way_in", "pathways", "documents", "either", "must", "agree", "values", "tables", "scales",
     "curves", "lists", "refunds", "parts",
-    "prerequisites", "lanes",
+    "prerequisites", "lanes", "declarations",
 )  # fmt: skip
 WORDS = {"title", "says", "help", "article", "because", "ask", "otherwise", "id", "slot", "line", "near", "withdrawn_article"}
-WORDS |= {"out_of_scope_article", "beside", "at", "places", "unit", "options", "register"}
+WORDS |= {"out_of_scope_article", "text", "declare", "beside", "at", "places", "unit", "options", "register"}
 #: bounds of what may be typed are no rule of the job
 BOUNDS = {"at_most", "at_least", "decimals", "default"}
 NUMBER = re.compile(r"(?<![\w.\-])\d+(?:\.\d+)?(?![\w.])|(?<=\d:)\d+(?!\w)")
