@@ -9,7 +9,7 @@ from jolly_clerk.core.rulebook.model import LANGUAGES
 
 #: a page with fewer words than this is not told, nor is one of which the identifier is less sure
 TOLD_WORDS, SURE = 8, 0.95
-MOST_LETTERS = 1200
+MOST_LETTERS = 240
 
 
 @lru_cache(maxsize=1)
