@@ -115,7 +115,7 @@ class Checklist(unittest.TestCase):
         self.assertEqual((found.standing, found.asked, found.judged), ("wanting", True, True))
 
 
-class Words(unittest.TestCase):
+class WhatAPointSays(unittest.TestCase):
     def sheet(self, **changes: Any) -> Any:
         return read_answers(BW, answers(**changes), DAY, DAY)
 
