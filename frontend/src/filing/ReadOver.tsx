@@ -94,7 +94,10 @@ export function ReadOver() {
         <ul className="read-over-declared">
           {declarationsOf(view).map((d) => (
             <li key={d.declare}>
-              {view.dossier.declared.some((t) => t.id === d.declare) ? "☑" : "☐"} <b>{d.title}.</b> {d.text}
+              <b>{d.title}:</b> {d.text}{" "}
+              <span className="second">
+                {view.dossier.declared.some((t) => t.id === d.declare) ? "Ticked." : "Not ticked."}
+              </span>
             </li>
           ))}
         </ul>
