@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import TypeAdapter
 
-from jolly_clerk.core.checklist import requirements
+from jolly_clerk.core.checklist import Checklist
 from jolly_clerk.core.corrections import PointToAsk, RoundView, points_to_ask, round_view
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.account import Account, Ending, Refund, account_of, open_amount, refund
@@ -212,7 +212,7 @@ class _Looking:
     @cached_property
     def found(self) -> tuple[Requirement, ...]:
         registers = {**self.known.registers, **self.case.registers}
-        return requirements(self.rulebook, self.dossier, self.sheet, self.fees, self.case, self.known.readings, registers)
+        return Checklist(self.rulebook, self.dossier, self.sheet, self.fees, self.case, self.known.readings, registers).all()
 
     @cached_property
     def left(self) -> tuple[WhyNot, ...]:

@@ -2,57 +2,45 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from functools import cached_property
 
 from jolly_clerk.core.absence import UNKNOWN
 from jolly_clerk.core.documents import DocumentMaker
 from jolly_clerk.core.dossier.differences import said_answer
-from jolly_clerk.core.dossier.model import Declared, Dossier
+from jolly_clerk.core.dossier.model import Declared
 from jolly_clerk.core.facts.agreement import Agreement, agreement
 from jolly_clerk.core.facts.findings import Finding
-from jolly_clerk.core.facts.reading import Reading
-from jolly_clerk.core.fees.sheet import FeeSheet
-from jolly_clerk.core.form import Sheet, count_fault, question_at
-from jolly_clerk.core.history import RegisterAsked, RequirementAdded
-from jolly_clerk.core.lifecycle import CaseSoFar
+from jolly_clerk.core.form import count_fault, question_at
+from jolly_clerk.core.history import RequirementAdded
 from jolly_clerk.core.making import One
 from jolly_clerk.core.requirements import Requirement, Standing, Words
-from jolly_clerk.core.rulebook.compiled import CompiledAgree, CompiledDeclaration, CompiledMust, CompiledPrerequisite, Rulebook
+from jolly_clerk.core.rulebook.compiled import CompiledAgree, CompiledDeclaration, CompiledMust, CompiledPrerequisite
 from jolly_clerk.core.rulebook.model import Declaration
 from jolly_clerk.core.say import money
 
 
-def requirements(
-    rulebook: Rulebook,
-    dossier: Dossier,
-    sheet: Sheet,
-    fees: FeeSheet,
-    case: CaseSoFar,
-    readings: Mapping[str, Reading],
-    registers: Mapping[str, RegisterAsked],
-) -> tuple[Requirement, ...]:
-    """The whole checklist in the rulebook's order: parts, documents, declarations, signature, fee."""
-    make = _Maker(rulebook, dossier, sheet, fees, case, readings, registers)
-    found: list[Requirement] = []
-    for part in rulebook.parts:
-        found += make.answers(part)
-        musts, agrees, prerequisites = rulebook.rules_of[part]
-        found += [make.must(m, one) for m in musts for one in make.each(m.must.each)]
-        found += [make.agreement(a, one) for a in agrees for one in make.each(a.agree.each)]
-        found += [make.prerequisite(p) for p in prerequisites]
-    found += [make.slot(s, one) for s in rulebook.slots.values() for one in make.each(s.slot.for_each)]
-    found += [make.either(e) for e in rulebook.eithers]
-    found += [make.declaration(d) for d in rulebook.declarations]
-    found.append(make.signature())
-    if case.filed is not None:
-        found.append(make.fee())
-        found += [make.added(entry) for entry in case.added]
-    return tuple(found)
+class Checklist(DocumentMaker):
+    """Makes the whole checklist of a case."""
 
-
-class _Maker(DocumentMaker):
-    """Makes all of the checklist."""
+    def all(self) -> tuple[Requirement, ...]:
+        """Every requirement in the rulebook's order: parts, documents, declarations, signature, fee."""
+        rules = self.rulebook
+        found: list[Requirement] = []
+        for part in rules.parts:
+            found += self.answers(part)
+            musts, agrees, prerequisites = rules.rules_of[part]
+            found += [self.must(m, one) for m in musts for one in self.each(m.must.each)]
+            found += [self.agreement(a, one) for a in agrees for one in self.each(a.agree.each)]
+            found += [self.prerequisite(p) for p in prerequisites]
+        found += [self.slot(s, one) for s in rules.slots.values() for one in self.each(s.slot.for_each)]
+        found += [self.either(e) for e in rules.eithers]
+        found += [self.declaration(d) for d in rules.declarations]
+        found.append(self.signature())
+        if self.case.filed is not None:
+            found.append(self.fee())
+            found += [self.added(entry) for entry in self.case.added]
+        return tuple(found)
 
     def answers(self, part: str) -> Iterator[Requirement]:
         """One requirement for each question that is asked and open, or was asked about before; one for too few or too many repeats."""

@@ -116,6 +116,21 @@ class EveryKind(unittest.TestCase):
 class Lanes(unittest.TestCase):
     CT = next(e for e in EDITIONS if e.edition.kind == "CT")
 
+    def test_a_place_lies_in_the_lane_of_its_repeat_and_a_question_of_the_whole_in_none(self) -> None:
+        for place, lane in (
+            ("sites.2.investigator", "sites.2"),
+            ("sites.2", "sites.2"),
+            ("documents.training.2", "sites.2"),
+            ("sites", ""),
+            ("sites.persons", ""),
+            ("documents.training", ""),
+            ("documents.protocol", ""),
+            ("declarations.data_kept", ""),
+            ("signature", ""),
+        ):
+            with self.subTest(place):
+                self.assertEqual(self.CT.lane_of(place), lane)
+
     @given(
         st.lists(st.tuples(st.sampled_from(["", "sites.1", "sites.2"]), st.integers(1, 9), st.integers(1, 12)), max_size=6),
         st.integers(0, 60),
