@@ -11,7 +11,7 @@ PORT ?= 8321
 .PHONY: demo test bench install front clean debian lint format shots
 
 demo: install front
-	$(BIN)/jolly-clerk demo --data data/demo
+	$(BIN)/jolly-clerk demo --data data/demo --kept build/demo
 	$(BIN)/jolly-clerk serve --data data/demo --demo --port $(PORT)
 
 install: $(VENV)/.installed

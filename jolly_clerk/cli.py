@@ -316,11 +316,14 @@ def publish(file: Path, data: Data = DATA) -> None:
 def demo(
     data: Data = Path("data/demo"),
     fresh: Annotated[bool, typer.Option(help="Lay the demo data anew even if it is there.")] = False,
+    kept: Annotated[
+        Path | None, typer.Option(help="Keep a pristine demo in this folder and copy it while the sources stay the same.")
+    ] = None,
 ) -> None:
     """Lay the Quillhaven demo data, relative to today."""
     from jolly_clerk.demo.lay import lay
 
-    typer.echo(lay(data, fresh))
+    typer.echo(lay(data, fresh, kept))
 
 
 @app.command()

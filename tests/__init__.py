@@ -1,0 +1,9 @@
+"""The tests. One seed serves all that is random in them (``JOLLY_CLERK_SEED``); Hypothesis has no deadlines and tries the same each time."""
+
+import os
+
+from hypothesis import settings
+
+SEED = int(os.environ.setdefault("JOLLY_CLERK_SEED", "20261127"))
+settings.register_profile("house", deadline=None, derandomize=True, database=None)
+settings.load_profile("house")

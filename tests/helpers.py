@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import atexit
+import functools
 import logging
+import shutil
 import tempfile
 import unittest
 from copy import deepcopy
@@ -109,8 +111,37 @@ SHARED_READERS = Readers()
 atexit.register(SHARED_READERS.end)
 
 
+#: who is in the office of every test
+PEOPLE = (
+    ("odalys", "Odalys Renn", "applicant"),
+    ("tamsin", "Tamsin Oake", "applicant"),
+    ("imre", "Imre Holt", "officer"),
+    ("maud", "Maud Ferrier", "lead"),
+    ("anselm", "Anselm Gray", "auditor"),
+)
+
+
+def new_folder(prefix: str = "jolly-clerk-test-") -> Path:
+    """A new folder for one test; it goes when the process ends."""
+    folder = Path(tempfile.mkdtemp(prefix=prefix))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    return folder
+
+
+@functools.cache
+def prepared() -> Path:
+    """An office with its edition and its people, made once in each process; every test gets a copy."""
+    folder = new_folder() / "prepared"
+    office = open_office(folder, now=lambda: at(2026, 11, 5, 10).astimezone(UTC), demo=True)
+    publish(office, EDITION)
+    for id_, name, role in PEOPLE:
+        add_person(office, id_, name, role)
+    office.close()
+    return folder
+
+
 class OfficeTest(unittest.TestCase):
-    """A test with an office of its own, three people in it, and a clock that the test moves."""
+    """A test with an office of its own, five people in it, and a clock that the test moves."""
 
     office: Office
     odalys: Who
@@ -120,17 +151,14 @@ class OfficeTest(unittest.TestCase):
     anselm: Who
 
     def setUp(self) -> None:
-        self.folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-test-"))
+        self.folder = new_folder()
+        shutil.copytree(prepared(), self.folder, dirs_exist_ok=True)
         self.instant = at(2026, 11, 5, 10).astimezone(UTC)
         self.office = open_office(self.folder, now=lambda: self.instant, demo=True)
         self.office.readers = SHARED_READERS
         self.addCleanup(self.office.engine.dispose)
-        publish(self.office, EDITION)
-        self.odalys = add_person(self.office, "odalys", "Odalys Renn", "applicant")
-        self.tamsin = add_person(self.office, "tamsin", "Tamsin Oake", "applicant")
-        self.imre = add_person(self.office, "imre", "Imre Holt", "officer")
-        self.maud = add_person(self.office, "maud", "Maud Ferrier", "lead")
-        self.anselm = add_person(self.office, "anselm", "Anselm Gray", "auditor")
+        for id_, name, role in PEOPLE:
+            setattr(self, id_, Who(id_, name, role))
 
     def move_to(self, *when: int) -> None:
         """Move the office's clock to an instant of Lisbon."""

@@ -1,50 +1,165 @@
-"""Run all tests with unittest and say, folder by folder, what ran."""
+"""Run all tests with unittest, on all cores, and say, folder by folder, what ran.
+
+    python tools/run_tests.py                       everything
+    python tools/run_tests.py tests.core            one folder
+    python tools/run_tests.py tests.core.test_time  one module, class or test
+    python tools/run_tests.py -j 1 ...              in this process, one after the other
+
+Each test class is a unit of work; the longest of the last run come first. A class runs whole in one process, so what it
+prepares once serves all its tests. Nothing is shared between processes but the demo data, which are laid before and copied.
+"""
 
 from __future__ import annotations
 
+import argparse
+import contextlib
+import io
+import json
+import multiprocessing
+import os
+import shutil
 import sys
+import tempfile
 import time
 import unittest
 from collections import Counter
+from collections.abc import Iterator, Sequence
+from concurrent.futures import FIRST_COMPLETED, ProcessPoolExecutor, wait
+from dataclasses import dataclass, field
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
+#: seconds that each class took in the last run on this machine; only the order of work hangs on it
+TIMES = ROOT / "build" / "test-times.json"
+#: bytes that have to be free in memory before temporary folders are put there
+ROOM = 4_000_000_000
+#: what is not in the list of times yet: browser tests first, for they are the longest
+GUESS = {"browser": 60.0, "web": 20.0, "office": 10.0, "demo": 30.0}
 
 
-class Counted(unittest.TextTestResult):
-    """Counts the tests of each folder, and how long each module took, what a class sets up included."""
+@dataclass
+class Ran:
+    """What came of one test class: how many tests, what failed in words, what was skipped, what it printed, how long it took."""
 
-    ran: Counter[str] = Counter()
-    took: Counter[str] = Counter()
-    latest = time.monotonic()
+    unit: str
+    count: int = 0
+    wrong: list[str] = field(default_factory=list)
+    skipped: list[str] = field(default_factory=list)
+    printed: str = ""
+    took: float = 0.0
 
-    def startTest(self, test: unittest.TestCase) -> None:
-        super().startTest(test)
-        parts = type(test).__module__.split(".")
-        Counted.ran[parts[1] if len(parts) > 1 else "other"] += 1
 
-    def stopTest(self, test: unittest.TestCase) -> None:
-        super().stopTest(test)
-        now = time.monotonic()
-        Counted.took[type(test).__module__] += now - Counted.latest
-        Counted.latest = now
+def units(names: Sequence[str]) -> list[str]:
+    """The test classes (or single tests) that these names stand for; without names all."""
+    loader = unittest.defaultTestLoader
+    found: dict[str, None] = {}
+    for name in names or ["tests"]:
+        path = ROOT / name.replace(".", "/")
+        suite = loader.discover(str(path), top_level_dir=str(ROOT)) if path.is_dir() else loader.loadTestsFromName(name)
+        for test in flat(suite):
+            if isinstance(test, unittest.loader._FailedTest):  # type: ignore[attr-defined]
+                raise SystemExit(f"{test.id()}: {test._exception}")
+            single = name.endswith(test.id().rpartition(".")[2])
+            found[test.id() if single else test.id().rpartition(".")[0]] = None
+    return list(found)
+
+
+def flat(suite: unittest.TestSuite | unittest.TestCase) -> Iterator[unittest.TestCase]:
+    """Every test of a suite."""
+    if isinstance(suite, unittest.TestCase):
+        yield suite
+        return
+    for inner in suite:
+        yield from flat(inner)
+
+
+def run(unit: str) -> Ran:
+    """Run one class in this process."""
+    began, printed = time.monotonic(), io.StringIO()
+    with contextlib.redirect_stdout(printed):
+        suite = unittest.defaultTestLoader.loadTestsFromName(unit)
+        result = unittest.TestResult()
+        suite.run(result)
+        unittest.case.doModuleCleanups()
+    ran = Ran(unit, result.testsRun, printed=printed.getvalue(), took=time.monotonic() - began)
+    ran.wrong = [f"{test.id()}\n{text}" for test, text in (*result.failures, *result.errors)]
+    ran.wrong += [f"{test.id()}: succeeded, though it was expected to fail" for test in result.unexpectedSuccesses]
+    ran.skipped = [f"{test.id()}: {why}" for test, why in result.skipped]
+    return ran
+
+
+def begin() -> None:
+    """What each process does first. Temporary offices lie in memory where there is room, since each write of theirs is synced."""
+    sys.path.insert(0, str(ROOT))
+    memory = Path("/dev/shm")  # noqa: S108
+    if memory.is_dir() and os.access(memory, os.W_OK) and shutil.disk_usage(memory).free > ROOM:
+        os.environ["TMPDIR"] = tempfile.tempdir = str(memory)
+
+
+def all_of(todo: Sequence[str], jobs: int) -> Iterator[Ran]:
+    """Run classes on so many processes, each told as soon as it is done."""
+    if jobs == 1 or len(todo) == 1:
+        yield from map(run, todo)
+        return
+    with ProcessPoolExecutor(jobs, multiprocessing.get_context("spawn"), begin) as pool:
+        waiting = {pool.submit(run, unit) for unit in todo}
+        while waiting:
+            done, waiting = wait(waiting, return_when=FIRST_COMPLETED)
+            for future in done:
+                yield future.result()
+
+
+def times() -> dict[str, float]:
+    """How long each class took in the last run; nothing if it was never run here."""
+    try:
+        return dict(json.loads(TIMES.read_text("utf-8")))
+    except (OSError, ValueError):
+        return {}
+
+
+def told(all_ran: Sequence[Ran], seconds: float) -> int:
+    """Print what ran and what failed; returns how many failed."""
+    folders, modules = Counter[str](), Counter[str]()
+    for ran in all_ran:
+        parts = ran.unit.split(".")
+        folders[parts[1] if len(parts) > 1 else "other"] += ran.count
+        modules[".".join(parts[1:3])] += ran.took  # type: ignore[assignment]
+    for folder, count in sorted(folders.items()):
+        print(f"  tests/{folder}: {count}")
+    print("  longest: " + ", ".join(f"{module} {took:.0f} s" for module, took in modules.most_common(10)))
+    for line in (line for ran in all_ran for line in ran.skipped):
+        print(f"  left out: {line}")
+    wrong = [line for ran in all_ran for line in ran.wrong]
+    for line in wrong:
+        print(f"\nFAILED {line}")
+    skipped = sum(len(ran.skipped) for ran in all_ran)
+    count = sum(ran.count for ran in all_ran)
+    print(f"in {seconds:.0f} seconds, {sum(ran.took for ran in all_ran):.0f} seconds of tests")
+    print(f"{count - len(wrong) - skipped} passed, {len(wrong)} failed, {skipped} skipped")
+    return len(wrong)
 
 
 def main() -> int:
-    sys.path.insert(0, str(ROOT))
-    names = sys.argv[1:]
-    loader = unittest.defaultTestLoader
-    suite = loader.loadTestsFromNames(names) if names else loader.discover(str(ROOT / "tests"), top_level_dir=str(ROOT))
-    began = time.monotonic()
-    result = unittest.TextTestRunner(resultclass=Counted, verbosity=1).run(suite)
-    for folder, count in sorted(Counted.ran.items()):
-        print(f"  tests/{folder}: {count}")
-    slowest = ", ".join(f"{module.removeprefix('tests.')} {seconds:.0f} s" for module, seconds in Counted.took.most_common(8))
-    print(f"  longest: {slowest}")
-    wrong = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-    print(f"in {time.monotonic() - began:.0f} seconds")
-    print(f"{result.testsRun - wrong - len(result.skipped)} passed, {wrong} failed, {len(result.skipped)} skipped")
-    return 0 if result.wasSuccessful() and result.testsRun else 1
+    """Run what the arguments name; 0 if all passed and something ran."""
+    parser = argparse.ArgumentParser(description="Run the tests.")
+    parser.add_argument("-j", "--jobs", type=int, default=os.cpu_count() or 1)
+    parser.add_argument("names", nargs="*")
+    asked = parser.parse_args()
+    begin()
+    os.chdir(ROOT)
+    began, before = time.monotonic(), times()
+    todo = units(asked.names)
+    todo.sort(key=lambda unit: -before.get(unit, GUESS.get(unit.split(".")[1], 1.0)))
+    all_ran: list[Ran] = []
+    for ran in all_of(todo, asked.jobs):
+        all_ran.append(ran)
+        print(f"{'ok    ' if not ran.wrong else 'FAILED'} {ran.unit} ({ran.count} in {ran.took:.1f} s)", flush=True)
+        if ran.printed.strip():
+            print("    " + ran.printed.strip().replace("\n", "\n    "), flush=True)
+    failed = told(sorted(all_ran, key=lambda ran: ran.unit), time.monotonic() - began)
+    TIMES.parent.mkdir(exist_ok=True)
+    TIMES.write_text(json.dumps(before | {ran.unit: round(ran.took, 2) for ran in all_ran}, indent=0), "utf-8")
+    return 1 if failed or not all_ran else 0
 
 
 if __name__ == "__main__":

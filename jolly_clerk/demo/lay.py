@@ -5,6 +5,7 @@ Cases come about only by the functions that a person's clicks call, at instants 
 
 from __future__ import annotations
 
+import hashlib
 import shutil
 from datetime import UTC, datetime
 from pathlib import Path
@@ -30,13 +31,44 @@ PROFILES = (
 )
 
 
-def lay(folder: Path, fresh: bool = False) -> str:
-    """Lay the demo data into ``folder``; says what it did."""
+#: how many laid demos are kept for copying; older ones go
+MOST_KEPT = 3
+
+
+def lay(folder: Path, fresh: bool = False, kept: Path | None = None) -> str:
+    """Lay the demo data into ``folder``; says what it did.
+
+    What is there already stays, unless ``fresh``. ``kept`` is a folder in which a pristine demo is kept and copied from as long
+    as the program, its rulebooks and the day are the same.
+    """
     if (folder / "office.db").exists() and not fresh:
         return f"{folder}: the demo data is laid already."
     if folder.exists():
         shutil.rmtree(folder)
-    building = folder.with_name(folder.name + ".building")
+    if kept is None:
+        count = _lay_into(folder)
+        return f"{folder}: {count} cases of Quillhaven laid."
+    pristine = kept / f"{sources()}-{datetime.now(UTC):%Y-%m-%d}"
+    if not pristine.exists():
+        _lay_into(pristine)
+        for old in sorted(kept.iterdir(), key=lambda p: p.stat().st_mtime)[:-MOST_KEPT]:
+            shutil.rmtree(old, ignore_errors=True)
+    shutil.copytree(pristine, folder)
+    return f"{folder}: {len(SCENES)} cases of Quillhaven laid."
+
+
+def sources() -> str:
+    """A short hash of all that the demo is laid from: the program and its rulebooks."""
+    whole = hashlib.sha256()
+    program = Path(__file__).resolve().parents[1]
+    for file in sorted((*program.rglob("*.py"), *program.rglob("*.typ"), *program.rglob("*.csv"), *SHIPPED.rglob("*.yaml"))):
+        whole.update(file.name.encode() + b"\0" + file.read_bytes())
+    return whole.hexdigest()[:12]
+
+
+def _lay_into(folder: Path) -> int:
+    """Lay into a folder that is not there yet: whole or not at all."""
+    building = folder.with_name(f"{folder.name}.building")
     shutil.rmtree(building, ignore_errors=True)
     office = open_office(building, demo=True)
     try:
@@ -44,7 +76,7 @@ def lay(folder: Path, fresh: bool = False) -> str:
     finally:
         office.close()
     building.rename(folder)
-    return f"{folder}: {count} cases of Quillhaven laid."
+    return count
 
 
 def _lay(office: Office) -> int:

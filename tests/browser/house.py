@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
-import shutil
 import signal
 import socket
 import subprocess
 import sys
-import tempfile
 import time
 import unittest
 import urllib.error
 import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+
+from tests.helpers import new_folder
 
 CHROMIUM = os.environ.get("JOLLY_CLERK_CHROMIUM", "/usr/bin/chromium")
 FLAGS = (
@@ -26,18 +29,24 @@ ROOT = Path(__file__).resolve().parents[2]
 #: how long a busy machine is waited for, in milliseconds
 PATIENCE = 20_000
 expect.set_options(timeout=PATIENCE)
-_DEMO: list[Path] = []
 
 
 def demo_folder() -> Path:
-    """A fresh copy of the demo data, which is laid once for all browser tests."""
-    if not _DEMO:
-        laid = Path(tempfile.mkdtemp(prefix="jolly-clerk-demo-")) / "demo"
-        subprocess.run([sys.executable, "-m", "jolly_clerk.cli", "demo", "--data", str(laid)], check=True, capture_output=True)
-        _DEMO.append(laid)
-    copy = Path(tempfile.mkdtemp(prefix="jolly-clerk-browser-")) / "office"
-    shutil.copytree(_DEMO[0], copy)
-    return copy
+    """A fresh copy of the demo data, which is laid once for all tests and kept while its sources stay the same."""
+    folder = new_folder("jolly-clerk-browser-") / "office"
+    command = [sys.executable, "-m", "jolly_clerk.cli", "demo", "--data", str(folder), "--kept", str(ROOT / "build" / "demo")]
+    with locked(ROOT / "build" / "demo.lock"):
+        subprocess.run(command, check=True, capture_output=True)
+    return folder
+
+
+@contextmanager
+def locked(file: Path) -> Iterator[None]:
+    """One process at a time."""
+    file.parent.mkdir(exist_ok=True)
+    with file.open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
 
 
 class Server:

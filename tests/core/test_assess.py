@@ -256,7 +256,7 @@ class TheDoor(unittest.TestCase):
         with self.assertRaises(ValueError):
             assess(BW, dossier(), known=Known(QUILLHAVEN), now=at(2026, 11, 5).replace(tzinfo=None))
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(
         st.dictionaries(
             st.sampled_from(["works", "place", "service", "odd"]),

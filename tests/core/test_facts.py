@@ -170,7 +170,7 @@ class Stays(unittest.TestCase):
         with self.assertRaises(ValueError):
             days_of([(D("1026-01-02"), D("2026-01-01"))])
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.lists(st.tuples(st.integers(0, 300), st.integers(0, 60)), max_size=4), st.integers(0, 300), st.integers(1, 20))
     def test_the_earliest_entry_is_lawful_and_the_day_before_is_not(
         self, spans: list[tuple[int, int]], wish: int, length: int

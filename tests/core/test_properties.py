@@ -77,7 +77,7 @@ def looked(rulebook: Rulebook, dossier: Dossier, history: History = NO_HISTORY) 
 
 
 class EveryKind(unittest.TestCase):
-    @settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @settings(max_examples=120, suppress_health_check=[HealthCheck.too_slow])
     @given(dossiers())
     def test_whatever_is_answered_it_is_assessed_and_adds_up(self, made: tuple[Rulebook, Dossier]) -> None:
         rulebook, dossier = made
@@ -95,14 +95,14 @@ class EveryKind(unittest.TestCase):
         for move in a.moves:
             self.assertEqual(move.allowed, not move.why_not)
 
-    @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow])
     @given(dossiers())
     def test_the_same_gives_the_same(self, made: tuple[Rulebook, Dossier]) -> None:
         one, other = (ASSESSMENT.dump_json(looked(*made).whole()) for _ in range(2))
         self.assertEqual(one, other)
         self.assertEqual(looked(*made).requirements, looked(*made).whole().requirements)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.sampled_from([e for e in EDITIONS if e.edition.kind == "IP"]), st.integers(1, 60), st.integers(0, 20))
     def test_more_claims_never_cost_less(self, rulebook: Rulebook, claims: int, more: int) -> None:
         def due(count: int) -> Decimal:

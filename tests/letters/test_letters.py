@@ -71,7 +71,7 @@ class Letters(unittest.TestCase):
         for word in ("Łukasz Ødegård-Șerban", "Čajovna", "São João, Žižkov"):
             self.assertIn(word, made)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.text(alphabet="#[]{}*_$\\/<>@`~=-+'\"()ab1 ", min_size=1, max_size=40))
     def test_no_text_is_ever_read_as_markup(self, text: str) -> None:
         made = render("letter", {**BASE, "title": f"x {text} y", "points": [point(1, text)]})

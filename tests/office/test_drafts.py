@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import random
 import unittest
 
 from sqlalchemy import select
@@ -13,6 +12,7 @@ from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, S
 from jolly_clerk.office.looking import draft_view
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import Outgoing
+from tests import SEED
 from tests.helpers import answers
 from tests.office.test_journey import PLAN, SMALL_PLAN, Cases
 
@@ -177,7 +177,7 @@ class PostRoom(AnswerCases):
 class Killed(unittest.TestCase):
     def test_nothing_acknowledged_is_lost_in_ten_kills(self) -> None:
         """The server, killed at random moments of uploads, filings, payments and judgements."""
-        total, kinds, wrong = kills.run(10, random.randrange(10**6))
+        total, kinds, wrong = kills.run(10, SEED)
         print(f"\n10 kills, {total} things acknowledged {dict(kinds)}, all there")
         self.assertEqual(wrong, [])
         self.assertGreaterEqual(total, 5)

@@ -136,7 +136,7 @@ class Pdfs(unittest.TestCase):
             self.assertEqual((found.type, found.opens), ("pdf", "yes"), file)
             self.assertGreaterEqual(len(found.pages), 1)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(0, 5000), st.binary(min_size=1, max_size=40))
     def test_no_damage_makes_the_reader_stumble(self, where: int, noise: bytes) -> None:
         content = bytearray(sections("x"))

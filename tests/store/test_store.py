@@ -29,7 +29,7 @@ class VaultTest(unittest.TestCase):
     def setUp(self) -> None:
         self.vault = Vault(Path(tempfile.mkdtemp()) / "vault")
 
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=30)
     @given(st.binary(max_size=2000))
     def test_what_is_put_is_got(self, content: bytes) -> None:
         sha256 = self.vault.put(content)

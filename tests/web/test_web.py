@@ -118,31 +118,28 @@ class WebTest(Cases):
         return client.request(method, address, json=body if method in ("post", "put") else None)
 
 
-class WhoMayDoWhat(WebTest):
-    """Every route of the OpenAPI document, for every role, on the own and on somebody else's case."""
+class Table(WebTest):
+    """Every route of the OpenAPI document, for one role, on the own and on somebody else's case; each role has a class below."""
 
-    def test_every_route_is_in_the_table(self) -> None:
-        table = PUBLIC | EVERYBODY | READ_CASE | APPLICANT | OFFICER | SEES_ALL | LEAD | set(SHARED)
-        self.assertEqual({(m, p) for p, ms in self.app.openapi()["paths"].items() for m in ms}, table)
+    role: str | None
 
-    def test_the_table(self) -> None:
+    def test_the_rows(self) -> None:
         rows, names = 0, {}
         for method, path in sorted(ROWS):
-            for role in (None, *ROLES):
-                for own in (True, False):
-                    if not names:
-                        names = self.fresh()
-                    person = None if role is None else self.people[role]
-                    if role == "applicant" and not own:
-                        person = "tamsin"
-                    status = self.ask(self.client(person), method, path, names).status_code
-                    rows += 1
-                    with self.subTest(method=method, path=path, role=role, own=own):
-                        self.check(method, path, role, own, status)
-                    if method != "get" and status < 300:
-                        names = {}  # something was done: the next row starts from a case and a draft of its own
-        print(f"\n{rows} rows: route, role, own or another's")
-        self.assertEqual(rows, len(ROWS) * 14)
+            for own in (True, False):
+                if not names:
+                    names = self.fresh()
+                person = None if self.role is None else self.people[self.role]
+                if self.role == "applicant" and not own:
+                    person = "tamsin"
+                status = self.ask(self.client(person), method, path, names).status_code
+                rows += 1
+                with self.subTest(method=method, path=path, role=self.role, own=own):
+                    self.check(method, path, self.role, own, status)
+                if method != "get" and status < 300:
+                    names = {}  # something was done: the next row starts from a case and a draft of its own
+        print(f"{rows} rows: route, {self.role or 'nobody'}, own or another's")
+        self.assertEqual(rows, len(ROWS) * 2)
 
     def fresh(self) -> dict[str, str]:
         reference, draft = self.filed(), self.draft()
@@ -189,6 +186,18 @@ class WhoMayDoWhat(WebTest):
                 self.assertEqual(status, 404)
         else:
             self.assertIn(status, (403, 404))
+
+
+for _role in (None, *ROLES):
+    _name = "Table" + (_role or "nobody").title().replace("-", "")
+    globals()[_name] = type(_name, (Table,), {"role": _role, "__module__": __name__})
+del Table
+
+
+class TheTable(WebTest):
+    def test_every_route_is_in_it(self) -> None:
+        table = PUBLIC | EVERYBODY | READ_CASE | APPLICANT | OFFICER | SEES_ALL | LEAD | set(SHARED)
+        self.assertEqual({(m, p) for p, ms in self.app.openapi()["paths"].items() for m in ms}, table)
 
 
 class Sessions(WebTest):
@@ -281,31 +290,40 @@ class Problems(WebTest):
 
 
 class AnyInput(WebTest):
+    """Schemathesis over the OpenAPI document, as one person; each has a class below."""
+
+    person: str
+
     def test_no_input_gives_a_500(self) -> None:
-        """Schemathesis over the OpenAPI document, as an applicant and as an officer."""
         reference, statuses = self.filed(), Counter[int]()
         schema = schemathesis.openapi.from_asgi("/api/openapi.json", self.app)
-        for person in ("odalys", "imre"):
-            begun = sign_in_by_click(self.office, person)
-            headers, cookies = {CSRF_HEADER: begun.csrf}, {COOKIE: begun.secret}
-            for result in schema.get_all_operations():
-                operation = result.ok()
-                if operation.path in ("/api/session", "/api/session/password", "/api/session/by-click"):
-                    continue
+        begun = sign_in_by_click(self.office, self.person)
+        headers, cookies = {CSRF_HEADER: begun.csrf}, {COOKIE: begun.secret}
+        for result in schema.get_all_operations():
+            operation = result.ok()
+            if operation.path in ("/api/session", "/api/session/password", "/api/session/by-click"):
+                continue
 
-                @settings(max_examples=12, deadline=None, database=None, suppress_health_check=list(HealthCheck))
-                @given(case=operation.as_strategy())
-                def call(case: Any) -> None:
-                    for known in (False, True):
-                        if known and "reference" not in (case.path_parameters or {}):
-                            continue
-                        if known:
-                            case.path_parameters["reference"] = reference
-                        answer = case.call_and_validate(headers=headers, cookies=cookies, checks=[not_a_server_error])  # noqa: B023
-                        statuses[answer.status_code] += 1
+            @settings(max_examples=12, suppress_health_check=list(HealthCheck))
+            @given(case=operation.as_strategy())
+            def call(case: Any) -> None:
+                for known in (False, True):
+                    if known and "reference" not in (case.path_parameters or {}):
+                        continue
+                    if known:
+                        case.path_parameters["reference"] = reference
+                    answer = case.call_and_validate(headers=headers, cookies=cookies, checks=[not_a_server_error])
+                    statuses[answer.status_code] += 1
 
-                call()
-        print(f"\n{statuses.total()} requests tried: {dict(statuses)}")
+            call()
+        print(f"{statuses.total()} requests tried as {self.person}: {dict(statuses)}")
         self.assertGreater(statuses.total(), 500)
-        self.assertGreater(statuses[200], 50)
+        self.assertGreater(statuses[200], 15)
         self.assertEqual(statuses[401], 0)
+
+
+for _person in ("odalys", "imre"):
+    globals()[f"AnyInput{_person.title()}"] = type(
+        f"AnyInput{_person.title()}", (AnyInput,), {"person": _person, "__module__": __name__}
+    )
+del AnyInput
