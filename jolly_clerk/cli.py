@@ -432,7 +432,8 @@ def outbox(
             sys.stdout.buffer.write(message_of(office, out, reference).as_bytes())
         elif not key:
             typer.echo(
-                f"{out.put_at:%Y-%m-%d %H:%M}  {'gone   ' if out.delivered_at else 'waiting'}  {out.key}  to {out.to}: {out.subject}"
+                f"{out.put_at:%Y-%m-%d %H:%M}  {'gone   ' if out.delivered_at else 'aside  ' if out.trouble else 'waiting'}  "
+                f"{out.key}  to {out.to}: {out.subject}{f'  ({out.trouble})' if out.trouble else ''}"
             )
     office.close()
     if key and all(out.key != key for out, _ in rows):

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Any, Literal
 from pydantic import TypeAdapter
 
 from jolly_clerk.core.checklist import Checklist
+from jolly_clerk.core.clock import ClockView, clock
 from jolly_clerk.core.corrections import PointToAsk, RoundView, points_to_ask, round_view
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.account import Account, Ending, Refund, account_of, open_amount, refund
@@ -39,7 +40,6 @@ from jolly_clerk.core.moves import Move, WhyNot, moves
 from jolly_clerk.core.requirements import Requirement
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import money, things
-from jolly_clerk.core.time.clock import ClockView, clock
 
 
 @dataclass(frozen=True, slots=True)

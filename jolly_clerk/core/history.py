@@ -128,11 +128,15 @@ class LetterReturned(InLane):
 
 
 class LetterSentAgain(InLane):
-    """The same letter went out again; the pause and the applicant's period begin now."""
+    """A letter that came back went out again, written anew; the pause and the applicant's period begin now.
+
+    One without ``letter_sha256`` went out as it was the first time (before 0.2.0).
+    """
 
     what: Literal["letter sent again"] = "letter sent again"
     round: int
     due: date
+    letter_sha256: str = ""
 
 
 class Extended(InLane):

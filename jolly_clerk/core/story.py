@@ -8,11 +8,11 @@ from datetime import date, datetime
 from typing import Any, Literal
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.clock import ClockView, reminders
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.say import day, money, things
 from jolly_clerk.core.time.calendar import Calendar
-from jolly_clerk.core.time.clock import ClockView, reminders
 
 Paper = Literal["", "filing receipt", "payment receipt", "letter", "acceptance letter", "decision", "permit", "reminder"]
 
@@ -77,7 +77,7 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     "letter sent again": lambda e, who, c, t: (
         f"The letter went out again; answers are due {day(e.due, t)}",
         "theirs",
-        "",
+        "letter" if e.letter_sha256 else "",
         False,
     ),
     "extended": lambda e, who, c, t: (
@@ -148,7 +148,8 @@ def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar:
     if clock is None or clock.limit_day is None:
         return ()
     today = calendar.local_day(now)
-    decision = NextStep(None, f"+ {rules.decision.within.count}", "Decision, working days after it is complete")
+    within = rules.decision.within
+    decision = NextStep(None, f"+ {within.count}", f"Decision, {within.unit} after it is complete")
     remind = [NextStep(d, "", "A reminder, if nothing came") for d in reminders(clock, rules) if d > today]
     if clock.step == "payment":
         return (*remind, NextStep(clock.limit_day, "", "Last day to pay; after it the application lapses"), decision)
@@ -159,7 +160,7 @@ def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar:
         return (
             *remind,
             NextStep(clock.limit_day, "", f"Your answers are due.{ask}"),
-            NextStep(None, f"+ {clock.paused_left}", "Working days the office has left to check"),
+            NextStep(None, f"+ {clock.paused_left}", f"{clock.paused_unit.capitalize()} the office has left to check"),
             decision,
         )
     if clock.step == "check":

@@ -12,6 +12,7 @@ from typing import Any
 from jolly_clerk.core import history as h
 from jolly_clerk.core.absence import is_absent
 from jolly_clerk.core.assess import Assessment, assess, read_case
+from jolly_clerk.core.clock import answers_due, reminders
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
 from jolly_clerk.core.fees.sheet import FeeSheet
@@ -23,7 +24,6 @@ from jolly_clerk.core.rulebook.examples import Event, Example, ExampleFile, Give
 from jolly_clerk.core.rulebook.model import SHEETS, bytes_of
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
-from jolly_clerk.core.time.clock import answers_due, reminders
 
 _SOMEBODY = "example"
 

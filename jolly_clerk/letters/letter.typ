@@ -1,4 +1,4 @@
-// A letter. Values: office, address, date, reference, title, to, subject, opening, points (no, title, article, text, places), closing, officer.
+// A letter. Values: office, address, date, reference, title, to, subject, note, opening, points (no, title, article, text, places), closing, officer.
 #import "office.typ": *
 #show: paper.with(d.subject)
 #text(10.5pt)[#d.to]
@@ -6,6 +6,7 @@
 #heading(level: 1, text(14pt, d.subject))
 #text(fill: second)[#d.title]
 
+#if d.note != "" [#d.note #parbreak()]
 #d.opening
 
 #for p in d.points {

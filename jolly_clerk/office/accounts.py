@@ -6,6 +6,7 @@ import hashlib
 import re
 import secrets
 from datetime import datetime, timedelta
+from email.message import EmailMessage
 
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
@@ -23,15 +24,26 @@ LEAST_LETTERS, MOST_LETTERS = 10, 200
 #: failures that cost nothing, then each doubles the wait, up to the longest
 FREE_FAILURES, FIRST_WAIT, LONGEST_WAIT = 4, 5, 900
 LINK_LASTS = {"new password": timedelta(hours=2), "first password": timedelta(days=7)}
-_MAIL = re.compile(r"[^@\s<>,;\"']{1,64}@[^@\s<>,;\"']{1,180}")
+#: what neither part of a mail address may hold: what a header would take for something else, blanks, control characters
+_NOT_IN_MAIL = r"@\s<>,;:\"'()\[\]\\\x00-\x1f\x7f-\x9f"
+_MAIL = re.compile(rf"[^{_NOT_IN_MAIL}]{{1,64}}@[^{_NOT_IN_MAIL}]{{1,180}}")
 
 
 def mail_of(text: str) -> str:
     """A mail address as it is compared; Invalid if it is none."""
     mail = text.strip().lower()
-    if not _MAIL.fullmatch(mail) or len(mail) > 200:
+    if not _MAIL.fullmatch(mail) or len(mail) > 200 or not _fits_a_header(mail):
         raise Invalid("This is no mail address. Write it like name@place.example.", "mail")
     return mail
+
+
+def _fits_a_header(mail: str) -> bool:
+    """True if the standard library can put the address into a mail."""
+    try:
+        EmailMessage()["To"] = mail
+    except Exception:  # its parser raises AttributeError, IndexError and others
+        return False
+    return True
 
 
 def hashed(password: str) -> str:
@@ -161,11 +173,12 @@ def change_password(office: Office, who: Who, old: str, new: str) -> None:
     from pwdlib import PasswordHash
 
     kept = hashed(new)
+    with reading(office.engine) as session:
+        before = session.get_one(Person, who.id).password_hash
+    if before and not PasswordHash.recommended().verify(old[:MOST_LETTERS], before):  # slow, so never inside a write
+        raise NotAllowed("The old password is not right.")
     with writing(office.engine) as session:
-        person = session.get_one(Person, who.id)
-        if person.password_hash and not PasswordHash.recommended().verify(old[:MOST_LETTERS], person.password_hash):
-            raise NotAllowed("The old password is not right.")
-        person.password_hash = kept
+        session.get_one(Person, who.id).password_hash = kept
 
 
 def need_lead(who: Who) -> None:

@@ -69,12 +69,12 @@ def load_case(office: Office, who: Who, reference: str) -> Loaded:
     return assessed(office, case, history, head.count if head else 0)
 
 
-def assessed(office: Office, case: Case, history: History, entries: int) -> Loaded:
-    """Ask the core about a case and its history."""
+def assessed(office: Office, case: Case, history: History, entries: int, session: Session | None = None) -> Loaded:
+    """Ask the core about a case and its history; inside a write its ``session`` is handed on."""
     rules = rulebook(office, case.edition_sha256)
     dossier = history.versions[-1].dossier
     hashes = {a.sha256 for v in history.versions for a in v.dossier.attachments}
-    known = known_for(office, case.edition_sha256, hashes)
+    known = known_for(office, case.edition_sha256, hashes, session)
     now = office.now()
     return Loaded(
         case, rules, dossier, history, known, now, assess(rules, dossier, history, known, now), fold(history.entries), entries
@@ -138,7 +138,7 @@ def act(
         if sealed:
             keep_version(session, loaded.case.id, sealed)
         case = session.get_one(Case, loaded.case.id)
-        done = assessed(office, case, after, count)
+        done = assessed(office, case, after, count, session)
         project(case, done)
     return done
 

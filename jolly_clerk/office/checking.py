@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from datetime import date, datetime
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.clock import answers_due
 from jolly_clerk.core.requirements import Evidence, Requirement
-from jolly_clerk.core.time.clock import answers_due
 from jolly_clerk.office.casework import Loaded, act, key_of, load_case, need_lane, need_move, need_officer
 from jolly_clerk.office.errors import Invalid, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who

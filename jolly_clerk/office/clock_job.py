@@ -10,9 +10,9 @@ import structlog
 from sqlalchemy import select
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.clock import ClockView, reminders
 from jolly_clerk.core.lifecycle import in_lane
 from jolly_clerk.core.say import day, money, things
-from jolly_clerk.core.time.clock import ClockView, reminders
 from jolly_clerk.office.casework import Loaded, assessed
 from jolly_clerk.office.endings import CLOCK, lapse
 from jolly_clerk.office.errors import OfficeError

@@ -81,7 +81,7 @@ def file(office: Office, who: Who, draft_id: str, counter: int | None = None, ta
         session.flush()
         keep_version(session, case_id, sealed)
         count = append(session, case_id, [filed])
-        project(case, assessed(office, case, History(entries=(filed,), versions=(sealed.version,)), count))
+        project(case, assessed(office, case, History(entries=(filed,), versions=(sealed.version,)), count, session))
         return case.reference
 
 

@@ -6,20 +6,17 @@ from collections.abc import Sequence
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy.orm import Session
-
 from jolly_clerk.core import history as h
+from jolly_clerk.core.clock import answers_due
 from jolly_clerk.core.say import day
-from jolly_clerk.core.time.clock import answers_due
 from jolly_clerk.office.casework import Loaded, act, key_of, load_case, need_lane, need_move, need_officer
+from jolly_clerk.office.checking import due_if_sent_now
 from jolly_clerk.office.endings import need_applicant, words_of
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
-from jolly_clerk.office.mailing import deliver_soon, put_out
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.papers import plain_letter, subject_of
+from jolly_clerk.office.papers import correction_letter, plain_letter
 from jolly_clerk.office.registers import ask_for_case
 from jolly_clerk.office.telling import act_and_tell
-from jolly_clerk.store.tables import Case
 
 
 def _by(office: Office, who: Who) -> dict[str, Any]:
@@ -148,25 +145,22 @@ def letter_came_back(office: Office, who: Who, reference: str, seen: int | None 
 
 
 def send_again(office: Office, who: Who, reference: str, seen: int | None = None, lane: str = "") -> Loaded:
-    """Send the letter that came back once more; the pause and the applicant's period begin now."""
+    """Write the letter that came back anew, with today's date and the new last day, and send it; the pause and the applicant's
+    period begin now."""
     need_officer(who)
+    loaded = load_case(office, who, reference)
+    need_move(loaded, who.role, "send again", lane)
+    latest, due = need_lane(loaded, lane).rounds[-1], due_if_sent_now(office, loaded)
+    points = [p.asked for p in latest.points.values()]
+    first = loaded.known.calendar.local_day(latest.sent_at)
+    sha256 = office.vault.put(correction_letter(office, loaded, who, points, due, lane, came_back=first))
 
-    def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "send again", lane)
-        due = answers_due(office.now(), loaded.rulebook.edition.clock.answers.within, loaded.known.calendar)
-        return [h.LetterSentAgain(**_by(office, who), lane=lane, round=len(need_lane(loaded, lane).rounds), due=due)]
+    def entries(now: Loaded) -> Sequence[h.Entry]:
+        need_move(now, who.role, "send again", lane)
+        return [h.LetterSentAgain(**_by(office, who), lane=lane, round=latest.no, due=due, letter_sha256=sha256)]
 
-    def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
-        loaded = load_case(office, who, reference)
-        latest = need_lane(loaded, lane).rounds[-1]
-        key = f"{reference}-letter-{key_of(lane)}{latest.no}-again-{loaded.entries}"
-        subject = subject_of(loaded, "correction", len(latest.points))
-        put_out(session, case, key, subject, latest.letter_sha256, office.now())
-        return made
-
-    done = act(office, who, reference, entries, seen, finish=out)
-    deliver_soon(office)
-    return done
+    key = f"{reference}-letter-{key_of(lane)}{latest.no}-again-{loaded.entries}"
+    return act_and_tell(office, who, loaded, entries, "correction", sha256, seen, key, len(points))
 
 
 def more_time(office: Office, who: Who, reference: str, seen: int | None = None, lane: str = "") -> Loaded:

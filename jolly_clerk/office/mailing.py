@@ -68,11 +68,21 @@ def message_of(office: Office, out: Outgoing, reference: str) -> EmailMessage:
 
 
 def deliver_soon(office: Office) -> None:
-    """Send what waits: to the post room at once, to a mail server beside the request, which does not wait for it."""
+    """Send what waits: to the post room at once, to a mail server beside the request, which does not wait for it.
+
+    It never raises: what was done is done, and what waits is tried again by the clock job.
+    """
     if office.settings.smtp_host:
-        threading.Thread(target=deliver_waiting, args=(office,), name="mail", daemon=True).start()
+        threading.Thread(target=_deliver_quietly, args=(office,), name="mail", daemon=True).start()
     else:
+        _deliver_quietly(office)
+
+
+def _deliver_quietly(office: Office) -> None:
+    try:
         deliver_waiting(office)
+    except Exception as error:
+        log.error("mail not sent", error=type(error).__name__)
 
 
 def deliver_waiting(office: Office) -> int:
@@ -83,24 +93,35 @@ def deliver_waiting(office: Office) -> int:
 
 def _deliver(office: Office) -> int:
     with reading(office.engine) as session:
-        waiting = list(session.scalars(select(Outgoing).where(Outgoing.delivered_at.is_(None)).order_by(Outgoing.put_at)))
+        wanted = select(Outgoing).where(Outgoing.delivered_at.is_(None), Outgoing.trouble == "").order_by(Outgoing.put_at)
+        waiting = list(session.scalars(wanted))
         references = {o.key: session.get_one(Case, o.case_id).reference if o.case_id else "" for o in waiting}
-    went = 0
-    for out in waiting:
-        mail = message_of(office, out, references[out.key])
+    return sum(_deliver_one(office, out, references[out.key]) for out in waiting)
+
+
+def _deliver_one(office: Office, out: Outgoing, reference: str) -> bool:
+    """Send one item; True if it went. One that can never go is set aside with the reason, so that it holds up no other."""
+    trouble = ""
+    try:
+        mail = message_of(office, out, reference)
         if office.settings.smtp_host and "@" in out.to:
-            try:
-                _send(office, mail)
-            except (OSError, smtplib.SMTPException) as error:
-                log.warning("mail not sent", key=out.key, error=type(error).__name__)
-                continue
+            _send(office, mail)
         else:
-            item = Item(out.key, references[out.key], out.to, out.subject, out.put_at.isoformat())
+            item = Item(out.key, reference, out.to, out.subject, out.put_at.isoformat())
             office.post_room.deliver(item, office.vault.get(out.pdf_sha256) if out.pdf_sha256 else None, mail.as_bytes())
-        with writing(office.engine) as session:
-            session.get_one(Outgoing, out.key).delivered_at = office.now()
-        went += 1
-    return went
+    except FileNotFoundError:
+        trouble = "its letter is not in the vault"
+    except (OSError, smtplib.SMTPException) as error:  # the server or the disk: tried again
+        log.warning("mail not sent", key=out.key, error=type(error).__name__)
+        return False
+    except Exception as error:  # the header parser of the standard library raises many kinds for an odd address
+        trouble = f"it cannot be put into a mail ({type(error).__name__})"
+    if trouble:
+        log.error("mail set aside", key=out.key, reason=trouble)
+    with writing(office.engine) as session:
+        row = session.get_one(Outgoing, out.key)
+        row.trouble, row.delivered_at = trouble, None if trouble else office.now()
+    return not trouble
 
 
 def _send(office: Office, mail: EmailMessage) -> None:

@@ -60,6 +60,11 @@ class Office:
     calendars: dict[str, Calendar] = field(default_factory=dict)
 
     @property
+    def takes_cards(self) -> bool:
+        """True if there is a payment terminal. The stand-in takes the applicant's own word, so it exists in the demo only."""
+        return self.demo
+
+    @property
     def name(self) -> str:
         """The name of the office, as it stands in the letterhead."""
         return self.settings.name

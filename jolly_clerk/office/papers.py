@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
@@ -37,9 +38,15 @@ def letterhead(office: Office, loaded: Loaded, on: date, lane: str = "") -> dict
 
 
 def correction_letter(
-    office: Office, loaded: Loaded, who: Who, points: tuple[PointToAsk, ...], due: date, lane: str = ""
+    office: Office,
+    loaded: Loaded,
+    who: Who,
+    points: Sequence[PointToAsk | h.AskedPoint],
+    due: date,
+    lane: str = "",
+    came_back: date | None = None,
 ) -> bytes:
-    """The letter with these points, as it will be sent."""
+    """The letter with these points, as it will be sent. ``came_back`` is the day of an earlier letter that never arrived."""
     on = loaded.known.calendar.local_day(office.now())
     rules = loaded.rulebook.edition.clock.answers
     values = {
@@ -49,7 +56,10 @@ def correction_letter(
         "due": day(due),
         "once_more": str(rules.once_more or ""),
     }
-    return _letter(office, loaded, on, "correction", values, points, who, lane)
+    note = ""
+    if came_back is not None:
+        note = f"We sent you this letter on {day(came_back)}. It came back to us. This one takes its place: its dates hold."
+    return _letter(office, loaded, on, "correction", values, points, who, lane, note)
 
 
 def acceptance_letter(office: Office, loaded: Loaded, who: Who, target: date, name: str = "complete", lane: str = "") -> bytes:
@@ -108,7 +118,7 @@ def way_in_letter(office: Office, rules: Rulebook, answers: Answers, decided: Wa
         "title": "What you told us",
         "to": "",
     }
-    return render("letter", {**head, **texts, "points": points, "officer": ""})
+    return render("letter", {**head, **texts, "note": "", "points": points, "officer": ""})
 
 
 def permit(office: Office, loaded: Loaded, code: str, granted: h.Granted) -> bytes:
@@ -141,16 +151,25 @@ def _letter(
     on: date,
     name: str,
     values: dict[str, Any],
-    points: tuple[PointToAsk, ...],
+    points: Sequence[PointToAsk | h.AskedPoint],
     who: Who,
     lane: str = "",
+    note: str = "",
 ) -> bytes:
+    """Render a letter of the rulebook; ``note`` is a paragraph of the office's own before its opening."""
     texts = {key: text.fill(values).strip() for key, text in loaded.rulebook.letters[name].items()}
     told = [
-        {"no": p.no, "title": p.title, "article": p.article, "text": p.text, "places": "; ".join(x.label for x in p.places)}
+        {"no": p.no, "title": p.title, "article": p.article, "text": p.text, "places": "; ".join(_labels(loaded, p))}
         for p in points
     ]
-    return render("letter", {**letterhead(office, loaded, on, lane), **texts, "points": told, "officer": who.name})
+    return render("letter", {**letterhead(office, loaded, on, lane), **texts, "note": note, "points": told, "officer": who.name})
+
+
+def _labels(loaded: Loaded, point: PointToAsk | h.AskedPoint) -> list[str]:
+    """The places of a point in words."""
+    if isinstance(point, h.AskedPoint):
+        return [loaded.rulebook.label(ref) for ref in point.places]
+    return [place.label for place in point.places]
 
 
 def filing_receipt(office: Office, loaded: Loaded) -> bytes:
@@ -236,8 +255,10 @@ def paper(office: Office, loaded: Loaded, no: int) -> tuple[str, bytes]:
         return f"{reference}-receipt-{entry.receipt}.pdf", payment_receipt(office, loaded, entry)
     if isinstance(entry, h.PermitIssued):
         return f"{reference}-permit.pdf", office.vault.get(entry.permit_sha256)
-    if isinstance(entry, (h.LetterSent, h.Accepted, h.Ended, h.Reminded, h.Extended)) and entry.letter_sha256:
-        name = f"letter-{entry.round}" if isinstance(entry, h.LetterSent) else entry.what.replace(" ", "-")
+    if isinstance(entry, (h.LetterSent, h.LetterSentAgain, h.Accepted, h.Ended, h.Reminded, h.Extended)) and entry.letter_sha256:
+        again = "-again" if isinstance(entry, h.LetterSentAgain) else ""
+        is_letter = isinstance(entry, (h.LetterSent, h.LetterSentAgain))
+        name = f"letter-{entry.round}{again}" if is_letter else entry.what.replace(" ", "-")  # type: ignore[union-attr]
         return f"{reference}-{name}.pdf", office.vault.get(entry.letter_sha256)
     raise NotFound("There is no such paper.")
 

@@ -13,7 +13,7 @@ from jolly_clerk.core.history import Entry, Paid, PaidBack
 from jolly_clerk.core.lifecycle import FINAL
 from jolly_clerk.core.say import money
 from jolly_clerk.office.casework import Loaded, act, load_case, need_move, need_officer
-from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, Stale
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.mailing import deliver_soon
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.reviewing import issue, put_out_permit
@@ -38,10 +38,15 @@ class AtTerminal:
 
 
 def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) -> AtTerminal:
-    """Ask the terminal for what is open on a case; ``prepay`` adds what may be paid now for a later stage."""
+    """Ask the terminal for what is open on a case; ``prepay`` adds what may be paid now for a later stage.
+
+    Raises NotReady if the office takes no cards.
+    """
     loaded = load_case(office, who, reference)
     if loaded.case.applicant_id != who.id:
         raise NotAllowed("Only the applicant pays for this case here.")
+    if not office.takes_cards:
+        raise NotReady(f"This office takes no cards. Pay by transfer, by cheque or in cash, and name {reference}.")
     account = loaded.assessment.account
     prepaid = account.may_prepay if prepay else Decimal(0)
     if not prepaid:
@@ -65,8 +70,11 @@ def terminal_says(office: Office, who: Who, key: str, outcome: Outcome, amount: 
     """The terminal tells what came of a payment; ``amount`` if it is another than was asked.
 
     Approved twice is booked once. *Declined* or *abandoned* after *approved* changes nothing. Money for a
-    case that has ended is booked and goes back at once.
+    case that has ended is booked and goes back at once. Raises NotAllowed outside a demo: what came of a payment is never
+    the applicant's to tell.
     """
+    if not office.takes_cards:
+        raise NotAllowed("This office takes no cards; only the office books what was paid.")
     with reading(office.engine) as session:
         payment = session.get(TerminalPayment, key)
         case = session.get(Case, payment.case_id) if payment else None

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from contextlib import nullcontext
 from datetime import date
 from pathlib import Path
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.known import Known
@@ -94,10 +96,10 @@ def rulebook(office: Office, sha256: str) -> Rulebook:
     return found
 
 
-def calendar_of(office: Office, edition_sha256: str) -> Calendar:
-    """The calendar that was published with an edition."""
-    with reading(office.engine) as session:
-        edition = session.get(PublishedEdition, edition_sha256)
+def calendar_of(office: Office, edition_sha256: str, session: Session | None = None) -> Calendar:
+    """The calendar that was published with an edition; looked up in the caller's transaction if there is one."""
+    with nullcontext(session) if session else reading(office.engine) as own:
+        edition = own.get(PublishedEdition, edition_sha256)
     if edition is None:
         raise NotFound("This edition was never published.")
     found = office.calendars.get(edition.calendar_sha256)
@@ -119,12 +121,15 @@ def office_calendar(office: Office) -> Calendar:
 MOST_READINGS = 2000
 
 
-def known_for(office: Office, edition_sha256: str, hashes: set[str]) -> Known:
-    """What is known for a case: its edition's calendar and the readings of these files. Readings are kept in memory once parsed."""
+def known_for(office: Office, edition_sha256: str, hashes: set[str], session: Session | None = None) -> Known:
+    """What is known for a case: its edition's calendar and the readings of these files. Readings are kept in memory once parsed.
+
+    Inside a write its ``session`` is handed on, since nothing there may take a second connection.
+    """
     readings: dict[str, Reading] = {}
-    with reading(office.engine) as session:
+    with nullcontext(session) if session else reading(office.engine) as own:
         wanted = select(StoredReading).where(StoredReading.sha256.in_(hashes)).order_by(StoredReading.read_at)
-        for row in session.scalars(wanted):
+        for row in own.scalars(wanted):
             key = (row.sha256, row.reader)
             found = office.readings.get(key)
             if found is None:
@@ -132,4 +137,4 @@ def known_for(office: Office, edition_sha256: str, hashes: set[str]) -> Known:
                     office.readings.clear()
                 found = office.readings[key] = Reading.model_validate_json(row.reading)
             readings[row.sha256] = found
-    return Known(calendar_of(office, edition_sha256), readings)
+        return Known(calendar_of(office, edition_sha256, own), readings)

@@ -113,7 +113,7 @@ def rebuild(office: Office) -> int:
     for case in cases:
         with writing(office.engine) as session:
             history = load_history(session, case.id)
-            loaded = assessed(office, case, history, len(history.entries))
+            loaded = assessed(office, case, history, len(history.entries), session)
             row = session.get_one(Case, case.id)
             changed += any(getattr(row, column) != told for column, told in projection(loaded).items())
             project(row, loaded)

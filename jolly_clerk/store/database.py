@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
+from weakref import WeakKeyDictionary
 
 from sqlalchemy import Engine, create_engine, event, inspect, select
 from sqlalchemy.orm import Session
@@ -15,9 +17,28 @@ from jolly_clerk.store.tables import Counter
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
+#: so many connections are kept, and so many more lent: together more than there are threads that serve requests
+KEPT, MORE = 16, 64
+#: seconds that a write waits for its turn, and that a look waits for a connection
+PATIENCE = 20
+_HERE = threading.local()
+_TURNS: WeakKeyDictionary[Engine, threading.Lock] = WeakKeyDictionary()
+
+
+class Busy(Exception):
+    """The turn of a write did not come in time; nothing was kept, and trying again is harmless."""
+
+
 def open_database(file: Path) -> Engine:
     """Open (or make) the database and bring its tables up to date."""
-    engine = create_engine(f"sqlite:///{file}", connect_args={"timeout": 20})
+    engine = create_engine(
+        f"sqlite:///{file}",
+        connect_args={"timeout": PATIENCE},
+        pool_size=KEPT,
+        max_overflow=MORE,
+        pool_timeout=PATIENCE,
+    )
+    _TURNS[engine] = threading.Lock()
 
     @event.listens_for(engine, "connect")
     def _settings(connection: Any, _: object) -> None:
@@ -51,9 +72,34 @@ def migrate(engine: Engine) -> None:
         command.upgrade(config, "head")
 
 
+def _alone() -> None:
+    """Raise RuntimeError if this thread is writing: a second connection inside a write is how all of them lock each other out."""
+    if getattr(_HERE, "writes", False):
+        raise RuntimeError("a write takes no second connection; hand its session on")
+
+
 @contextmanager
 def writing(engine: Engine) -> Iterator[Session]:
-    """A short write: everything or nothing. The lock is taken at once, so no reading in it goes stale."""
+    """A short write: everything or nothing. The lock is taken at once, so no reading in it goes stale.
+
+    The writers of this process stand in one queue and take a connection only when it is their turn. Nothing inside may take a
+    second connection: hand the session on. Raises Busy if the turn does not come in time.
+    """
+    _alone()
+    turn = _TURNS[engine]
+    if not turn.acquire(timeout=PATIENCE):
+        raise Busy
+    _HERE.writes = True
+    try:
+        with _immediate(engine) as session:
+            yield session
+    finally:
+        _HERE.writes = False
+        turn.release()
+
+
+@contextmanager
+def _immediate(engine: Engine) -> Iterator[Session]:
     with (
         engine.connect().execution_options(begin="IMMEDIATE") as connection,
         connection.begin(),
@@ -65,7 +111,8 @@ def writing(engine: Engine) -> Iterator[Session]:
 
 @contextmanager
 def reading(engine: Engine) -> Iterator[Session]:
-    """A look at one consistent state."""
+    """A look at one consistent state; inside a write its own session is used instead."""
+    _alone()
     with Session(engine, expire_on_commit=False) as session:
         yield session
 

@@ -211,7 +211,8 @@ class TerminalPayment(Base):
 
 
 class Outgoing(Base):
-    """Something for the post room; ``key`` makes delivering it twice harmless."""
+    """Something for the post room; ``key`` makes delivering it twice harmless. ``trouble`` says why it can never go; it is
+    set aside then and holds up nothing."""
 
     __tablename__ = "outbox"
     key: Mapped[str] = mapped_column(String(120), primary_key=True)
@@ -222,6 +223,7 @@ class Outgoing(Base):
     pdf_sha256: Mapped[str] = mapped_column(String(64), default="")
     put_at: Mapped[datetime]
     delivered_at: Mapped[datetime | None]
+    trouble: Mapped[str] = mapped_column(String(200), default="")
 
 
 class Counter(Base):

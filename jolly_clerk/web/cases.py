@@ -66,5 +66,5 @@ def _served(content: bytes, media: str, name: str, inline: bool = True) -> Respo
     from urllib.parse import quote
 
     how = "inline" if inline else "attachment"
-    headers = {"Content-Disposition": f"{how}; filename*=UTF-8''{quote(name)}", "Cache-Control": "private, max-age=3600"}
+    headers = {"Content-Disposition": f"{how}; filename*=UTF-8''{quote(name)}", "Cache-Control": "no-store"}
     return Response(content, media_type=media, headers=headers)

@@ -8,9 +8,12 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 
 from jolly_clerk.office import errors as e
+from jolly_clerk.store.database import Busy
 
 STATUS = {e.NotAllowed: 403, e.NotFound: 404, e.Stale: 409, e.NotReady: 409, e.Invalid: 422, e.TooLarge: 413}
 
@@ -68,6 +71,13 @@ async def _http(_: Request, error: Exception) -> JSONResponse:
     return _answer(Problem(title=str(error.detail), status=error.status_code, detail=str(error.detail)))
 
 
+async def _busy(_: Request, error: Exception) -> JSONResponse:
+    detail = "The office has much to do just now. Nothing was kept; please try again in a moment."
+    answer = _answer(Problem(title="Too busy just now", status=503, detail=detail))
+    answer.headers["Retry-After"] = "5"
+    return answer
+
+
 async def _unforeseen(_: Request, error: Exception) -> JSONResponse:
     detail = "Something went wrong on our side. Nothing that was confirmed is lost. Please try again."
     return _answer(Problem(title="This did not work", status=500, detail=detail))
@@ -78,6 +88,8 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(e.OfficeError, _office_error)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(HTTPException, _http)
+    for busy in (Busy, OperationalError, PoolTimeout):
+        app.add_exception_handler(busy, _busy)
     app.add_exception_handler(Exception, _unforeseen)
 
     told = app.openapi
@@ -102,5 +114,6 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
         (409, "Somebody was faster, or something is in the way"),
         (413, "More than can be taken at once"),
         (422, "What was sent cannot be taken"),
+        (503, "Too much to do just now; nothing was kept"),
     )
 }

@@ -23,11 +23,12 @@ class PersonOut(BaseModel):
 
 
 class SessionOut(BaseModel):
-    """The session: who is signed in (null if nobody) and the token for changes."""
+    """The session: who is signed in (null if nobody) and the token for changes. ``cards`` tells that cards can be paid with."""
 
     person: PersonOut | None
     csrf: str
     demo: bool
+    cards: bool
     office: str
     people: list[PersonOut]
 
@@ -44,7 +45,14 @@ def session(request: Request, office: TheOffice) -> SessionOut:
     found = signed_in(office, request.cookies.get(COOKIE, ""))
     everybody = [PersonOut(id=p.id, name=p.name, role=p.role) for p in people.people(office)] if office.demo else []
     who = PersonOut(id=found.who.id, name=found.who.name, role=found.who.role) if found else None
-    return SessionOut(person=who, csrf=found.csrf if found else "", demo=office.demo, office=office.name, people=everybody)
+    return SessionOut(
+        person=who,
+        csrf=found.csrf if found else "",
+        demo=office.demo,
+        cards=office.takes_cards,
+        office=office.name,
+        people=everybody,
+    )
 
 
 @router.post("/by-click", status_code=204)
@@ -59,3 +67,4 @@ def sign_out(request: Request, response: Response, office: TheOffice, _: TheSess
     """Sign out."""
     people.sign_out(office, request.cookies.get(COOKIE, ""))
     response.delete_cookie(COOKIE)
+    response.headers["Clear-Site-Data"] = '"cache"'

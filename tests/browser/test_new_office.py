@@ -13,7 +13,7 @@ from playwright.sync_api import Page, expect, sync_playwright
 
 from jolly_clerk.demo.lay import REGISTERS
 from tests.browser.house import CHROMIUM, FLAGS, PATIENCE, ROOT, BrowserTest, Server
-from tests.browser.steps import attach, choose, field, file_it, judge_rest, on_to, pay, sign, stamp, typed_plan
+from tests.browser.steps import attach, choose, field, file_it, judge_rest, on_to, sign, stamp, typed_plan
 
 GOOD = "a quiet harbour at dawn"
 
@@ -91,6 +91,14 @@ class NewOffice(BrowserTest):
         reference = self.apply(applicant := self.window())
         officer.get_by_role("button", name="Nobody's yet").click()
         officer.locator(".tray-row", has_text="Hen house").dblclick()
+        stamp(officer, "Waiting for payment")
+        officer.get_by_role("button", name="Other steps").click()
+        officer.get_by_role("button", name="Money came in").click()
+        officer.get_by_label("Amount", exact=True).fill(self.due)
+        officer.get_by_label("How it came").select_option("transfer")
+        officer.get_by_label("The number that stands on it").fill("TR 2026-118")
+        officer.get_by_role("button", name="Money came in").last.click()
+        stamp(officer, "Filed")
         officer.get_by_role("button", name="Begin checking", exact=False).click()
         stamp(officer, "Being checked")
         officer.get_by_role("button", name="Owner of the plot").click()
@@ -170,8 +178,14 @@ class NewOffice(BrowserTest):
         sign(page, "Corvin Pell")
         expect(page.get_by_text("Nothing is left.")).to_be_visible()
         reference = file_it(page)
-        pay(page)
-        stamp(page, "Filed")
+        words = page.get_by_role("region", name="How to pay")
+        expect(words).to_contain_text(
+            f"This office takes no cards. Pay by transfer, by cheque or in cash at the counter, and name {reference}"
+        )
+        expect(page.get_by_role("button", name="Pay by card")).to_have_count(0)
+        found = re.search(r"To pay: € ?([\d.]+)", words.inner_text())
+        assert found
+        self.due = found[1]
         return reference
 
     def forgotten(self, page: Page) -> None:

@@ -7,11 +7,11 @@ from datetime import date, datetime, timedelta
 from decimal import Decimal
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.clock import clock
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.history import ENTRY, History
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.story import next_steps, story
-from jolly_clerk.core.time.clock import clock
 from tests.helpers import BW, QUILLHAVEN, assessed, at, dossier
 
 FILED = h.Filed(at=at(2026, 11, 5), who="o", role="applicant", edition="BW 2026-07-01", due_at_filing=Decimal("438.18"))

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.assess import ASSESSMENT, Assessment, assess
+from jolly_clerk.core.clock import holder_by_day
 from jolly_clerk.core.dossier.lanes import take_lane
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.facts.claims import read_claims
@@ -20,7 +21,6 @@ from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold, in_lane, joined
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.core.time.clock import holder_by_day
 from jolly_clerk.core.time.periods import Period
 from jolly_clerk.demo.papers import passport_lines
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in, read_rulebook_file

@@ -10,8 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.clock import answers_due, clock, decision_day, holder_by_day
 from jolly_clerk.core.lifecycle import fold
-from jolly_clerk.core.time.clock import answers_due, clock, holder_by_day
+from jolly_clerk.core.rulebook.model import Clock
+from jolly_clerk.core.story import next_steps
 from jolly_clerk.core.time.periods import Period, applicant_last_day
 from tests.helpers import BW, QUILLHAVEN, at
 
@@ -156,6 +158,66 @@ class TheExample(unittest.TestCase):
         waiting = seen(entries[:1], at(2026, 11, 9))
         self.assertEqual((waiting.holder, waiting.step, waiting.limit_day), ("theirs", "payment", date(2026, 11, 19)))
         self.assertEqual(seen(entries, at(2026, 11, 11)).limit_day, date(2026, 11, 24))
+
+
+class EveryUnit(unittest.TestCase):
+    """The office's period in each unit that an edition may say, and around a pause."""
+
+    def rules(self, within: str, decision: str = "40 working days") -> Clock:
+        check = RULES.check.model_copy(update={"within": Period.parse(within)})
+        decide = RULES.decision.model_copy(update={"within": Period.parse(decision)})
+        return RULES.model_copy(update={"check": check, "decision": decide})
+
+    def limit(self, within: str, *more: h.Entry, now: datetime | None = None) -> tuple[datetime | None, int, int, int, str]:
+        found = clock(fold([*filed_and_paid(), *more]), self.rules(within), QUILLHAVEN, now or at(2026, 11, 6, 9))
+        assert found is not None
+        return found.limit_at, found.used, found.left, found.of, found.unit
+
+    def test_counted_from_filing_and_payment(self) -> None:
+        self.assertEqual(self.limit("8 weeks"), (at(2026, 12, 31, 16, 30), 1, 55, 56, "days"))
+        self.assertEqual(self.limit("30 days"), (at(2026, 12, 7, 16, 30), 1, 31, 32, "days"))  # Sat 5 Dec is closed
+        self.assertEqual(self.limit("2 months"), (at(2027, 1, 5, 16, 30), 1, 60, 61, "days"))
+        self.assertEqual(self.limit("1 year"), (at(2027, 11, 5, 16, 30), 1, 364, 365, "days"))
+        self.assertEqual(self.limit("10 working days"), (at(2026, 11, 19, 16, 30), 1, 9, 10, "working days"))
+        self.assertEqual(self.limit("24 hours"), (at(2026, 11, 6, 10, 5), 22, 2, 24, "hours"))
+        self.assertEqual(self.limit("8 office hours"), (at(2026, 11, 6, 9, 35), 7, 1, 8, "office hours"))
+
+    def test_around_a_letter_and_its_answers(self) -> None:
+        waits = [letter(at(2026, 11, 12, 15)), answered(at(2026, 11, 25, 11))]
+        now = at(2026, 11, 26, 9)
+        self.assertEqual(self.limit("8 weeks", *waits, now=now), (at(2027, 1, 14, 16, 30), 7, 49, 56, "days"))
+        self.assertEqual(self.limit("2 months", *waits, now=now)[0], at(2027, 1, 19, 16, 30))
+        # 172 h 55 were used when the letter went out, so 67 h 05 are left of 240
+        self.assertEqual(self.limit("240 hours", *waits, now=now)[0], at(2026, 11, 28, 6, 5))
+        self.assertEqual(self.limit("80 office hours", *waits, now=now)[0], at(2026, 12, 1, 9, 35))
+
+    def test_while_it_stands_still_it_says_what_is_left_in_its_unit(self) -> None:
+        asked = [*filed_and_paid(), letter(at(2026, 11, 12, 15))]
+        for within, left, unit, said in (
+            ("8 weeks", 50, "days", "50 days left"),
+            ("240 hours", 68, "hours", "68 of 240 hours left"),
+            ("10 working days", 6, "working days", "6 of 10 working days left"),
+        ):
+            found = clock(fold(asked), self.rules(within), QUILLHAVEN, at(2026, 11, 20, 9))
+            assert found is not None
+            self.assertEqual((found.paused_left, found.paused_unit), (left, unit))
+            self.assertIn(said, " ".join(found.why))
+            steps = next_steps(fold(asked), self.rules(within), found, QUILLHAVEN, at(2026, 11, 20, 9))
+            self.assertIn(f"{unit.capitalize()} the office has left to check", [s.text for s in steps])
+
+    def test_past_it_counts_on(self) -> None:
+        self.assertEqual(self.limit("8 weeks", now=at(2027, 1, 4, 9))[2], -4)
+        self.assertEqual(self.limit("24 hours", now=at(2026, 11, 6, 12, 30))[2], -3)
+        found = clock(fold(filed_and_paid()), self.rules("24 hours"), QUILLHAVEN, at(2026, 11, 6, 12, 30))
+        self.assertEqual(found and found.said, "3 hours over, the limit was Fri 6 Nov 10:05")
+
+    def test_the_letter_and_the_clock_name_the_same_decision_day(self) -> None:
+        for decision in ("8 weeks", "3 months", "40 working days", "48 hours"):
+            rules = self.rules("10 working days", decision)
+            accepted = h.Accepted(at=at(2026, 11, 9, 11), who="i", role="officer", target=date(2026, 11, 9))
+            case = fold([*filed_and_paid(), accepted])
+            found = clock(case, rules, QUILLHAVEN, at(2026, 11, 10, 9))
+            self.assertEqual(found and found.limit_day, decision_day(accepted.at, case.check_covered_at, rules, QUILLHAVEN))
 
 
 class Ribbon(unittest.TestCase):

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from decimal import Decimal
 
+from sqlalchemy import select
+
 from jolly_clerk.core.fees.account import Refund
 from jolly_clerk.core.lifecycle import FINAL
 from jolly_clerk.office import answering, checking, drafts, endings, filing, handwork, papers, paying, reviewing, talking
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.clock_job import run_clock
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
-from jolly_clerk.office.looking import look_at
+from jolly_clerk.office.looking import case_view, look_at
 from jolly_clerk.office.people import add_person
 from jolly_clerk.office.verifying import rebuild, verify
+from jolly_clerk.store.database import reading
+from jolly_clerk.store.tables import Outgoing
 from tests.office.test_journey import Cases, text_of
 
 
@@ -245,6 +249,32 @@ class ByTheOffice(Endings):
         self.assertEqual(str(done.so_far.rounds[0].due), "2027-01-19")
         with self.assertRaises(NotReady):
             handwork.send_again(self.office, self.imre, reference)
+
+    def test_a_letter_sent_again_is_written_anew(self) -> None:
+        reference = self.asked()
+        first = papers.paper(self.office, load_case(self.office, self.odalys, reference), self.entry(reference, "letter sent"))
+        self.move_to(2026, 12, 20)
+        handwork.letter_came_back(self.office, self.imre, reference)
+        done = handwork.send_again(self.office, self.imre, reference)
+        no = self.entry(reference, "letter sent again")
+        name, pdf = papers.paper(self.office, done, no)
+        self.assertEqual(name, f"{reference}-letter-1-again.pdf")
+        told, before = text_of(pdf), text_of(first[1])
+        for words in ("Sun 20 Dec 2026", "We sent you this letter on Thu 12 Nov 2026. It came back to us.", "Tue 19 Jan 2027"):
+            self.assertIn(words, told)
+            self.assertNotIn(words, before)
+        self.assertNotIn("Mon 14 Dec 2026", told)
+        for point in done.so_far.rounds[0].points.values():
+            self.assertIn(point.asked.title, told)
+        with reading(self.office.engine) as session:
+            out = list(session.scalars(select(Outgoing).where(Outgoing.key.like("%again%"))))
+        self.assertEqual([o.pdf_sha256 for o in out], [done.history.entries[no - 1].letter_sha256])
+        papers_of = {m.no: m.paper for m in case_view(self.office, self.odalys, done).story}
+        self.assertEqual(papers_of[no], "letter")
+
+    def entry(self, reference: str, what: str) -> int:
+        entries = load_case(self.office, self.imre, reference).history.entries
+        return next(no for no, e in enumerate(entries, 1) if e.what == what)
 
     def test_more_time_once(self) -> None:
         reference = self.asked()

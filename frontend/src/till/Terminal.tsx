@@ -9,6 +9,7 @@ import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { amount, day, sign } from "../shared/say";
+import { useSession } from "../shared/session";
 import "./till.css";
 
 export function Terminal() {
@@ -17,6 +18,7 @@ export function Terminal() {
   const [prepay, setPrepay] = useState(false);
 
   const [asked, setAsked] = useState<Schemas["TerminalOut"] | null>(null);
+  const cards = useSession().data?.cards ?? true;
   const looked = useCaseView(reference);
   const begin = useMutation({
     mutationFn: () =>
@@ -75,8 +77,20 @@ export function Terminal() {
         </p>
         <Slip fees={a.fees} linkTo={() => null} filed account={a.account} />
       </main>
-      <section className="till-side" aria-label="Payment terminal">
-        <div className="till-machine">
+      <section className="till-side" aria-label={cards ? "Payment terminal" : "How to pay"}>
+        {!cards && !done && (
+          <div className="till-words">
+            <h2>
+              To pay: {sign(a.fees.currency)} {amount(sum as string)}
+            </h2>
+            <p>
+              This office takes no cards. Pay by transfer, by cheque or in cash at the counter, and name{" "}
+              <b className="mono">{view.reference}</b>. It is booked when it has come
+              {a.clock?.limit_day ? `; the last day is ${day(a.clock.limit_day)}` : ""}.
+            </p>
+          </div>
+        )}
+        <div className="till-machine" hidden={!cards}>
           <div className="till-screen" role="status">
             {done ? (
               <>

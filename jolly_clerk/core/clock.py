@@ -11,14 +11,15 @@ from typing import Literal
 
 from jolly_clerk.core.history import Ended
 from jolly_clerk.core.lifecycle import CaseSoFar
-from jolly_clerk.core.rulebook.model import Clock
+from jolly_clerk.core.rulebook.model import CheckClock, Clock, DecisionClock
 from jolly_clerk.core.say import day as said_day
+from jolly_clerk.core.say import things
 from jolly_clerk.core.time.calendar import DAY, Calendar
 from jolly_clerk.core.time.periods import Period, applicant_last_day
+from jolly_clerk.core.time.running import Counted, OfficeRun, Pause, office_run
 
 Holder = Literal["ours", "theirs", "a third party's"]
 Step = Literal["payment", "check", "answers", "decision", "issue payment", "ended"]
-Pause = tuple[date, date | None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +40,7 @@ class ClockView:
 
     ``limit_at`` is the last instant (for an applicant's period 24:00, given as 0:00 of the next
     day). ``used``, ``left`` and ``of`` count ``unit``; ``left`` is negative when the limit is past.
+    While the office's own period stands still, ``paused_left`` is what is left of it, in ``paused_unit``.
     """
 
     holder: Holder
@@ -49,51 +51,36 @@ class ClockView:
     used: int
     left: int
     of: int
-    unit: Literal["working days", "days"]
+    unit: Counted
     said: str
     why: tuple[str, ...]
     paused_left: int | None
+    paused_unit: str
     ribbon: tuple[RibbonDay, ...]
 
 
-def pauses(case: CaseSoFar, calendar: Calendar) -> list[Pause]:
-    """The stretches that nobody uses: from the day a letter went out to the day its answers counted as received."""
-    found: list[Pause] = []
-    for a_round in case.rounds:
-        if a_round.paused_from:
-            end = calendar.received_on(a_round.answered_at) if a_round.answered_at else None
-            found.append((calendar.local_day(a_round.paused_from), end))
-    return found
+def pauses(case: CaseSoFar) -> list[Pause]:
+    """The stretches that nobody uses: from the letter that arrived to its answers, round by round."""
+    return [Pause(r.paused_from, r.answered_at) for r in case.rounds if r.paused_from]
 
 
-def _paused(day: date, stretches: list[Pause]) -> bool:
-    return any(start <= day and (end is None or day <= end) for start, end in stretches)
+def check_run(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) -> OfficeRun:
+    """The office's period to check, from the later of filing and full payment; ValueError while that is to come."""
+    if case.filed is None or case.covered_at is None:
+        raise ValueError("the period to check begins with the payment")
+    return office_run(max(case.covered_at, case.filed.at), rules.check.within, pauses(case), now, calendar)
 
 
-@dataclass(frozen=True, slots=True)
-class OfficeRun:
-    """An office period with its pauses: its last day (None while paused) and what is used and left."""
-
-    event: date
-    last_day: date | None
-    used: int
-    left: int
+def decision_run(accepted_at: datetime, covered_at: datetime, rules: Clock, calendar: Calendar, now: datetime) -> OfficeRun:
+    """The office's period to decide, from the later of acceptance and the payment of what fell due with it."""
+    return office_run(max(accepted_at, covered_at), rules.decision.within, [], now, calendar)
 
 
-def office_run(event: date, count: int, stretches: list[Pause], today: date, calendar: Calendar) -> OfficeRun:
-    """Run ``count`` working days after ``event`` around the pauses; a limit already past stays where it is."""
-    day, counted, used = event, 0, 0
-    while counted < count:
-        day += DAY
-        if _paused(day, stretches):
-            if any(end is None and start <= day for start, end in stretches):
-                return OfficeRun(event, None, counted, count - counted)
-            continue
-        if calendar.is_working(day):
-            counted += 1
-            used += day <= today
-    left = count - used if today <= day else -calendar.working_days_between(day, today)
-    return OfficeRun(event, day, used, left)
+def decision_day(accepted_at: datetime, covered_at: datetime | None, rules: Clock, calendar: Calendar) -> date | None:
+    """The day by which a decision is planned; None while what falls due with acceptance is not paid."""
+    if covered_at is None:
+        return None
+    return decision_run(accepted_at, covered_at, rules, calendar, accepted_at).last_day
 
 
 def answers_due(sent: datetime, within: Period, calendar: Calendar, extra: Period | None = None) -> date:
@@ -109,43 +96,51 @@ def clock(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) -> C
     today = calendar.local_day(now)
     if case.ended:
         return _ended(case, case.ended, calendar, today)
-    stretches = pauses(case, calendar)
     turns = _turns(case)
-    holder, since = _holder(turns, now), calendar.local_day(turns[-1][0])
     if case.accepted and case.check_covered_at is None:
-        return _their_clock(case, rules, calendar, today, turns, "payment")
+        return _their_clock(case, rules, calendar, now, turns, "payment")
     if case.accepted and case.check_covered_at:
-        event = calendar.received_on(max(case.accepted.at, case.check_covered_at))
-        count, step = rules.decision.within.count, "decision"
-        run = office_run(event, count, [], today, calendar)
-    elif case.covered_at is None:
-        return _their_clock(case, rules, calendar, today, turns, "payment")
-    elif case.open_round and case.open_round.paused_from:
-        return _their_clock(case, rules, calendar, today, turns, "answers")
-    else:
-        event = calendar.received_on(max(case.covered_at, case.filed.at))
-        count, step = rules.check.within.count, "check"
-        run = office_run(event, count, stretches, today, calendar)
+        run = decision_run(case.accepted.at, case.check_covered_at, rules, calendar, now)
+        return _our_clock(case, calendar, now, turns, run, "decision", rules.decision)
+    if case.covered_at is None:
+        return _their_clock(case, rules, calendar, now, turns, "payment")
+    if case.open_round and case.open_round.paused_from:
+        return _their_clock(case, rules, calendar, now, turns, "answers")
+    return _our_clock(case, calendar, now, turns, check_run(case, rules, calendar, now), "check", rules.check)
+
+
+def _our_clock(
+    case: CaseSoFar,
+    calendar: Calendar,
+    now: datetime,
+    turns: list[tuple[datetime, Holder]],
+    run: OfficeRun,
+    step: Literal["check", "decision"],
+    rule: CheckClock | DecisionClock,
+) -> ClockView:
     assert run.last_day is not None
+    today, holder = calendar.local_day(now), _holder(turns, now)
+    stood = [pause.days(calendar) for pause in pauses(case)] if step == "check" else []
     verb = "decide" if step == "decision" else "check"
-    article = rules.decision.article if step == "decision" else rules.check.article
+    counted = "counted from the day after" if run.unit in ("days", "working days") else "counted from the moment of receipt,"
     why = [
-        f"{count} working days to {verb} (art. {article}), counted from the day after {said_day(event, today)}.",
-        *(f"The clock stood still from {said_day(a, today)} to {said_day(b, today)}." for a, b in stretches if b),
+        f"{rule.within} to {verb} (art. {rule.article}), {counted} {said_day(run.event, today)}.",
+        *(f"The clock stood still from {said_day(a, today)} to {said_day(b, today)}." for a, b in stood if b),
     ]
     return ClockView(
         holder=holder,
-        since=since,
-        step="decision" if step == "decision" else "check",
+        since=calendar.local_day(turns[-1][0]),
+        step=step,
         limit_day=run.last_day,
-        limit_at=calendar.office_end(run.last_day),
+        limit_at=run.limit_at,
         used=run.used,
         left=run.left,
-        of=count,
-        unit="working days",
-        said=_said_ours(run, today),
+        of=run.of,
+        unit=run.unit,
+        said=_said_ours(run, calendar, now),
         why=tuple(why),
         paused_left=None,
+        paused_unit="",
         ribbon=_ribbon(case, calendar, turns, today, run.last_day, holder),
     )
 
@@ -162,24 +157,23 @@ def _ended(case: CaseSoFar, ended: Ended, calendar: Calendar, today: date) -> Cl
     ribbon = tuple(RibbonDay(d, who, calendar.is_working(d), False, d == today, False) for d, who in held.items())
     since = calendar.local_day(ended.at)
     step: Step = "issue payment" if waits else "ended"
-    return ClockView(holder, since, step, None, None, 0, 0, 0, "days", said, (), None, ribbon)
+    return ClockView(holder, since, step, None, None, 0, 0, 0, "days", said, (), None, "", ribbon)
 
 
 def _their_clock(
     case: CaseSoFar,
     rules: Clock,
     calendar: Calendar,
-    today: date,
+    now: datetime,
     turns: list[tuple[datetime, Holder]],
     step: Literal["payment", "answers"],
 ) -> ClockView:
     assert case.filed is not None
-    latest = case.open_round
+    today, latest, paused = calendar.local_day(now), case.open_round, None
     if step == "payment":
         event = calendar.local_day(case.accepted.at if case.accepted else case.filed.at)
         due = applicant_last_day(event, rules.pay.within, calendar)
         why = [f"{rules.pay.within} to pay (art. {rules.pay.article}), counted from the day after {said_day(event, today)}."]
-        paused_left = None
     else:
         assert latest is not None and latest.paused_from is not None and case.covered_at is not None
         event, due = calendar.local_day(latest.paused_from), latest.due
@@ -189,9 +183,9 @@ def _their_clock(
         plain = rules.answers.within.last_day(event, calendar)
         if not latest.extended and whole != plain:
             why.append(f"{said_day(plain, today)} is closed ({calendar.closed_on(plain)}), so it ends on the next working day.")
-        office_event = calendar.received_on(max(case.covered_at, case.filed.at))
-        paused_left = office_run(office_event, rules.check.within.count, pauses(case, calendar), today, calendar).left
-        why.append(f"The office's clock stands still with {paused_left} of {rules.check.within} left.")
+        paused = check_run(case, rules, calendar, now)
+        left_of = f"{paused.left} of {rules.check.within}" if paused.of == rules.check.within.count else things_left(paused)
+        why.append(f"The office's clock stands still with {left_of} left.")
     left = (due - today).days
     said = f"until the end of {said_day(due, today)}" if left >= 0 else f"the period ended on {said_day(due, today)}"
     return ClockView(
@@ -206,18 +200,28 @@ def _their_clock(
         unit="days",
         said=said,
         why=tuple(why),
-        paused_left=paused_left,
+        paused_left=paused.left if paused else None,
+        paused_unit=paused.unit if paused else "",
         ribbon=_ribbon(case, calendar, turns, today, due, "theirs"),
     )
 
 
-def _said_ours(run: OfficeRun, today: date) -> str:
-    assert run.last_day is not None
+def things_left(run: OfficeRun) -> str:
+    """``3 working days``, ``1 hour``: what is left of an office period, or how far it is over."""
+    return things(abs(run.left), run.unit[:-1])
+
+
+def _said_ours(run: OfficeRun, calendar: Calendar, now: datetime) -> str:
+    today = calendar.local_day(now)
+    assert run.last_day is not None and run.limit_at is not None
+    by = said_day(run.last_day, today)
+    if run.unit in ("hours", "office hours"):
+        by = f"{by} {run.limit_at:%H:%M}"
     if run.left < 0:
-        return f"{-run.left} working day{'s' if run.left < -1 else ''} over, the limit was {said_day(run.last_day, today)}"
-    if run.last_day == today:
+        return f"{things_left(run)} over, the limit was {by}"
+    if run.last_day == today and run.unit in ("days", "working days"):
         return "ends today at the end of the office day"
-    return f"{run.left} working day{'s' if run.left != 1 else ''} left, by {said_day(run.last_day, today)}"
+    return f"{things_left(run)} left, by {by}"
 
 
 def _turns(case: CaseSoFar) -> list[tuple[datetime, Holder]]:
