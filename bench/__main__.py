@@ -15,7 +15,8 @@ from pathlib import Path
 from typing import Any
 
 from bench import by_hand, kills, replaying, trials
-from jolly_clerk.core.assess import ASSESSMENT, assess
+from jolly_clerk.core.assess import assess
+from jolly_clerk.core.assessment_view import ASSESSMENT, assessment_view
 from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.rulebook.expressions import compile_expression
@@ -69,7 +70,9 @@ def core(office: Office) -> None:
     a = c.assessment
     whole = median_ms(lambda: trials.by_core(c))
     line(f"  a building works case, {len(a.requirements)} requirements", f"{whole:.3f} ms", "(no figure asked)", True)
-    shown = median_ms(lambda: ASSESSMENT.dump_json(assess(c.rulebook, c.dossier, c.history, c.known, c.now).whole()), 100)
+    shown = median_ms(
+        lambda: ASSESSMENT.dump_json(assessment_view(assess(c.rulebook, c.dossier, c.history, c.known, c.now))), 100
+    )
     line("  with every working told, as JSON", f"{shown:.3f} ms", "(no figure asked)", True)
     sheet = read_answers(c.rulebook, c.dossier.answers, a.filing_day, a.filing_day)
     by_core = {x.id: x.amount for x in fee_sheet(sheet).lines}

@@ -37,8 +37,8 @@ def assess(
     """Assess a dossier under an edition and print what the rules say."""
     from pydantic import ValidationError
 
-    from jolly_clerk.core.assess import ASSESSMENT
     from jolly_clerk.core.assess import assess as ask
+    from jolly_clerk.core.assessment_view import ASSESSMENT, assessment_view
     from jolly_clerk.core.dossier.model import Dossier
     from jolly_clerk.core.history import NO_HISTORY, History
     from jolly_clerk.core.known import Known, KnownFile
@@ -72,7 +72,7 @@ def assess(
     except (IndexError, KeyError):
         raise fail(f"{history}: an entry names a round or a point that no letter before it asked") from None
     if as_json:
-        typer.echo(ASSESSMENT.dump_json(result.whole(), indent=2).decode())
+        typer.echo(ASSESSMENT.dump_json(assessment_view(result), indent=2).decode())
         return
     typer.echo(f"{result.title}: {result.state}")
     for line in result.fees.lines:
@@ -152,7 +152,7 @@ def fact(
 @app.command()
 def schema(what: Annotated[str, typer.Argument(help="rulebook, dossier, history, known, assessment or reading.")]) -> None:
     """Print a JSON Schema."""
-    from jolly_clerk.core.assess import ASSESSMENT
+    from jolly_clerk.core.assessment_view import ASSESSMENT
     from jolly_clerk.core.dossier.model import Dossier
     from jolly_clerk.core.facts.reading import Reading
     from jolly_clerk.core.history import History

@@ -23,6 +23,7 @@ from jolly_clerk.core.fees.sheet import FeeSheet, fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
+from jolly_clerk.core.roles import Role
 from jolly_clerk.office.office import Office, Who, open_office
 from jolly_clerk.office.people import add_person
 from jolly_clerk.office.rulebooks import publish
@@ -112,7 +113,7 @@ atexit.register(SHARED_READERS.end)
 
 
 #: who is in the office of every test
-PEOPLE = (
+PEOPLE: tuple[tuple[str, str, Role], ...] = (
     ("odalys", "Odalys Renn", "applicant"),
     ("tamsin", "Tamsin Oake", "applicant"),
     ("imre", "Imre Holt", "officer"),

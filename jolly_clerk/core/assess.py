@@ -5,19 +5,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, fields
 from datetime import date, datetime
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, Literal
 
-from pydantic import TypeAdapter
-
-from jolly_clerk.core.checklist import Checklist
+from jolly_clerk.core.checklist import CaseAtHand, Requirement, checklist
 from jolly_clerk.core.clock import ClockView, clock
-from jolly_clerk.core.corrections import PointToAsk, RoundView, points_to_ask, round_view
+from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.dossier.model import Dossier
-from jolly_clerk.core.fees.account import Account, Ending, Refund, account_of, open_amount, refund
+from jolly_clerk.core.fees.account import ENDING_EARLY, Account, Refund, account_of, refund
 from jolly_clerk.core.fees.sheet import FeeSheet, fee_sheet
 from jolly_clerk.core.form import Sheet, read_answers
 from jolly_clerk.core.form_views import (
@@ -35,86 +30,209 @@ from jolly_clerk.core.form_views import (
 )
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
-from jolly_clerk.core.lifecycle import CaseSoFar, State, fold, in_lane, joined
-from jolly_clerk.core.moves import Move, WhyNot, moves
-from jolly_clerk.core.requirements import Requirement
+from jolly_clerk.core.lanes import LaneAtHand, LaneView, lanes_of
+from jolly_clerk.core.lifecycle import CaseSoFar, fold, joined
+from jolly_clerk.core.moves import Move, WhyNot
+from jolly_clerk.core.next_step import next_step
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.core.say import money, things
+from jolly_clerk.core.states import State
 
 
-@dataclass(frozen=True, slots=True)
-class LaneView:
-    """One lane of a case: its stamp, how often it was filed or answered, its points, rounds, clock and moves.
-
-    ``id`` is empty for the common lane and ``part.n`` for the others. ``clock`` is None while nothing of it runs.
-    """
-
-    id: str
-    title: str
-    state: State
-    version: int
-    clock: ClockView | None
-    points: tuple[PointToAsk, ...]
-    rounds: tuple[RoundView, ...]
-    moves: tuple[Move, ...]
-    asked: int
-    judged: int
-    next_officer: str
-    next_applicant: str
-
-
-@dataclass(frozen=True)
 class Assessment:
-    """All that can be said about a case at one instant. ``filing_day_assumed`` is True in a draft.
+    """All that can be said about a case at one instant.
 
-    Each section is worked out when it is first asked for, from the same values; :meth:`whole` works out all of them.
+    Each section is computed when it is first looked at, from the same values, and kept. In a case with lanes ``points``,
+    ``rounds`` and what is done lane by lane among ``moves`` are those of the common lane; ``clock`` is then the one that runs out
+    first, and ``clock_of`` the title of its lane.
 
-    In a case with lanes ``points``, ``rounds`` and what is done lane by lane among ``moves`` are those of the common lane;
-    ``clock`` is then the one that runs out first, and ``clock_of`` the title of its lane.
+    >>> found = assess(rulebook, dossier, known=known, now=now)
+    >>> found.state, found.fees.total("at filing").amount
+    ('Draft', Decimal('438.18'))
     """
 
-    edition: str
-    state: State
-    title: str
-    version: int
-    filing_day: date
-    filing_day_assumed: bool
-    parts: tuple[PartView, ...]
-    computed: tuple[ComputedView, ...]
-    left: tuple[WhyNot, ...]
-    requirements: tuple[Requirement, ...]
-    fees: FeeSheet
-    account: Account
-    refunds: tuple[Refund, ...]
-    way_in: WayIn | None
-    pathway: PathwayView | None
-    altered: tuple[Altered, ...]
-    clock: ClockView | None
-    points: tuple[PointToAsk, ...]
-    rounds: tuple[RoundView, ...]
-    moves: tuple[Move, ...]
-    next_officer: str
-    next_applicant: str
-    apart: tuple[str, ...]
-    lanes: tuple[LaneView, ...]
-    clock_of: str
+    def __init__(
+        self,
+        rulebook: Rulebook,
+        dossier: Dossier,
+        history: History,
+        known: Known,
+        now: datetime,
+        words: dict[int, str],
+        words_in: str,
+    ) -> None:
+        self.rulebook, self.dossier, self.history, self.known, self.now = rulebook, dossier, history, known, now
+        self.words, self.words_in = words, words_in
 
-    if not TYPE_CHECKING:
+    @cached_property
+    def common(self) -> CaseSoFar:
+        """The history, folded; of a case with lanes as its common lane sees it."""
+        return fold(self.history.entries)
 
-        def __getattr__(self, name: str) -> Any:
-            look, section = self.__dict__.get("_look"), _SECTIONS.get(name)
-            if look is None or section is None:
-                raise AttributeError(name)
-            value = self.__dict__[name] = section(look)
-            return value
+    @cached_property
+    def case(self) -> CaseSoFar:
+        """The history, folded; of a case with lanes over all of them."""
+        return joined(self.common, self.lane_ids)
 
-    def whole(self) -> Assessment:
-        """Itself, with every section worked out: for printing, or for handing over."""
-        for section in fields(self):
-            getattr(self, section.name)
-        for requirement in self.requirements:
-            requirement.whole()
-        return self
+    @cached_property
+    def sheet(self) -> Sheet:
+        """The answers, read."""
+        return read_case(self.rulebook, self.dossier, self.common, self.known, self.now)
+
+    @cached_property
+    def lane_ids(self) -> tuple[str, ...]:
+        """The lanes besides the common one, as ``sites.2``."""
+        return lanes_of(self.sheet)
+
+    @cached_property
+    def lanes_at_hand(self) -> dict[str, LaneAtHand]:
+        """What is worked out lane by lane, the common lane (``""``) first."""
+        return {id_: LaneAtHand(self, id_) for id_ in ("", *self.lane_ids)}
+
+    @property
+    def edition(self) -> str:
+        """The edition that decides, as ``BW 2026-07-01``."""
+        return self.rulebook.edition.id
+
+    @property
+    def state(self) -> State:
+        """The stamp."""
+        return self.case.state
+
+    @cached_property
+    def title(self) -> str:
+        """What the case is called, from its answers."""
+        return case_title(self.rulebook, self.sheet)
+
+    @property
+    def version(self) -> int:
+        """How often it was filed or answered."""
+        return self.case.version
+
+    @property
+    def filing_day(self) -> date:
+        """The day of filing by the office's calendar; today in a draft."""
+        day: date = self.sheet.values["case.filed"]
+        return day
+
+    @property
+    def filing_day_assumed(self) -> bool:
+        """True in a draft, where the filing day is today."""
+        return self.case.filed is None
+
+    @cached_property
+    def parts(self) -> tuple[PartView, ...]:
+        """The form as it stands: parts with their questions, then the documents and the signature."""
+        return part_views(self.sheet, self.left)
+
+    @cached_property
+    def computed(self) -> tuple[ComputedView, ...]:
+        """The computed answers with their workings."""
+        return computed_views(self.sheet)
+
+    @cached_property
+    def requirements(self) -> tuple[Requirement, ...]:
+        """The checklist."""
+        registers = {**self.known.registers, **self.case.registers}
+        return checklist(
+            CaseAtHand(self.rulebook, self.dossier, self.sheet, self.fees, self.case, self.known.readings, registers)
+        )
+
+    @cached_property
+    def left(self) -> tuple[WhyNot, ...]:
+        """Everything the applicant has still to do before filing, each with its very place."""
+        return tuple(
+            WhyNot(_left_words(r, self.sheet), r.places[0])
+            for r in self.requirements
+            if r.kind in _LEFT and r.proposed == "wanting" and r.stops_filing
+        )
+
+    @cached_property
+    def fees(self) -> FeeSheet:
+        """The fee sheet."""
+        return fee_sheet(self.sheet, self.case.fees_set)
+
+    @cached_property
+    def account(self) -> Account:
+        """What is owed and paid."""
+        return account_of(self.rulebook, self.case, self.fees)
+
+    @cached_property
+    def refunds(self) -> tuple[Refund, ...]:
+        """What would come back, for each way in which the case could end now."""
+        if self.case.first_filed is None or self.case.ended:
+            return ()
+        return tuple(refund(self.rulebook, self.case, self.fees, ending) for ending in ENDING_EARLY)
+
+    @cached_property
+    def way_in(self) -> WayIn | None:
+        """What the way in says."""
+        return way_in(self.sheet)
+
+    @cached_property
+    def pathway(self) -> PathwayView | None:
+        """The route that the answers choose."""
+        return pathway(self.sheet)
+
+    @cached_property
+    def altered(self) -> tuple[Altered, ...]:
+        """Answers that differ from what a register or the profile gave."""
+        return altered(self.rulebook, self.dossier)
+
+    @cached_property
+    def _running(self) -> tuple[ClockView | None, str]:
+        """The clock of the case, and whose lane it is: the limit that comes first while lanes are open, else that of the decision."""
+        if not self.lane_ids:
+            return self.lanes_at_hand[""].clock, ""
+        case, running = self.case, [lane for lane in self.lanes_at_hand.values() if lane.limit_at]
+        if case.filed is None or case.covered_at is None or case.accepted or case.ended or not running:
+            return clock(case, self.rulebook.edition.clock, self.known.calendar, self.now), ""
+        nearest = min(running, key=lambda lane: lane.limit_at or self.now)
+        return nearest.clock, nearest.title
+
+    @property
+    def clock(self) -> ClockView | None:
+        """The running period, and who held the case each day; None in a draft."""
+        return self._running[0]
+
+    @property
+    def clock_of(self) -> str:
+        """The title of the lane whose clock :attr:`clock` is; empty in a case without lanes."""
+        return self._running[1]
+
+    @property
+    def points(self) -> tuple[PointToAsk, ...]:
+        """The points that the next letter would ask."""
+        return self.lanes_at_hand[""].points
+
+    @property
+    def rounds(self) -> tuple[RoundView, ...]:
+        """The letters and what came back."""
+        return self.lanes_at_hand[""].rounds
+
+    @property
+    def moves(self) -> tuple[Move, ...]:
+        """What each role can do next, and why not."""
+        return self.lanes_at_hand[""].moves
+
+    @cached_property
+    def next_officer(self) -> str:
+        """The next thing to do for the office, in words."""
+        return next_step(self, "officer")
+
+    @cached_property
+    def next_applicant(self) -> str:
+        """The next thing to do for the applicant, in words."""
+        return next_step(self, "applicant")
+
+    @cached_property
+    def apart(self) -> tuple[str, ...]:
+        """Places of answers that no question asks for."""
+        return tuple(self.sheet.apart)
+
+    @cached_property
+    def lanes(self) -> tuple[LaneView, ...]:
+        """The lanes of the case, the common one first; none in a case without lanes."""
+        return tuple(lane.view for lane in self.lanes_at_hand.values()) if self.lane_ids else ()
 
     def lane(self, id_: str) -> LaneView:
         """The lane called ``id_``; KeyError if there is none."""
@@ -143,7 +261,13 @@ class Assessment:
         return next((r for r in self.requirements if r.id == id_), None)
 
 
-ASSESSMENT: TypeAdapter[Assessment] = TypeAdapter(Assessment)
+_LEFT = ("answer", "document", "rule", "declaration", "signature")
+
+
+def _left_words(r: Requirement, sheet: Sheet) -> str:
+    if r.kind == "signature":
+        return r.because
+    return r.title if r.kind == "answer" and r.places[0].ref not in sheet.faults else f"{r.title}: {r.because}"
 
 
 def assess(
@@ -157,204 +281,21 @@ def assess(
 ) -> Assessment:
     """Assess a dossier over its history.
 
-    ``known`` gives the calendar and the readings, ``now`` an instant with its zone; both must be
-    given (they default only so that partial calls fail loudly here). ``words`` are the applicant's
-    words of an answer in the lane ``words_in`` that is still a draft, by the number of the point. Raises ValueError for a
-    ``now`` without a zone.
+    Args:
+        rulebook: a compiled edition.
+        dossier: the answers, files and signature of the latest version, or of a draft.
+        history: what happened to the case; empty for a draft.
+        known: the calendar, and readings of files by their hash. It defaults only so that a partial call fails loudly.
+        now: an instant with its zone.
+        words: the applicant's words of an answer that is still a draft, by the number of the point.
+        words_in: the lane of that answer; empty for the common one.
+
+    Raises:
+        ValueError: ``known`` or ``now`` is missing, or ``now`` has no zone.
     """
     if known is None or now is None or now.tzinfo is None:
         raise ValueError("assess needs what is known and an instant with its zone")
-    made = object.__new__(Assessment)
-    made.__dict__["_look"] = _Looking(rulebook, dossier, history, known, now, words or {}, words_in)
-    return made
-
-
-def _lanes_of(sheet: Sheet) -> tuple[str, ...]:
-    """The lanes besides the common one: one for each repeat of the part that the edition names."""
-    lanes = sheet.rulebook.edition.lanes
-    if lanes is None or not isinstance(sheet.values.get(lanes.each), list):
-        return ()
-    return tuple(f"{lanes.each}.{no}" for no in sheet.numbers(lanes.each))
-
-
-@dataclass(frozen=True)
-class _Looking:
-    """What every section is worked out from, each piece once."""
-
-    rulebook: Rulebook
-    dossier: Dossier
-    history: History
-    known: Known
-    now: datetime
-    words: dict[int, str]
-    words_in: str
-
-    @cached_property
-    def common(self) -> CaseSoFar:
-        return fold(self.history.entries)
-
-    @cached_property
-    def sheet(self) -> Sheet:
-        return read_case(self.rulebook, self.dossier, self.common, self.known, self.now)
-
-    @cached_property
-    def sites(self) -> tuple[str, ...]:
-        return _lanes_of(self.sheet)
-
-    @cached_property
-    def case(self) -> CaseSoFar:
-        return joined(self.common, self.sites)
-
-    @cached_property
-    def fees(self) -> FeeSheet:
-        return fee_sheet(self.sheet, self.case.fees_set)
-
-    @cached_property
-    def found(self) -> tuple[Requirement, ...]:
-        registers = {**self.known.registers, **self.case.registers}
-        return Checklist(self.rulebook, self.dossier, self.sheet, self.fees, self.case, self.known.readings, registers).all()
-
-    @cached_property
-    def left(self) -> tuple[WhyNot, ...]:
-        return _left(self.sheet, self.found)
-
-    @cached_property
-    def by_lane(self) -> dict[str, _Lane]:
-        return {id_: _Lane(self, id_) for id_ in ("", *self.sites)}
-
-    @cached_property
-    def lanes(self) -> tuple[LaneView, ...]:
-        return tuple(lane.view for lane in self.by_lane.values())
-
-    @cached_property
-    def running(self) -> tuple[ClockView | None, str]:
-        """The clock of the case, and whose lane it is: the limit that comes first while lanes are open, else that of the decision."""
-        if not self.sites:
-            return self.by_lane[""].clock, ""
-        case, running = self.case, [lane for lane in self.by_lane.values() if lane.limit_at]
-        if case.filed is None or case.covered_at is None or case.accepted or case.ended or not running:
-            return clock(case, self.rulebook.edition.clock, self.known.calendar, self.now), ""
-        nearest = min(running, key=lambda lane: lane.limit_at or self.now)
-        return nearest.clock, nearest.title
-
-
-@dataclass(frozen=True)
-class _Lane:
-    """What is worked out for one lane; the common lane of a kind without lanes is the whole case."""
-
-    look: _Looking
-    id: str
-
-    @cached_property
-    def case(self) -> CaseSoFar:
-        return in_lane(self.look.common, self.id)
-
-    @cached_property
-    def found(self) -> tuple[Requirement, ...]:
-        split = self.look.rulebook.edition.lanes is not None
-        return tuple(r for r in self.look.found if r.lane == self.id) if split else self.look.found
-
-    @cached_property
-    def points(self) -> tuple[PointToAsk, ...]:
-        return points_to_ask(self.look.rulebook, self.found, self.case, self.look.sheet) if self.case.filed else ()
-
-    @cached_property
-    def rounds(self) -> tuple[RoundView, ...]:
-        k = self.look
-        words = k.words if self.id == k.words_in else {}
-        return tuple(
-            round_view(k.rulebook, r, k.history.versions, k.dossier, self.case, words, self.id) for r in self.case.rounds
-        )
-
-    @cached_property
-    def moves(self) -> tuple[Move, ...]:
-        k, latest = self.look, self.rounds[-1] if self.rounds else None
-        return moves(k.rulebook, k.case, self.case, self.found, k.left, k.fees, self.points, latest, self.id)
-
-    @cached_property
-    def clock(self) -> ClockView | None:
-        rules = self.look.rulebook
-        if rules.edition.lanes is not None and (self.case.accepted or self.case.ended):
-            return None
-        return clock(self.case, rules.lane_clock if self.id else rules.edition.clock, self.look.known.calendar, self.look.now)
-
-    @property
-    def limit_at(self) -> datetime | None:
-        return self.clock.limit_at if self.clock else None
-
-    @property
-    def title(self) -> str:
-        part, _, number = self.id.partition(".")
-        lanes = self.look.rulebook.edition.lanes
-        return self.look.sheet.called(part, number) if self.id else lanes.common if lanes else ""
-
-    @property
-    def next_officer(self) -> str:
-        if self.look.sites and self.case.accepted and not self.case.ended:
-            return "Nothing: this part is complete"
-        return _next_officer(self.case, self)
-
-    @property
-    def next_applicant(self) -> str:
-        return _next_applicant(self.case, self)
-
-    @cached_property
-    def view(self) -> LaneView:
-        counted = [r for r in self.found if r.asked]
-        return LaneView(
-            self.id,
-            self.title,
-            self.case.state,
-            (1 if self.case.first_filed else 0) + sum(r.answered_at is not None for r in self.case.rounds),
-            self.clock,
-            self.points,
-            self.rounds,
-            self.moves,
-            len(counted),
-            sum(r.judged for r in counted),
-            self.next_officer,
-            self.next_applicant,
-        )
-
-
-def _next(look: _Looking, role: Literal["officer", "applicant"]) -> str:
-    """What comes next for a role; in a case with lanes in the one whose limit is nearest among those that wait for it."""
-    mine = ("Being checked", "Answers came back") if role == "officer" else ("Answers wanted",)
-    waiting = [lane for lane in look.by_lane.values() if lane.case.state in mine and lane.limit_at] if look.sites else []
-    if not waiting:
-        whole = look.by_lane[""]
-        return _next_officer(look.case, whole) if role == "officer" else _next_applicant(look.case, whole)
-    first = min(waiting, key=lambda lane: lane.limit_at or look.now)
-    return f"{first.title}: {first.next_officer if role == 'officer' else first.next_applicant}"
-
-
-_SECTIONS: dict[str, Callable[[_Looking], Any]] = {
-    "edition": lambda k: k.rulebook.edition.id,
-    "state": lambda k: k.case.state,
-    "title": lambda k: case_title(k.rulebook, k.sheet),
-    "version": lambda k: k.case.version,
-    "filing_day": lambda k: k.sheet.values["case.filed"],
-    "filing_day_assumed": lambda k: k.case.filed is None,
-    "parts": lambda k: part_views(k.sheet, k.left),
-    "computed": lambda k: computed_views(k.sheet),
-    "left": lambda k: k.left,
-    "requirements": lambda k: k.found,
-    "fees": lambda k: k.fees,
-    "account": lambda k: account_of(k.rulebook, k.case, k.fees),
-    "refunds": lambda k: _refunds(k.rulebook, k.case, k.fees),
-    "way_in": lambda k: way_in(k.sheet),
-    "pathway": lambda k: pathway(k.sheet),
-    "altered": lambda k: altered(k.rulebook, k.dossier),
-    "clock": lambda k: k.running[0],
-    "clock_of": lambda k: k.running[1],
-    "points": lambda k: k.by_lane[""].points,
-    "rounds": lambda k: k.by_lane[""].rounds,
-    "moves": lambda k: k.by_lane[""].moves,
-    "next_officer": lambda k: _next(k, "officer"),
-    "next_applicant": lambda k: _next(k, "applicant"),
-    "apart": lambda k: tuple(k.sheet.apart),
-    "lanes": lambda k: k.lanes if k.sites else (),
-}
+    return Assessment(rulebook, dossier, history, known, now, words or {}, words_in)
 
 
 def outcome(assessment: Assessment) -> dict[str, str]:
@@ -373,88 +314,3 @@ def read_case(rulebook: Rulebook, dossier: Dossier, case: CaseSoFar, known: Know
     issued = known.calendar.local_day(case.granted.at) if case.granted else None
     extensions = sum(r.extended for r in case.rounds)
     return read_answers(rulebook, dossier.answers, filed, today, known.calendar, payments, issued, extensions)
-
-
-def _refunds(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet) -> tuple[Refund, ...]:
-    if case.first_filed is None or case.ended:
-        return ()
-    endings: tuple[Ending, ...] = ("withdrawn", "out of scope", "not accepted", "lapsed")
-    return tuple(refund(rulebook, case, fees, ending) for ending in endings)
-
-
-def _left(sheet: Sheet, found: tuple[Requirement, ...]) -> tuple[WhyNot, ...]:
-    """Everything the applicant has still to do, each with its very place."""
-    return tuple(
-        WhyNot(_left_words(r, sheet), r.places[0])
-        for r in found
-        if r.proposed == "wanting" and r.stops_filing and r.kind in ("answer", "document", "rule", "declaration", "signature")
-    )
-
-
-def _left_words(r: Requirement, sheet: Sheet) -> str:
-    if r.kind == "signature":
-        return r.because
-    return r.title if r.kind == "answer" and r.places[0].ref not in sheet.faults else f"{r.title}: {r.because}"
-
-
-def _next_officer(case: CaseSoFar, lane: _Lane) -> str:
-    """The next thing to do in a lane, or in a case as its common lane has it."""
-    found, latest, points = lane.found, lane.rounds[-1] if lane.rounds else None, lane.points
-    files = sum(len(r.files) for r in found if r.kind == "document")
-    if case.state == "Filed":
-        return f"Begin checking, {things(files, 'file')} read"
-    if case.state in ("Being checked", "Answers came back"):
-        if case.fees_waiting:
-            return f"Second person: a fee set by hand, {', '.join(case.fees_waiting)}"
-        if any(m.allowed and m.move == "accept as complete" for m in lane.moves):
-            return "Accept: all met, paid"
-        waiting = [p for p in (latest.points if latest and latest.answered_at else ()) if p.state == "answered"]
-        if waiting:
-            fresh = sum(1 for p in waiting for c in p.changes if c.kind.startswith("file"))
-            return f"Read {things(len(waiting), 'answer')}" + (f", {things(fresh, 'new file')}" if fresh else "")
-        unjudged = [r for r in found if r.asked and not r.judged]
-        if unjudged:
-            return f"Judge {len(unjudged)}, next: {_apart(unjudged[0].title, lane)}"
-        if points:
-            return f"Send the letter, {things(len(points), 'point')}"
-        doubt = next((r for r in found if r.standing == "in doubt"), None)
-        return f"Settle the doubt: {_apart(doubt.title, lane)}" if doubt else "See what stops acceptance"
-    return {
-        "Draft": "Not filed yet",
-        "Waiting for payment": "Payment of what is due at filing",
-        "Answers wanted": f"Answers to {things(len(latest.points), 'point')}" if latest else "",
-        "Complete": "Hand over to a reviewer" if case.check_covered_at else "Payment of what fell due after the check",
-        "Under review": "Decide: grant or refuse",
-        "Granted": "Payment of what is due at issue" if not case.issued else "Permit issued",
-    }.get(case.state, "")
-
-
-def _apart(title: str, lane: _Lane) -> str:
-    """The title of a requirement without the name of the lane it stands in."""
-    return title.removesuffix(f": {lane.title}") if lane.id else title
-
-
-def _next_applicant(case: CaseSoFar, lane: _Lane) -> str:
-    latest, left, fees = lane.rounds[-1] if lane.rounds else None, lane.look.left, lane.look.fees
-    if case.state == "Draft" and case.taken_back:
-        return "Taken back: mend it and file again"
-    if case.state == "Draft":
-        return f"{things(len(left), 'thing')} left before it is complete" if left else "Ready to be read over and filed"
-    missing = open_amount(case, fees)
-    if missing:
-        return f"Pay {money(missing, fees.currency)}"
-    if case.state == "Answers wanted" and latest:
-        return f"Answer {things(len(latest.points), 'point')}"
-    return {
-        "Filed": "Nothing to do: the office will begin checking",
-        "Being checked": "Nothing to do: the office is checking",
-        "Answers came back": "Nothing to do: the office is reading your answers",
-        "Complete": "Nothing to do: the decision comes next",
-        "Under review": "Nothing to do: a reviewer decides",
-        "Granted": "Your permit is here",
-        "Refused": "Read the letter: it says what you can do",
-        "Not accepted": "Read the letter: it says what you can do",
-        "Out of scope": "Read the letter: it says what you can do",
-        "Lapsed": "You may file again",
-        "Withdrawn": "You may file again",
-    }.get(case.state, "")

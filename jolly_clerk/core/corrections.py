@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Literal
 
+from jolly_clerk.core.checklist import Offer, Place, Requirement
 from jolly_clerk.core.dossier.differences import Difference, differences
 from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.lifecycle import CaseSoFar, PointState, RoundSoFar
-from jolly_clerk.core.requirements import Offer, Place, Requirement
 from jolly_clerk.core.rulebook.compiled import Rulebook
 
 

@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
-from jolly_clerk.core.dossier.answers import AnswerFault, is_open, typed
+from jolly_clerk.core.dossier.answers import ANSWER_TYPES, AnswerFault, is_open, typed
 from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, PartItems, Rulebook
 from jolly_clerk.core.rulebook.dates import CALENDAR, PAYMENTS
@@ -62,7 +62,7 @@ class Sheet:
         """What an item is called: the part, its number, and the first person or text that names it: ``Person 2, Tom Ashby``."""
         title = f"{self.rulebook.one(part)} {number}"
         for q in self.rulebook.parts[part].questions:
-            if q.type in ("person", "text", "place"):
+            if ANSWER_TYPES[q.type].names:
                 said = self.raw.get(f"{part}.{number}.{q.id}")
                 return f"{title}, {said}" if said else title
         return title
@@ -243,13 +243,13 @@ def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Any, values: Mappi
             sheet.wanting.add(place)
         return NONE if asked is True and optional else UNKNOWN
     try:
-        value = typed(node, raw, filed, node.offered(values) if node.option_when else node.options)
+        value = typed(node, raw, filed, node.offered(values) if node.option_when else None)
     except AnswerFault as fault:
         sheet.faults[place] = str(fault)
         if asked is True:
             sheet.wanting.add(place)
         return UNKNOWN
-    if values[CALENDAR] is not None and question.type in ("date and time", "rows"):
+    if values[CALENDAR] is not None and ANSWER_TYPES[question.type].of_the_zone:
         value = _in_zone(value, values[CALENDAR].zone)
     return value if asked is True else UNKNOWN
 
@@ -285,11 +285,6 @@ def count_fault(sheet: Sheet, part: Part) -> str:
     if len(items) < part.at_least:
         return f"{part.title}: name at least {part.at_least}."
     return f"{part.title}: at most {part.at_most} can be named." if len(items) > part.at_most else ""
-
-
-def read_part(rulebook: Rulebook, place: str) -> str:
-    """The part to which a question's place belongs."""
-    return place.partition(".")[0]
 
 
 def question_at(rulebook: Rulebook, place: str) -> AskedQuestion | None:

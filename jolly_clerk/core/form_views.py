@@ -114,10 +114,6 @@ def pathway(sheet: Sheet) -> PathwayView | None:
     return None
 
 
-#: the source of what came from the applicant's account
-PROFILE = "profile"
-
-
 def altered(rulebook: Rulebook, dossier: Dossier) -> tuple[Altered, ...]:
     """The answers that a register or the profile gave and that were changed since."""
     flat = raw_answers(dossier) if dossier.prefilled else {}

@@ -12,10 +12,8 @@ from typing import Annotated, Literal
 from pydantic import AwareDatetime, Field, TypeAdapter
 
 from jolly_clerk.core.dossier.model import Plain, Sha256, Version
+from jolly_clerk.core.roles import Role
 
-Role = Literal[
-    "applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper", "office", "payment terminal", "post room", "clock"
-]
 GivenStanding = Literal["met", "wanting", "in doubt", "waived"]
 
 
@@ -185,13 +183,14 @@ class ChangeTaken(Happened):
 
 
 class Accepted(InLane):
-    """The intake is complete; ``target`` is the decision day that was told, ``due`` what is to be paid after the check.
+    """The intake is complete; ``target`` is the decision day that was told (None while it waits for a payment), ``due`` what is to
+    be paid after the check.
 
     In a case with lanes it is one lane that is; ``completes`` tells whether the whole case is with it.
     """
 
     what: Literal["accepted"] = "accepted"
-    target: date
+    target: date | None
     due: Decimal = Field(default=Decimal(0), ge=0)
     completes: bool = True
     pathway: str = ""
@@ -303,6 +302,7 @@ class TakenBack(Happened):
 class Ended(InLane):
     """Base of what closes a case, or one lane of it; the letter says what the person can do against it."""
 
+    what: str = ""
     grounds: str = ""
     letter_sha256: str = ""
 

@@ -1,4 +1,4 @@
-"""The states of a case, folded from its history. The stamp is one of :data:`STATES`."""
+"""How a case stands, folded from its history. Its stamp is one of :data:`~jolly_clerk.core.states.STATES`."""
 
 from __future__ import annotations
 
@@ -9,23 +9,8 @@ from decimal import Decimal
 from typing import Any, Literal
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.states import ENDINGS, State
 
-State = Literal[
-    "Draft",
-    "Waiting for payment",
-    "Filed",
-    "Being checked",
-    "Answers wanted",
-    "Answers came back",
-    "Complete",
-    "Under review",
-    "Granted",
-    "Refused",
-    "Not accepted",
-    "Out of scope",
-    "Lapsed",
-    "Withdrawn",
-]
 PointState = Literal["open", "answered", "closed", "asked again"]
 
 
@@ -56,22 +41,13 @@ class RoundSoFar:
     note: str = ""
 
 
-FINAL: tuple[State, ...] = ("Granted", "Refused", "Not accepted", "Out of scope", "Lapsed", "Withdrawn")
-_ENDINGS: dict[str, State] = {
-    "granted": "Granted",
-    "refused": "Refused",
-    "not accepted": "Not accepted",
-    "out of scope": "Out of scope",
-    "lapsed": "Lapsed",
-    "withdrawn": "Withdrawn",
-}
 #: what an officer may take back until the next letter or decision goes out
 UNDOABLE = (
     "judged", "point worded", "points arranged", "point closed", "point asked again", "change taken", "requirement added",
     "fee set", "fee settled",
 )  # fmt: skip
 #: after these nothing before them can be taken back
-_SEALS = ("letter sent", "answered", "accepted", "filed", "taken back", *_ENDINGS)
+_SEALS = ("letter sent", "answered", "accepted", "filed", "taken back", *ENDINGS)
 
 
 @dataclass(slots=True)
@@ -168,7 +144,7 @@ class CaseSoFar:
     def state(self) -> State:
         """The stamp."""
         if self.ended:
-            return _ENDINGS[self.ended.what]  # type: ignore[attr-defined]
+            return ENDINGS[self.ended.what]
         if self.filed is None:
             return "Draft"
         if self.waits_for_lanes:
@@ -371,5 +347,5 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "taken back": _taken_back,
     "handed over": lambda case, entry: setattr(case, "handed", entry),
     "permit issued": lambda case, entry: setattr(case, "issued", entry),
-    **dict.fromkeys(_ENDINGS, lambda case, entry: setattr(_lane(case, entry), "ended", entry)),
+    **dict.fromkeys(ENDINGS, lambda case, entry: setattr(_lane(case, entry), "ended", entry)),
 }

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 
+from jolly_clerk.core.checklist import Place, Requirement
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.fees.account import open_amount
 from jolly_clerk.core.fees.sheet import FeeSheet
-from jolly_clerk.core.history import Role
 from jolly_clerk.core.lifecycle import CaseSoFar
-from jolly_clerk.core.requirements import Place, Requirement
+from jolly_clerk.core.roles import Role
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import money, things
+from jolly_clerk.core.states import CHECKING, LIVE
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,8 +44,6 @@ LANE_MOVES = (
     "judge", "send the letter", "letter came back", "send again", "more time", "accept as complete", "do not accept",
     "add a requirement", "send the answers",
 )  # fmt: skip
-CHECKING = ("Being checked", "Answers came back")
-LIVE = ("Waiting for payment", "Filed", "Being checked", "Answers wanted", "Answers came back", "Complete", "Under review")
 
 
 def moves(
@@ -91,8 +91,9 @@ def moves(
         _move(role, "write", _was_filed(whole)),
         _move(role, "note", _was_filed(whole)),
     ]
-    # what an officer may do a lead may do as well
+    # what an officer may do a lead may do as well, and more
     made += [*officers, *(Move("lead", m.move, m.allowed, m.why_not, m.warnings) for m in officers)]
+    made.append(_move("lead", "settle a fee", _state_is(whole, "Filed", *CHECKING)))
     made += [
         _grant(whole, fees),
         _move("reviewer", "refuse", _state_is(whole, "Under review")),
@@ -252,3 +253,27 @@ def _unsettled_money(case: CaseSoFar, fees: FeeSheet) -> list[WhyNot]:
         *(WhyNot(f"{line.title}, due after the check, is not settled yet.", payment) for line in unsettled),
         *([WhyNot(f"{money(missing, fees.currency)} of the fee due at filing is not paid.", payment)] if missing else []),
     ]
+
+
+#: of whose moves a move is, for the sentence that refuses it to others
+_WHOSE = {
+    "Only the applicant may do this.": ("file", "pay", "send the answers", "take back", "withdraw"),
+    "Only a lead may do this.": ("settle a fee",),
+    "Only a reviewer decides.": ("grant", "refuse"),
+    "Your role reads and changes nothing.": ("write", "note", "more time"),
+}
+
+
+def whose(move: str) -> str:
+    """The sentence for somebody whose role never makes a move."""
+    return next((said for said, moves in _WHOSE.items() if move in moves), "Only an officer of the office may do this.")
+
+
+def needs_reason(standing: str | None) -> bool:
+    """True if giving this standing needs a reason: a waiver does."""
+    return standing == "waived"
+
+
+def needs_second(was: Decimal, amount: Decimal, limit: Decimal) -> bool:
+    """True if setting a fee line from one amount to another needs a second person's word."""
+    return abs(was - amount) > limit

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import date, datetime
+from datetime import date, datetime, tzinfo
 from decimal import Decimal
 from typing import Any
 
@@ -42,6 +42,12 @@ def day(value: date, today: date | None = None) -> str:
     """``Tue 1 Dec``, with the year unless it is this year."""
     text = f"{DAYS[value.weekday()]} {value.day} {MONTHS[value.month - 1]}"
     return text if today and today.year == value.year else f"{text} {value.year}"
+
+
+def moment(at: datetime, zone: tzinfo, today: date | None = None) -> str:
+    """``Mon 6 Jul 10:30`` by the clock of a zone, with the year unless it is this year."""
+    local = at.astimezone(zone)
+    return f"{day(local.date(), today)} {local:%H:%M}"
 
 
 def say(value: Any) -> str:

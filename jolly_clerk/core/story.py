@@ -91,7 +91,7 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     "point asked again": lambda e, who, c, t: (f"{who} asks point {e.no} again", "ours", "", True),
     "change taken": lambda e, who, c, t: (f"{who} took the change at {e.place}", "ours", "", True),
     "accepted": lambda e, who, c, t: (
-        f"Accepted as complete; the decision is planned by {day(e.target, t)}" if e.completes else "Complete",
+        _accepted(e, t),
         "ours",
         "acceptance letter",
         False,
@@ -127,6 +127,14 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     "refused": lambda e, who, c, t: (_ended("Refused", e), "ours", "decision", False),
     "permit issued": lambda e, who, c, t: (f"The permit was issued, code {e.code}", "ours", "permit", False),
 }
+
+
+def _accepted(entry: h.Accepted, today: date) -> str:
+    if not entry.completes:
+        return "Complete"
+    if entry.target is None:
+        return "Accepted as complete; the decision is planned from the day on which what is due now is paid"
+    return f"Accepted as complete; the decision is planned by {day(entry.target, today)}"
 
 
 def _ended(word: str, entry: Any) -> str:

@@ -10,7 +10,7 @@ from typing import Literal
 from jolly_clerk.demo import dossiers, papers
 from jolly_clerk.demo.dossiers import Dossier
 from jolly_clerk.demo.stage import Stage, draft_of, file_and_pay, judge_all, pay_now
-from jolly_clerk.office import answering, checking, drafts, endings, reviewing
+from jolly_clerk.office import answering, attaching, checking, drafts, endings, reviewing
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.clock_job import run_clock
 
@@ -128,7 +128,7 @@ def answer(s: Stage, scene: Scene, reference: str, lane: str = "") -> None:
             if place.ref.startswith("documents."):
                 slot = place.ref.removeprefix("documents.")
                 again = papers.paper(point.title, "Sent again.", scene.answer)
-                drafts.attach(s.office, person, draft, slot, f"{slot.replace('.', '-')}-again.pdf", again)
+                attaching.attach(s.office, person, draft, slot, f"{slot.replace('.', '-')}-again.pdf", again)
     drafts.keep(s.office, person, draft, None, words={p.no: scene.answer for p in points})
     answering.send_answers(s.office, person, draft)
 

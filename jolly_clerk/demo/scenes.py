@@ -7,7 +7,7 @@ from datetime import date, timedelta
 
 from jolly_clerk.demo import drawings
 from jolly_clerk.demo.stage import Stage, answers, checked, file_and_pay, judge_all, paper, plan, prepare, roof, shore, whole
-from jolly_clerk.office import answering, checking, drafts, endings, paying, reviewing, talking
+from jolly_clerk.office import answering, attaching, checking, drafts, endings, paying, reviewing, talking
 from jolly_clerk.office.clock_job import run_clock
 
 
@@ -32,12 +32,12 @@ def saltern_slip(s: Stage) -> None:
     draft = answering.begin_answering(s.office, s.who["odalys"], reference)
     person = s.who["odalys"]
     before = drafts.open_draft(s.office, person, draft)
-    drafts.detach(s.office, person, draft, before.dossier.attachments[0].id)
+    attaching.detach(s.office, person, draft, before.dossier.attachments[0].id)
     for slot, name, content in (
         plan("4 Saltern Slip", "workshop", 11.4, 7.2, 11.2, "A3", "site-plan-rev-c.pdf"),
         roof("4 Saltern Slip", "roof-sections-a3.pdf"),
     ):
-        drafts.attach(s.office, person, draft, slot, name, content)
+        attaching.attach(s.office, person, draft, slot, name, content)
     given = before.dossier.answers | {"works": {**before.dossier.answers["works"], "area": "82.1"}}
     words = {1: "We measured again from the new survey pin. The old plan was taken from the quay wall.", 2: "Here they are."}
     drafts.keep(s.office, person, draft, None, answers=given, note="Sorry about the old plan.", words=words)

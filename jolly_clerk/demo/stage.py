@@ -6,13 +6,14 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 
+from jolly_clerk.core.roles import Role
 from jolly_clerk.core.time.calendar import DAY, Calendar
 from jolly_clerk.demo import drawings
-from jolly_clerk.office import checking, drafts, filing, paying
+from jolly_clerk.office import attaching, checking, drafts, filing, paying, signing
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.office import Office, Who
 
-PEOPLE = (
+PEOPLE: tuple[tuple[str, str, Role], ...] = (
     ("odalys", "Odalys Renn", "applicant"),
     ("tamsin", "Tamsin Oake", "applicant"),
     ("corvin", "Corvin Pell", "applicant"),
@@ -124,12 +125,12 @@ def draft_of(s: Stage, who: str, kind: str, given: dict[str, Any], files: Files,
     drafts.keep(s.office, person, draft, None, answers=given, own_reference=own)
     for slot, name, content in files:
         s.later(1)
-        drafts.attach(s.office, person, draft, slot, name, content)
+        attaching.attach(s.office, person, draft, slot, name, content)
     if signed:
         s.later(2)
         for said in drafts.open_draft(s.office, person, draft).rulebook.declarations:
-            drafts.declare(s.office, person, draft, said.declaration.declare, True)
-        drafts.sign(s.office, person, draft, person.name)
+            signing.declare(s.office, person, draft, said.declaration.declare, True)
+        signing.sign(s.office, person, draft, person.name)
     return draft
 
 

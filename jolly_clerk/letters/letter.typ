@@ -6,7 +6,8 @@
 #heading(level: 1, text(14pt, d.subject))
 #text(fill: second)[#d.title]
 
-#if d.note != "" [#d.note #parbreak()]
+#let note = d.at("note", default: "")
+#if note != "" [#note #parbreak()]
 #d.opening
 
 #for p in d.points {

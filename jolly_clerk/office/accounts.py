@@ -11,6 +11,7 @@ from email.message import EmailMessage
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.roles import ROLES, STAFF, Role
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.mailing import deliver_soon, put_out_mail
 from jolly_clerk.office.office import Office, Who, new_id
@@ -18,8 +19,6 @@ from jolly_clerk.office.people import Begun, begin_session
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import OneTimeLink, Person, SignIn, SignInFailure
 
-ROLES = ("applicant", "officer", "lead", "reviewer", "rule-keeper", "auditor")
-STAFF = ROLES[1:]
 LEAST_LETTERS, MOST_LETTERS = 10, 200
 #: failures that cost nothing, then each doubles the wait, up to the longest
 FREE_FAILURES, FIRST_WAIT, LONGEST_WAIT = 4, 5, 900
@@ -63,11 +62,17 @@ def name_of(text: str) -> str:
     return name
 
 
-def new_person(office: Office, name: str, mail: str, role: str, password: str = "") -> Who:
+def role_of(text: str) -> Role:
+    """The role of that name among those of people; Invalid if there is none."""
+    for role in ROLES:
+        if role == text:
+            return role
+    raise Invalid(f"A role is one of {', '.join(ROLES)}.", "role")
+
+
+def new_person(office: Office, name: str, mail: str, role: Role, password: str = "") -> Who:
     """Add a person. Invalid if the address is taken."""
     name, mail = name_of(name), mail_of(mail)
-    if role not in ROLES:
-        raise Invalid(f"A role is one of {', '.join(ROLES)}.", "role")
     kept = hashed(password) if password else ""
     person_id = new_id()
     with writing(office.engine) as session:
@@ -183,16 +188,17 @@ def change_password(office: Office, who: Who, old: str, new: str) -> None:
 
 def need_lead(who: Who) -> None:
     """Raise NotAllowed unless this person leads."""
-    if who.role != "lead":
+    if not who.may.minds_people:
         raise NotAllowed("Only a lead minds the people of the office.")
 
 
 def invite(office: Office, who: Who, name: str, mail: str, role: str) -> Who:
     """A lead adds somebody to the office; a link to set the first password goes out."""
     need_lead(who)
-    if role not in STAFF:
+    wanted = role_of(role)
+    if wanted not in STAFF:
         raise Invalid("Applicants make their own account.", "role")
-    made = new_person(office, name, mail, role)
+    made = new_person(office, name, mail, wanted)
     with writing(office.engine) as session:
         person = session.get_one(Person, made.id)
         link = _link(office, session, person, "first password")
@@ -206,7 +212,7 @@ def staff(office: Office, who: Who) -> list[Person]:
     """Everybody who works in the office, those who left last."""
     need_lead(who)
     with reading(office.engine) as session:
-        rows = session.scalars(select(Person).where(Person.role != "applicant").order_by(Person.left_at.isnot(None), Person.name))
+        rows = session.scalars(select(Person).where(Person.role.in_(STAFF)).order_by(Person.left_at.isnot(None), Person.name))
         return list(rows)
 
 
@@ -217,7 +223,7 @@ def leave(office: Office, who: Who, person_id: str) -> None:
         raise Invalid("You cannot close your own account; another lead does.")
     with writing(office.engine) as session:
         person = session.get(Person, person_id)
-        if person is None or person.role == "applicant":
+        if person is None or person.role not in STAFF:
             raise NotFound("There is no such person in the office.")
         person.left_at = office.now()
         session.execute(delete(SignIn).where(SignIn.person_id == person_id))

@@ -9,11 +9,11 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.history import Answered, Entry
 from jolly_clerk.office.casework import Loaded, act, load_case, need_lane
-from jolly_clerk.office.drafts import open_draft, start_answering
-from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
+from jolly_clerk.office.drafts import end_draft, open_draft, start_answering
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.store.chain import seal
-from jolly_clerk.store.tables import Case, Draft
+from jolly_clerk.store.tables import Case
 
 
 def begin_answering(office: Office, who: Who, reference: str, lane: str = "") -> str:
@@ -27,7 +27,7 @@ def begin_answering(office: Office, who: Who, reference: str, lane: str = "") ->
     return start_answering(office, who, loaded.case, loaded.dossier, lane)
 
 
-def send_answers(office: Office, who: Who, draft_id: str, counter: int | None = None) -> str:
+def send_answers(office: Office, who: Who, draft_id: str, seen: int | None = None) -> str:
     """Send the answers: they become the next version. Returns the reference; NotReady lists what a point still needs."""
     ready = open_draft(office, who, draft_id)
     if ready.case is None:
@@ -39,7 +39,7 @@ def send_answers(office: Office, who: Who, draft_id: str, counter: int | None = 
     round_no = ready.assessment.rounds_in(lane)[-1].no
     number = ready.history.versions[-1].no + 1
     sealed = seal(Version(no=number, at=office.now(), dossier=ready.dossier))
-    expected = ready.draft.counter if counter is None else counter
+    expected = ready.draft.counter if seen is None else seen
 
     def entries(_: Loaded) -> Sequence[Entry]:
         return [
@@ -57,11 +57,8 @@ def send_answers(office: Office, who: Who, draft_id: str, counter: int | None = 
         ]
 
     def finish(session: Session, _: Case, made: Sequence[Entry]) -> Sequence[Entry]:
-        draft = session.get(Draft, draft_id)
-        if draft is None or draft.counter != expected:
-            raise Stale("These answers were changed or sent in another window. Look at them again before you send.")
-        session.delete(draft)
+        end_draft(session, who, draft_id, expected)
         return made
 
-    act(office, who, ready.case.reference, entries, sealed=sealed, finish=finish)
+    act(office, who, ready.case.reference, "", entries, sealed=sealed, finish=finish)
     return ready.case.reference

@@ -5,7 +5,7 @@ Nothing slow stands inside the write; if the case moved in between, :class:`Stal
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -13,13 +13,17 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.assess import Assessment, assess, outcome, read_case
+from jolly_clerk.core.assess import Assessment, assess, outcome
+from jolly_clerk.core.conflicts import WHOLE, conflicting
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import Entry, History
 from jolly_clerk.core.known import Known
+from jolly_clerk.core.lanes import their_lane
 from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane
+from jolly_clerk.core.moves import WhyNot, whose
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.story import story
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rulebooks import known_for, rulebook
@@ -45,7 +49,7 @@ class Loaded:
     @property
     def sheet(self) -> Sheet:
         """The answers, read at this instant."""
-        return read_case(self.rulebook, self.dossier, self.so_far, self.known, self.now)
+        return self.assessment.sheet
 
 
 Decide = Callable[[Loaded], Sequence[Entry]]
@@ -55,7 +59,7 @@ Finish = Callable[[Session, Case, Sequence[Entry]], Sequence[Entry]]
 def find_case(session: Session, who: Who, reference: str) -> Case:
     """The case of that reference, if this person may see it; NotFound otherwise, so that nothing is given away."""
     case = session.scalars(select(Case).where(Case.reference == reference)).first()
-    if case is None or not (who.sees_all or case.applicant_id == who.id or who.role == "clock"):
+    if case is None or not (who.sees_all or case.applicant_id == who.id):
         raise NotFound(f"There is no case {reference[:20]} that you may see.")
     return case
 
@@ -93,44 +97,98 @@ def key_of(lane: str) -> str:
     return f"{lane}-" if lane else ""
 
 
-def need_move(loaded: Loaded, role: str, move: str, lane: str = "") -> None:
-    """Raise NotReady with the reasons unless the core allows the move."""
+def permit(loaded: Loaded, who: Who, move: str, lane: str = "") -> None:
+    """The one place where permission is asked: may this person make this move of this case now?
+
+    Raises NotAllowed if the move is not this role's or not this person's, NotReady with the reasons if it is not the time for it.
+    """
     need_lane(loaded, lane)
-    found = loaded.assessment.move(role, move, lane)
+    try:
+        found = loaded.assessment.move(who.role, move, lane)
+    except KeyError:
+        raise NotAllowed(whose(move)) from None
+    handed = loaded.so_far.handed
+    if who.may.moves == "reviewer" and move in ("grant", "refuse") and handed and handed.to != who.id:
+        raise NotAllowed("This case was handed to another reviewer.")
     if not found.allowed:
         raise NotReady(found.why_not[0].text, found.why_not[0].place.ref if found.why_not[0].place else "", found.why_not)
 
 
-def need_officer(who: Who) -> None:
-    """Raise NotAllowed unless this person judges cases."""
-    if not who.is_officer:
-        raise NotAllowed("Only an officer of the office may do this.")
+def check_seen(office: Office, loaded: Loaded, who: Who, seen: int | None, relies_on: Iterable[str] = (WHOLE,)) -> None:
+    """Raise Stale, with what changed and by whom, if what a change relies on was touched since revision ``seen``."""
+    if seen is None or seen == loaded.entries:
+        return
+    entries = loaded.history.entries
+    if not 0 <= seen <= len(entries):
+        raise Stale("This case has no such revision. Look at it again, then decide.")
+    touched = conflicting(relies_on, entries, seen)
+    if not touched:
+        return
+    today = loaded.known.calendar.local_day(loaded.now)
+    told = story(entries, names(office), loaded.rulebook.edition.currency, today)
+    news = [WhyNot(m.text) for m in told if m.no in touched and (who.sees_all or not m.inner)]
+    raise Stale(
+        "Somebody else worked on this case since you opened it. Look at what changed, then decide again.",
+        reasons=news or [WhyNot("The office worked on this case.")],
+    )
+
+
+def by(office: Office, who: Who) -> dict[str, Any]:
+    """What every entry begins with: when, who, in which role."""
+    return {"at": office.now(), "who": who.id, "role": who.role}
+
+
+MOST_ATTEMPTS = 5
 
 
 def act(
     office: Office,
     who: Who,
     reference: str,
+    move: str,
     decide: Decide,
     seen: int | None = None,
     sealed: Sealed | None = None,
     finish: Finish | None = None,
+    *,
+    lane: str = "",
+    relies_on: Iterable[str] = (WHOLE,),
 ) -> Loaded:
     """Do something to a case: ``decide`` gives the entries, which are appended in one write.
 
-    ``seen`` is the number of entries that the person had before the eyes; if there are more now,
-    Stale is raised and nothing happens. ``sealed`` is the version that goes with the entries.
-    ``finish`` runs inside the write, may write further rows and gives the entries their running numbers.
+    Args:
+        move: the move that is made, which must be this person's to make now; empty only for what happens by itself
+            (the clock job, money that came).
+        decide: from the loaded case to the entries; it is asked again if somebody else wrote at the same moment.
+        seen: the revision that the person had before the eyes. If what ``relies_on`` names was touched since, Stale is raised
+            and nothing happens.
+        sealed: the version that goes with the entries.
+        finish: runs inside the write, may write further rows and gives the entries their running numbers.
+        lane: in which lane the move is made; nothing for the common one.
+
+    Raises:
+        NotFound, NotAllowed, NotReady, Stale.
     """
-    loaded = load_case(office, who, reference)
-    if seen is not None and seen != loaded.entries:
-        raise Stale("Somebody else worked on this case since you opened it. Look at what changed, then decide again.")
-    entries = tuple(decide(loaded))
+    for _ in range(MOST_ATTEMPTS):
+        loaded = load_case(office, who, reference)
+        check_seen(office, loaded, who, seen, relies_on)
+        if move:
+            permit(loaded, who, move, lane)
+        done = _write(office, loaded, tuple(decide(loaded)), sealed, finish)
+        if done is not None:
+            return done
+    raise Stale("Somebody else worked on this case at the same moment. Look at what changed, then decide again.")
+
+
+def _write(
+    office: Office, loaded: Loaded, entries: tuple[Entry, ...], sealed: Sealed | None, finish: Finish | None
+) -> Loaded | None:
+    """Append entries to a case as it was loaded; None if somebody was faster."""
     versions = (*loaded.history.versions, sealed.version) if sealed else loaded.history.versions
     with writing(office.engine) as session:
         head = session.get(Head, loaded.case.id)
         if (head.count if head else 0) != loaded.entries:
-            raise Stale("Somebody else worked on this case at the same moment. Look at what changed, then decide again.")
+            return None
         if finish:
             entries = tuple(finish(session, loaded.case, entries))
         after = History(entries=(*loaded.history.entries, *entries), versions=versions)
@@ -153,7 +211,7 @@ def projection(loaded: Loaded) -> dict[str, Any]:
     """The row of a case as its history says it."""
     a, so_far = loaded.assessment, loaded.so_far
     assert so_far.first_filed is not None
-    filed = so_far.filed or so_far.first_filed
+    filed, theirs = so_far.filed or so_far.first_filed, their_lane(a)
     return {
         "title": a.title[:300],
         "state": a.state,
@@ -168,7 +226,8 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "limit_at": a.clock.limit_at if a.clock else None,
         "limit_day": a.clock.limit_day if a.clock else None,
         "limit_of": a.clock_of[:120],
-        **_their_side(a),
+        "their_limit_day": theirs.clock.limit_day if theirs and theirs.clock else None,
+        "their_limit_of": theirs.title[:120] if theirs else "",
         "step": a.clock.step if a.clock else "",
         "next_officer": a.next_officer[:200],
         "next_applicant": a.next_applicant[:200],
@@ -176,14 +235,6 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "squares": [[r.standing, r.judged] for r in a.requirements if r.asked],
         "entries": loaded.entries,
     }
-
-
-def _their_side(a: Assessment) -> dict[str, Any]:
-    """The applicant's nearest limit and its lane, where in another lane the office has something to do; else nothing."""
-    running = [(lane, lane.clock) for lane in a.lanes if lane.clock and lane.clock.limit_day]
-    theirs = [(clock.limit_day, lane.title[:120]) for lane, clock in running if clock.holder == "theirs"]
-    day, of = min(theirs) if theirs and len(theirs) < len(running) else (None, "")
-    return {"their_limit_day": day, "their_limit_of": of}
 
 
 def names(office: Office) -> dict[str, str]:

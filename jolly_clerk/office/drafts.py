@@ -1,33 +1,37 @@
-"""Drafts: started, kept as one types, files attached and read at once, signed, thrown away."""
+"""Drafts: started, opened, listed, kept as one types, thrown away. A change is made from what is read inside its own write."""
 
 from __future__ import annotations
 
-import re
-import unicodedata
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.checklist import Place
+from jolly_clerk.core.dossier.changing import answer, begin
 from jolly_clerk.core.dossier.lanes import take_lane
-from jolly_clerk.core.dossier.model import Answers, Attachment, Declared, Dossier, Signing
+from jolly_clerk.core.dossier.merging import merge, touched
+from jolly_clerk.core.dossier.model import Answers, Dossier
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold
+from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, Stale, TooLarge
+from jolly_clerk.office.errors import NotAllowed, NotFound, Stale, TooLarge
 from jolly_clerk.office.office import Office, Who, new_id
-from jolly_clerk.office.profiles import begin_with, profile
+from jolly_clerk.office.profiles import profile
 from jolly_clerk.office.registers import prepared
 from jolly_clerk.office.rulebooks import edition_on, known_for, office_calendar, rulebook
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import reading, writing
-from jolly_clerk.store.tables import Case, Draft, StoredFile, StoredReading
+from jolly_clerk.store.tables import Case, Draft, DraftChange
 
-MOST_FILES = 200
 MOST_ANSWERS = 1_000_000
+#: so many changes of a draft are remembered, for a window that saw an older state
+MOST_REMEMBERED = 200
 
 
 @dataclass(slots=True)
@@ -50,13 +54,13 @@ def start_draft(office: Office, who: Who, kind: str, answers: Answers | None = N
 
     Raises NotFound for an unknown kind.
     """
-    if who.role != "applicant":
+    if who.may.moves != "applicant":
         raise NotAllowed("Filings are begun by applicants.")
     rules = rulebook(office, edition_on(office, kind, office_calendar(office).local_day(office.now())))
-    begun, filled = begin_with(rules, profile(office, who), answers or {}, office.now())
+    dossier = begin(rules, asdict(profile(office, who)), answers or {}, office.now())
     draft_id = new_id()
     with writing(office.engine) as session:
-        session.add(_new(office, who, draft_id, kind, Dossier(answers=begun, prefilled=filled), None))
+        session.add(_new(office, who, draft_id, kind, dossier, None))
     return draft_id
 
 
@@ -87,7 +91,8 @@ def start_answering(office: Office, who: Who, case: Case, dossier: Dossier, lane
     return draft_id
 
 
-def _own(session: Session, who: Who, draft_id: str) -> Draft:
+def own_draft(session: Session, who: Who, draft_id: str) -> Draft:
+    """A draft of one's own; NotFound for any other."""
     draft = session.get(Draft, draft_id)
     if draft is None or draft.owner_id != who.id:
         raise NotFound("There is no such draft of yours.")
@@ -97,7 +102,7 @@ def _own(session: Session, who: Who, draft_id: str) -> Draft:
 def open_draft(office: Office, who: Who, draft_id: str) -> OpenDraft:
     """A draft of one's own, assessed now."""
     with reading(office.engine) as session:
-        draft = _own(session, who, draft_id)
+        draft = own_draft(session, who, draft_id)
         case = session.get(Case, draft.case_id) if draft.case_id else None
         history = load_history(session, case.id) if case else NO_HISTORY
     return opened(office, draft, case, history)
@@ -131,19 +136,22 @@ def drafts_of(office: Office, who: Who) -> list[OpenDraft]:
     return [opened(office, draft, case, history) for draft, case, history in rows]
 
 
-def change_draft(office: Office, who: Who, draft_id: str, counter: int | None, **changes: Any) -> OpenDraft:
-    """Put new values into a draft. ``counter`` is the one before the person's eyes; None does not ask."""
+Alter = Callable[[Dossier], Dossier]
+
+
+def change_draft(office: Office, who: Who, draft_id: str, alter: Alter, seen: int | None = None) -> OpenDraft:
+    """Change a dossier that is being prepared: ``alter`` gets what stands there now, inside the write.
+
+    Such a change (a file, a tick, a signature) conflicts with no other, whatever revision was ``seen``; only one that never was
+    is refused.
+    """
     with writing(office.engine) as session:
-        draft = _own(session, who, draft_id)
-        if counter is not None and draft.counter != counter:
-            raise Stale("This draft was changed in another window. What you typed is still here; load the other state first.")
-        dossier = Dossier.model_validate(draft.dossier)
-        for key in ("words", "own_reference"):
-            if key in changes:
-                setattr(draft, key, changes.pop(key))
-        draft.dossier = dossier.model_copy(update=changes).model_dump(mode="json")
-        draft.counter += 1
-        draft.kept_at = office.now()
+        draft = own_draft(session, who, draft_id)
+        _known_revision(draft, seen)
+        before = _whole(draft)
+        dossier = alter(Dossier.model_validate(draft.dossier))
+        draft.dossier = dossier.model_dump(mode="json")
+        _changed(office, session, who, draft, before)
     return open_draft(office, who, draft_id)
 
 
@@ -151,153 +159,118 @@ def keep(
     office: Office,
     who: Who,
     draft_id: str,
-    counter: int | None,
+    seen: int | None,
     answers: Answers | None = None,
     note: str | None = None,
     own_reference: str | None = None,
     words: dict[int, str] | None = None,
 ) -> OpenDraft:
-    """Keep what was typed; None leaves a thing as it is. Faulty answers are kept too, with their complaint beside them."""
-    changes: dict[str, Any] = {}
-    if answers is not None:
-        if len(str(answers)) > MOST_ANSWERS:
-            raise TooLarge("These answers are longer than a filing can be.")
-        changes["answers"] = answers
-    if note is not None:
-        changes["note"] = note[:4000]
-    if own_reference is not None:
-        changes["own_reference"] = own_reference.strip()[:80]
-    if words is not None:
-        changes["words"] = {str(no): text[:4000] for no, text in words.items()}
-    return change_draft(office, who, draft_id, counter, **changes)
+    """Keep what was typed; None leaves a thing as it is. Faulty answers are kept too, with their complaint beside them.
 
-
-def throw_away(office: Office, who: Who, draft_id: str) -> None:
-    """Throw a draft away; its files stay in the vault until the office tidies up."""
+    ``seen`` is the revision over which it was typed. What was changed since and left alone here stays as it is now; Stale, with
+    the places, is raised only where both changed the same answer, each otherwise.
+    """
+    if answers is not None and len(str(answers)) > MOST_ANSWERS:
+        raise TooLarge("These answers are longer than a filing can be.")
     with writing(office.engine) as session:
-        session.delete(_own(session, who, draft_id))
-
-
-def clean_name(name: str) -> str:
-    """A file name without path parts and without what cannot be shown; at most 200 characters."""
-    last = re.split(r"[/\\]", unicodedata.normalize("NFC", name))[-1]
-    shown = "".join(c for c in last if unicodedata.category(c)[0] != "C").strip(" .")
-    stem, dot, ending = shown.rpartition(".")
-    if len(shown) > 200:
-        shown = f"{stem[: 199 - len(ending)]}{dot}{ending[:20]}"
-    return shown or "file without a name"
-
-
-def too_large(office: Office, name: str, size: int) -> None:
-    """Raise TooLarge if a file has more than can be sent at once; ``size`` in bytes."""
-    most = office.settings.most_upload_mb
-    if size > most * 1_000_000:
-        raise TooLarge(f"“{name}” has {size / 1e6:.0f} MB; at most {most} MB can be sent at once.")
-
-
-def attach(office: Office, who: Who, draft_id: str, slot: str, name: str, content: bytes) -> OpenDraft:
-    """Attach a file to a slot: kept first, then read, then named in the draft."""
-    too_large(office, clean_name(name), len(content))
-    open_now = open_draft(office, who, draft_id)
-    compiled = open_now.rulebook.slot_at(slot)
-    if compiled is None or open_now.assessment.requirement(f"documents.{slot}") is None:
-        raise Invalid("There is no such slot for documents.", f"documents.{slot[:40]}")
-    if compiled.slot.delivered_by:
-        raise Invalid(
-            f"{compiled.slot.delivered_by} sends this straight to the office; it cannot be attached here.", f"documents.{slot}"
-        )
-    if len(open_now.dossier.attachments) >= MOST_FILES:
-        raise TooLarge(f"There are {MOST_FILES} files here already; no more can be taken.")
-    sha256 = keep_file(office, content)
-    with writing(office.engine) as session:
-        draft = _own(session, who, draft_id)
-        dossier = Dossier.model_validate(draft.dossier)
-        if any(a.sha256 == sha256 and a.slot == slot for a in dossier.attachments):
-            raise Invalid(f"“{clean_name(name)}” is in this slot already, with the same content.", f"documents.{slot}")
-        older = next((a for a in dossier.attachments if a.slot == slot and a.name == clean_name(name)), None)
-        used = [int(a.id[1:]) for v in open_now.history.versions for a in v.dossier.attachments]
-        used += [int(a.id[1:]) for a in dossier.attachments]
-        new = Attachment(id=f"a{max(used, default=0) + 1}", slot=slot, name=clean_name(name), sha256=sha256, size=len(content))
-        if older:  # a newer file of the same name takes the place of the older one
-            new = new.model_copy(update={"version": older.version + 1})
-        kept = tuple(new if a is older else a for a in dossier.attachments)
-        attachments = kept if older else (*kept, new)
-        draft.dossier = dossier.model_copy(update={"attachments": attachments}).model_dump(mode="json")
-        draft.counter += 1
-        draft.kept_at = office.now()
+        draft = own_draft(session, who, draft_id)
+        now = _whole(draft)
+        mine = now if answers is None else {**answers, **{key: now[key] for key in _BESIDE}}
+        if words is not None:
+            mine = {**mine, WORDS: {str(no): text[:4000] for no, text in words.items()}}
+        typed = {"note": note and note[:4000], "own_reference": own_reference and own_reference.strip()[:80]}
+        mine = {**mine, OWN: now[OWN] | {key: text for key, text in typed.items() if text is not None}}
+        merged = merge(mine, now, _since(session, draft, seen))
+        if not merged.conflicts:
+            _put(draft, merged.answers)
+            _changed(office, session, who, draft, now)
+    if merged.conflicts:
+        raise _both_changed(office, draft, merged.conflicts)
     return open_draft(office, who, draft_id)
 
 
-def keep_file(office: Office, content: bytes) -> str:
-    """Put content into the vault, read it in a fenced reader, and note both; returns its SHA-256."""
-    sha256 = office.vault.put(content)
-    with reading(office.engine) as session:
-        known = session.scalars(select(StoredReading).where(StoredReading.sha256 == sha256)).first()
-    found = None if known else office.readers.read(office.vault.path(sha256))
+#: what is kept beside the answers of a draft, as if it were parts of them
+WORDS, OWN = "#words", "#own"
+_BESIDE = (WORDS, OWN)
+
+
+def _whole(draft: Draft) -> Answers:
+    """Everything that is typed into a draft: its answers, the words of answered points, the covering note, the own reference."""
+    own = {"note": draft.dossier.get("note", ""), "own_reference": draft.own_reference}
+    return {**draft.dossier["answers"], WORDS: dict(draft.words), OWN: own}
+
+
+def _put(draft: Draft, whole: Answers) -> None:
+    draft.words, own = whole.get(WORDS) or {}, whole.get(OWN) or {}
+    draft.own_reference = own.get("own_reference") or ""
+    dossier = answer(Dossier.model_validate(draft.dossier), {p: given for p, given in whole.items() if p not in _BESIDE})
+    draft.dossier = dossier.model_copy(update={"note": own.get("note") or ""}).model_dump(mode="json")
+
+
+def _known_revision(draft: Draft, seen: int | None) -> None:
+    if seen is not None and not 0 < seen <= draft.counter:
+        raise Stale("This draft has no such revision. Load it again.")
+
+
+def _since(session: Session, draft: Draft, seen: int | None) -> dict[str, list[Any]]:
+    """The places changed since a revision, with what stood there when it was seen."""
+    _known_revision(draft, seen)
+    if seen is None or seen == draft.counter:
+        return {}
+    log = select(DraftChange).where(DraftChange.draft_id == draft.id, DraftChange.revision > seen).order_by(DraftChange.revision)
+    rows = list(session.scalars(log))
+    if len(rows) < draft.counter - seen:
+        raise Stale("This draft was changed very often in another window. Load it again; what you typed is still here.")
+    changed: dict[str, list[Any]] = {}
+    for row in rows:
+        for place, before in row.before.items():
+            changed.setdefault(place, before)
+    return changed
+
+
+def _changed(office: Office, session: Session, who: Who, draft: Draft, before: Answers) -> None:
+    """Note a change of a draft: the next revision, and what stood before at the places that it touched."""
+    draft.counter += 1
+    draft.kept_at = office.now()
+    log = DraftChange(draft_id=draft.id, revision=draft.counter, who_id=who.id, at=draft.kept_at)
+    log.before = touched(before, _whole(draft))
+    session.add(log)
+    if draft.counter > MOST_REMEMBERED:
+        forget_changes(session, draft.id, draft.counter - MOST_REMEMBERED)
+
+
+def forget_changes(session: Session, draft_id: str, until: int | None = None) -> None:
+    """Forget what is remembered of the changes of a draft, up to a revision or all of it."""
+    old = delete(DraftChange).where(DraftChange.draft_id == draft_id)
+    session.execute(old.where(DraftChange.revision <= until) if until is not None else old)
+
+
+def _both_changed(office: Office, draft: Draft, conflicts: Sequence[str]) -> Stale:
+    rules = rulebook(office, edition_on(office, draft.kind, office_calendar(office).local_day(office.now())))
+    reasons = []
+    for ref in conflicts:
+        part = ref.partition(".")[0]
+        label = {WORDS: "the words of a point", OWN: "the note or the own reference"}.get(part) or rules.label(ref)
+        place = None if part in _BESIDE else Place(ref, label)
+        reasons.append(WhyNot(f"{label} was changed in another window as well.", place))
+    detail = "Another window changed the same answer. What you typed is still here; load the other state, then decide."
+    return Stale(detail, conflicts[0] if conflicts[0].partition(".")[0] not in _BESIDE else "", reasons)
+
+
+def end_draft(session: Session, who: Who, draft_id: str, seen: int | None) -> None:
+    """Take a draft away, in the caller's transaction, because it is filed or sent. Raises Stale if it was changed since ``seen``."""
+    draft = session.get(Draft, draft_id)
+    if draft is None or draft.owner_id != who.id or (seen is not None and draft.counter != seen):
+        raise Stale("This was changed, filed or sent in another window. Look at it again before you go on.")
+    forget_changes(session, draft_id)
+    session.delete(draft)
+
+
+def throw_away(office: Office, who: Who, draft_id: str, seen: int | None = None) -> None:
+    """Throw a draft away; its files stay in the vault until the office tidies up."""
     with writing(office.engine) as session:
-        session.merge(StoredFile(sha256=sha256, size=len(content), kept_at=office.now()))
-        if found:
-            row = StoredReading(sha256=sha256, reader=found.reader, reading=found.model_dump_json(), read_at=office.now())
-            session.merge(row)
-    return sha256
-
-
-def detach(office: Office, who: Who, draft_id: str, attachment: str) -> OpenDraft:
-    """Take a file out of a draft."""
-    dossier = open_draft(office, who, draft_id).dossier
-    left = tuple(a for a in dossier.attachments if a.id != attachment)
-    if len(left) == len(dossier.attachments):
-        raise NotFound("This file is not in the draft.")
-    return change_draft(office, who, draft_id, None, attachments=left)
-
-
-def sign(office: Office, who: Who, draft_id: str, name: str) -> OpenDraft:
-    """Sign the declaration with a typed name; the exact text signed is kept with the time."""
-    if len(name.strip()) < 2 or len(name) > 120:
-        raise Invalid("Sign with your full name, as you would write it.", "signature")
-    text = open_draft(office, who, draft_id).rulebook.edition.signature.text
-    signing = Signing(name=name.strip(), at=office.now().replace(microsecond=0), text=text)
-    return change_draft(office, who, draft_id, None, signature=signing)
-
-
-def unsign(office: Office, who: Who, draft_id: str) -> OpenDraft:
-    """Take the signature back while it is a draft."""
-    return change_draft(office, who, draft_id, None, signature=None)
-
-
-def declare(office: Office, who: Who, draft_id: str, declaration: str, ticked: bool) -> OpenDraft:
-    """Tick a declaration, or take the tick back; its exact text is kept with the time."""
-    now = open_draft(office, who, draft_id)
-    said = next((d.declaration for d in now.rulebook.declarations if d.declaration.declare == declaration), None)
-    if said is None:
-        raise NotFound("There is no such declaration here.")
-    kept = tuple(d for d in now.dossier.declared if d.id != declaration)
-    fresh = (Declared(id=declaration, at=office.now().replace(microsecond=0), text=said.text),) if ticked else ()
-    return change_draft(office, who, draft_id, None, declared=(*kept, *fresh))
-
-
-def drop_change(office: Office, who: Who, draft_id: str, place: str) -> OpenDraft:
-    """In an answer: put one place back to what was filed."""
-    now = open_draft(office, who, draft_id)
-    if now.case is None:
-        raise Invalid("Nothing was filed yet that could be put back.")
-    filed = now.history.versions[-1].dossier
-    head, _, rest = place.partition(".")
-    if head == "documents":
-        kept = [a for a in now.dossier.attachments if a.slot != rest]
-        return change_draft(office, who, draft_id, None, attachments=(*kept, *(a for a in filed.attachments if a.slot == rest)))
-    if head == "declarations":
-        kept_ticks = [d for d in now.dossier.declared if d.id != rest]
-        put_back = [d for d in filed.declared if d.id == rest]
-        return change_draft(office, who, draft_id, None, declared=(*kept_ticks, *put_back))
-    if place == "signature":
-        return change_draft(office, who, draft_id, None, signature=filed.signature)
-    answers = {part: dict(given) if isinstance(given, dict) else given for part, given in now.dossier.answers.items()}
-    before = filed.answers.get(head)
-    if isinstance(before, list) or isinstance(answers.get(head), list):
-        answers[head] = before
-    elif isinstance(before, dict) and rest in before:
-        answers.setdefault(head, {})[rest] = before[rest]
-    else:
-        answers.get(head, {}).pop(rest, None)
-    return change_draft(office, who, draft_id, None, answers=answers)
+        draft = own_draft(session, who, draft_id)
+        if seen is not None and draft.counter != seen:
+            raise Stale("This draft was changed in another window. Look at it again before you throw it away.")
+        forget_changes(session, draft_id)
+        session.delete(draft)

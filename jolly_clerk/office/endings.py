@@ -8,9 +8,9 @@ from typing import Any
 from jolly_clerk.core import history as h
 from jolly_clerk.core.fees.account import Ending, Refund
 from jolly_clerk.core.say import money
-from jolly_clerk.office.casework import Loaded, act, load_case, need_move, need_officer
-from jolly_clerk.office.drafts import start_answering
-from jolly_clerk.office.errors import Invalid, NotAllowed
+from jolly_clerk.office.casework import Loaded, act, check_seen, load_case, permit
+from jolly_clerk.office.drafts import forget_changes, start_answering
+from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.papers import plain_letter
 from jolly_clerk.office.telling import act_and_tell
@@ -19,12 +19,6 @@ from jolly_clerk.store.tables import Draft
 
 CLOCK = Who("clock", "The clock of the office", "clock")
 _LETTERS = {"withdrawn": "withdrawn", "not accepted": "not_accepted", "out of scope": "out_of_scope", "lapsed": "lapsed"}
-
-
-def need_applicant(loaded: Loaded, who: Who) -> None:
-    """Raise NotAllowed unless this person filed the case."""
-    if loaded.case.applicant_id != who.id:
-        raise NotAllowed("Only the applicant may do this.")
 
 
 def refund_of(loaded: Loaded, ending: Ending) -> Refund:
@@ -39,47 +33,42 @@ def words_of(text: str, what: str, least: int = 3) -> str:
     return text.strip()[:4000]
 
 
-def take_back(office: Office, who: Who, reference: str, reason: str) -> str:
+def take_back(office: Office, who: Who, reference: str, reason: str, seen: int | None = None) -> str:
     """Take a filing back before checking began: a draft again, the money stays on the account. Returns the draft's id."""
     reason = words_of(reason, "why you take it back")
 
-    def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_applicant(loaded, who)
-        need_move(loaded, "applicant", "take back")
-        return [h.TakenBack(at=office.now(), who=who.id, role="applicant", reason=reason)]
+    def entries(_: Loaded) -> Sequence[h.Entry]:
+        return [h.TakenBack(at=office.now(), who=who.id, role=who.role, reason=reason)]
 
-    done = act(office, who, reference, entries)
+    done = act(office, who, reference, "take back", entries, seen)
     return start_answering(office, who, done.case, done.dossier)
 
 
-def withdraw(office: Office, who: Who, reference: str, reason: str = "") -> Loaded:
+def withdraw(office: Office, who: Who, reference: str, reason: str = "", seen: int | None = None) -> Loaded:
     """Withdraw an application; what comes back by the rules is paid back in the same write."""
-    loaded = load_case(office, who, reference)
-    need_applicant(loaded, who)
-    need_move(loaded, "applicant", "withdraw")
-    done = _end(office, who, reference, "withdrawn", h.Withdrawn, reason.strip()[:4000], "applicant", "withdraw")
+    done = _end(office, who, reference, "withdrawn", h.Withdrawn, reason.strip()[:4000], "withdraw", seen)
     with writing(office.engine) as session:  # a draft of answers, or of one that was taken back, has nothing to go to any more
         for draft in session.query(Draft).where(Draft.case_id == done.case.id):
+            forget_changes(session, draft.id)
             session.delete(draft)
     return done
 
 
 def do_not_accept(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None, lane: str = "") -> Loaded:
     """Do not accept an application, or one lane of it, with grounds."""
-    need_officer(who)
     grounds = words_of(grounds, "on which grounds it is not accepted")
     if lane:
         loaded = load_case(office, who, reference)
-        need_move(loaded, who.role, "do not accept", lane)
-        return _end_lane(office, who, loaded, lane, h.NotAccepted, grounds, seen)
-    return _end(office, who, reference, "not accepted", h.NotAccepted, grounds, who.role, "do not accept", seen)
+        check_seen(office, loaded, who, seen)
+        permit(loaded, who, "do not accept", lane)
+        return _end_lane(office, who, loaded, lane, h.NotAccepted, grounds, "do not accept")
+    return _end(office, who, reference, "not accepted", h.NotAccepted, grounds, "do not accept", seen)
 
 
 def put_out_of_scope(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None) -> Loaded:
     """An application that does not belong here: all but a small fee is paid back."""
-    need_officer(who)
     grounds = words_of(grounds, "where it belongs")
-    return _end(office, who, reference, "out of scope", h.OutOfScope, grounds, who.role, "put out of scope", seen)
+    return _end(office, who, reference, "out of scope", h.OutOfScope, grounds, "put out of scope", seen)
 
 
 def lapse(office: Office, loaded: Loaded, step: Any, grounds: str, lane: str = "") -> Loaded:
@@ -89,12 +78,12 @@ def lapse(office: Office, loaded: Loaded, step: Any, grounds: str, lane: str = "
         return h.Lapsed(**told, step=step)
 
     if lane:
-        return _end_lane(office, CLOCK, loaded, lane, made, grounds, loaded.entries)
-    return _end(office, CLOCK, loaded.case.reference, "lapsed", made, grounds, "clock", "", loaded.entries)
+        return _end_lane(office, CLOCK, loaded, lane, made, grounds, "")
+    return _end(office, CLOCK, loaded.case.reference, "lapsed", made, grounds, "", loaded.entries)
 
 
 def _end_lane(
-    office: Office, who: Who, loaded: Loaded, lane: str, made: Callable[..., h.Entry], grounds: str, seen: int | None
+    office: Office, who: Who, loaded: Loaded, lane: str, made: Callable[..., h.Entry], grounds: str, move: str
 ) -> Loaded:
     """Close the lane of one site; the others go on, and no money moves."""
     sha256 = office.vault.put(plain_letter(office, loaded, "lane_ended", who, lane, grounds=grounds))
@@ -102,7 +91,8 @@ def _end_lane(
     def entries(_: Loaded) -> Sequence[h.Entry]:
         return [made(at=office.now(), who=who.id, role=who.role, lane=lane, grounds=grounds, letter_sha256=sha256)]
 
-    return act_and_tell(office, who, loaded, entries, "lane_ended", sha256, seen, f"{loaded.case.reference}-lane-ended-{lane}")
+    key = f"{loaded.case.reference}-lane-ended-{lane}"
+    return act_and_tell(office, who, loaded, move, entries, "lane_ended", sha256, key, lane=lane)
 
 
 def _end(
@@ -112,21 +102,20 @@ def _end(
     ending: Ending,
     made: Callable[..., h.Entry],
     grounds: str,
-    role: Any,
     move: str,
     seen: int | None = None,
 ) -> Loaded:
+    """End a case: what comes back by the rules is paid back in the same write, and the letter goes out."""
     loaded = load_case(office, who, reference)
+    check_seen(office, loaded, who, seen)
     if move:
-        need_move(loaded, role, move)
+        permit(loaded, who, move)
     currency = loaded.rulebook.edition.currency
     told = {"grounds": grounds, "refund": money(refund_of(loaded, ending).total, currency)}
     name = _LETTERS[ending]
     sha256 = office.vault.put(plain_letter(office, loaded, name, who, **told))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        if move:
-            need_move(now, role, move)
         at, back = office.now(), refund_of(now, ending)
         whole: list[h.Entry] = []
         if back.total:
@@ -134,13 +123,13 @@ def _end(
                 h.PaidBack(
                     at=at,
                     who=who.id,
-                    role=role,
+                    role=who.role,
                     amount=back.total,
                     because=f"the application is {ending}",
                     key=f"{reference}-{ending}",
                     prepaid=back.prepaid,
                 )
             )
-        return [*whole, made(at=at, who=who.id, role=role, grounds=grounds, letter_sha256=sha256)]
+        return [*whole, made(at=at, who=who.id, role=who.role, grounds=grounds, letter_sha256=sha256)]
 
-    return act_and_tell(office, who, loaded, entries, name, sha256, seen)
+    return act_and_tell(office, who, loaded, move, entries, name, sha256)

@@ -10,15 +10,15 @@ from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.history import Entry, Filed, History
 from jolly_clerk.core.reference import make_reference
 from jolly_clerk.office.casework import Loaded, act, assessed, project
-from jolly_clerk.office.drafts import open_draft
-from jolly_clerk.office.errors import NotReady, Stale
+from jolly_clerk.office.drafts import end_draft, open_draft
+from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
 from jolly_clerk.store.database import next_number, writing
-from jolly_clerk.store.tables import Case, Draft
+from jolly_clerk.store.tables import Case
 
 
-def file(office: Office, who: Who, draft_id: str, counter: int | None = None, take_gaps: bool = False) -> str:
+def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_gaps: bool = False) -> str:
     """File a draft; returns the reference. ``take_gaps`` says that the listed gaps were read and accepted.
 
     Raises NotReady with every gap if there are some and they were not accepted, or may not be.
@@ -43,13 +43,10 @@ def file(office: Office, who: Who, draft_id: str, counter: int | None = None, ta
         due_at_filing=due,
         dossier_hash=sealed.hash,
     )
-    expected = ready.draft.counter if counter is None else counter
+    expected = ready.draft.counter if seen is None else seen
 
     def take_draft(session: Session) -> None:
-        draft = session.get(Draft, draft_id)
-        if draft is None or draft.counter != expected:
-            raise Stale("This draft was changed or filed in another window. Look at it again before you file.")
-        session.delete(draft)
+        end_draft(session, who, draft_id, expected)
 
     if ready.case:  # one that was taken back is filed again under its reference
         return _file_again(office, who, ready.case.reference, filed, sealed, take_draft)
@@ -96,5 +93,5 @@ def _file_again(
         session.get_one(Case, case.id).edition_sha256 = filed.edition_sha256
         return made
 
-    act(office, who, reference, entries, sealed=sealed, finish=finish)
+    act(office, who, reference, "", entries, sealed=sealed, finish=finish)
     return reference

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from decimal import Decimal
-from typing import Any
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.clock import answers_due
+from jolly_clerk.core.moves import needs_second
 from jolly_clerk.core.say import day
-from jolly_clerk.office.casework import Loaded, act, key_of, load_case, need_lane, need_move, need_officer
+from jolly_clerk.office.casework import Loaded, act, by, check_seen, key_of, load_case, need_lane, permit
 from jolly_clerk.office.checking import due_if_sent_now
-from jolly_clerk.office.endings import need_applicant, words_of
+from jolly_clerk.office.endings import words_of
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.papers import correction_letter, plain_letter
@@ -19,89 +19,76 @@ from jolly_clerk.office.registers import ask_for_case
 from jolly_clerk.office.telling import act_and_tell
 
 
-def _by(office: Office, who: Who) -> dict[str, Any]:
-    return {"at": office.now(), "who": who.id, "role": who.role}
-
-
 def ask_register(office: Office, who: Who, reference: str, name: str, seen: int | None = None) -> Loaded:
     """Ask a register about a case again; its answer is kept as evidence."""
-    need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "ask a register")
         made = ask_for_case(office, who, loaded.rulebook, loaded.dossier, [name], loaded.case.applicant_id)
         if not made:
             raise NotReady("The answer by which the register is asked is open; ask the applicant for it.")
         return made
 
-    return act(office, who, reference, entries, seen)
+    return act(office, who, reference, "ask a register", entries, seen, relies_on=(f"register:{name}",))
 
 
 def add_requirement(
     office: Office, who: Who, reference: str, title: str, text: str, seen: int | None = None, lane: str = ""
 ) -> Loaded:
     """Ask for something that the rules did not foresee, in one lane."""
-    need_officer(who)
     title, text = words_of(title, "what it is called")[:120], words_of(text, "what would put it right")
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "add a requirement", lane)
         number = 1 + sum(isinstance(e, h.RequirementAdded) for e in loaded.history.entries)
-        return [h.RequirementAdded(**_by(office, who), requirement=f"added-{number}", title=title, text=text, lane=lane)]
+        return [h.RequirementAdded(**by(office, who), requirement=f"added-{number}", title=title, text=text, lane=lane)]
 
-    return act(office, who, reference, entries, seen)
+    return act(office, who, reference, "add a requirement", entries, seen, lane=lane, relies_on=())
 
 
 def arrange_points(
     office: Office, who: Who, reference: str, groups: Sequence[Sequence[str]], seen: int | None = None, lane: str = ""
 ) -> Loaded:
     """Put the points of the next letter of a lane into an order; requirements in one group share a point."""
-    need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "judge", lane)
         there = [id_ for p in loaded.assessment.points_in(lane) for id_ in (p.requirement, *p.also)]
         if sorted(id_ for group in groups for id_ in group) != sorted(there):
             raise Invalid("Name each point once; points are made and taken away by judging.")
-        return [h.PointsArranged(**_by(office, who), lane=lane, groups=tuple(tuple(group) for group in groups if group))]
+        return [h.PointsArranged(**by(office, who), lane=lane, groups=tuple(tuple(group) for group in groups if group))]
 
-    return act(office, who, reference, entries, seen)
+    return act(office, who, reference, "judge", entries, seen, lane=lane)
 
 
 def undo(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
     """Take the own last step back, as long as no letter and no decision went out since."""
-    need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         last = loaded.so_far.undoable.get(who.id)
         if not last or loaded.so_far.ended:
             raise NotReady("There is nothing of yours to take back since the last letter.")
-        return [h.Undone(**_by(office, who), of=last)]
+        return [h.Undone(**by(office, who), of=last)]
 
-    return act(office, who, reference, entries, seen)
+    return act(office, who, reference, "undo", entries, seen)
 
 
 def set_fee(
     office: Office, who: Who, reference: str, line: str, amount: Decimal | None, reason: str, seen: int | None = None
 ) -> Loaded:
     """Waive a fee line (``amount`` None) or set it. Above the limit of the office a second person must confirm it."""
-    need_officer(who)
     reason = words_of(reason, "why")
     if amount is not None and (not Decimal(0) <= amount < Decimal(10_000_000) or amount != amount.quantize(Decimal("0.01"))):
         raise Invalid("An amount is not below zero and has at most two decimals.")
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "set a fee")
         there = next((x for x in loaded.assessment.fees.lines if x.id == line), None)
         if there is None or there.state == "not asked":
             raise NotFound("There is no such fee line in this case.")
         if there.amount is None:
             raise NotReady("This line hangs on an open question; ask for the answer first.")
         new = Decimal("0.00") if amount is None else amount.quantize(Decimal("0.01"))
-        above = abs(there.amount - new) > Decimal(office.settings.fee_limit)
+        above = needs_second(there.amount, new, Decimal(office.settings.fee_limit))
         return [
             h.FeeSet(
-                **_by(office, who),
+                **by(office, who),
                 line=line,
                 amount=new,
                 was=there.amount,
@@ -111,72 +98,64 @@ def set_fee(
             )
         ]
 
-    return act(office, who, reference, entries, seen)
+    return act(office, who, reference, "set a fee", entries, seen, relies_on=(f"line:{line}",))
 
 
 def settle_fee(
     office: Office, who: Who, reference: str, line: str, confirmed: bool, reason: str = "", seen: int | None = None
 ) -> Loaded:
     """The second person's word about a fee that was set: a lead, and not the one who set it."""
-    if who.role != "lead":
-        raise NotAllowed("A fee above the limit is confirmed by a lead.")
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "set a fee")
         waiting = loaded.so_far.fees_waiting.get(line)
         if waiting is None:
             raise NotFound("Nothing waits for a second person there.")
         if waiting.who == who.id:
             raise NotAllowed("You set this yourself; a second person must confirm it.")
-        return [h.FeeSettled(**_by(office, who), line=line, confirmed=confirmed, reason=reason.strip()[:2000])]
+        return [h.FeeSettled(**by(office, who), line=line, confirmed=confirmed, reason=reason.strip()[:2000])]
 
-    return act(office, who, reference, entries, seen)
+    return act(office, who, reference, "settle a fee", entries, seen, relies_on=(f"line:{line}",))
 
 
 def letter_came_back(office: Office, who: Who, reference: str, seen: int | None = None, lane: str = "") -> Loaded:
     """The letter came back undelivered: it never paused the clock."""
-    need_officer(who)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "letter came back", lane)
-        return [h.LetterReturned(**_by(office, who), lane=lane, round=len(need_lane(loaded, lane).rounds))]
+        return [h.LetterReturned(**by(office, who), lane=lane, round=len(need_lane(loaded, lane).rounds))]
 
-    return act(office, who, reference, entries, seen)
+    return act(office, who, reference, "letter came back", entries, seen, lane=lane)
 
 
 def send_again(office: Office, who: Who, reference: str, seen: int | None = None, lane: str = "") -> Loaded:
     """Write the letter that came back anew, with today's date and the new last day, and send it; the pause and the applicant's
     period begin now."""
-    need_officer(who)
     loaded = load_case(office, who, reference)
-    need_move(loaded, who.role, "send again", lane)
+    check_seen(office, loaded, who, seen)
+    permit(loaded, who, "send again", lane)
     latest, due = need_lane(loaded, lane).rounds[-1], due_if_sent_now(office, loaded)
     points = [p.asked for p in latest.points.values()]
     first = loaded.known.calendar.local_day(latest.sent_at)
     sha256 = office.vault.put(correction_letter(office, loaded, who, points, due, lane, came_back=first))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        need_move(now, who.role, "send again", lane)
-        return [h.LetterSentAgain(**_by(office, who), lane=lane, round=latest.no, due=due, letter_sha256=sha256)]
+        return [h.LetterSentAgain(**by(office, who), lane=lane, round=latest.no, due=due, letter_sha256=sha256)]
 
     key = f"{reference}-letter-{key_of(lane)}{latest.no}-again-{loaded.entries}"
-    return act_and_tell(office, who, loaded, entries, "correction", sha256, seen, key, len(points))
+    return act_and_tell(office, who, loaded, "send again", entries, "correction", sha256, key, len(points), lane=lane)
 
 
 def more_time(office: Office, who: Who, reference: str, seen: int | None = None, lane: str = "") -> Loaded:
     """The one extension of the applicant's period: asked for by the applicant, or given by an officer who was called."""
     loaded = load_case(office, who, reference)
-    if not who.is_officer:
-        need_applicant(loaded, who)
-    need_move(loaded, who.role, "more time", lane)
+    check_seen(office, loaded, who, seen)
+    permit(loaded, who, "more time", lane)
     rules, latest = loaded.rulebook.edition.clock.answers, need_lane(loaded, lane).rounds[-1]
     assert rules.once_more is not None
     due = answers_due(latest.paused_from or latest.sent_at, rules.within, loaded.known.calendar, rules.once_more)
     sha256 = office.vault.put(plain_letter(office, loaded, "extended", who, lane, due=day(due)))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        need_move(now, who.role, "more time", lane)
-        return [h.Extended(**_by(office, who), lane=lane, round=latest.no, due=due, letter_sha256=sha256)]
+        return [h.Extended(**by(office, who), lane=lane, round=latest.no, due=due, letter_sha256=sha256)]
 
     key = f"{reference}-extended-{key_of(lane)}{latest.no}"
-    return act_and_tell(office, who, loaded, entries, "extended", sha256, seen, key)
+    return act_and_tell(office, who, loaded, "more time", entries, "extended", sha256, key, lane=lane)

@@ -9,7 +9,7 @@ from typing import Literal
 from sqlalchemy import ColumnElement, func, select
 
 from jolly_clerk.core.clock import Group, days_left, group_of
-from jolly_clerk.core.lifecycle import FINAL
+from jolly_clerk.core.states import FINAL
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Office, Who

@@ -11,17 +11,18 @@ from typing import Literal
 from pydantic.dataclasses import dataclass as schema_once  # its schema is built once, however many routes give it
 
 from jolly_clerk.core.assess import Assessment
-from jolly_clerk.core.corrections import RoundView, offers
+from jolly_clerk.core.assessment_view import AssessmentView
+from jolly_clerk.core.checklist import Offer
+from jolly_clerk.core.corrections import offers
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.facts.findings import Finding, file_findings
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import in_lane
-from jolly_clerk.core.moves import Move
-from jolly_clerk.core.requirements import Offer
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import LANGUAGES, Declaration, Part, Signature
 from jolly_clerk.core.rulebook.wording import plain
 from jolly_clerk.core.say import day, one_of
+from jolly_clerk.core.sides import as_applicant, as_office
 from jolly_clerk.core.story import Moment, NextStep, next_steps, story
 from jolly_clerk.core.time.periods import applicant_last_day
 from jolly_clerk.office.casework import Loaded, load_case, names
@@ -105,7 +106,7 @@ class DraftView:
     words: dict[int, str]
     form: Form
     files: tuple[FileView, ...]
-    assessment: Assessment
+    assessment: AssessmentView
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,7 +173,7 @@ class CaseView:
     seen: int
     today: str
     form: Form
-    assessment: Assessment
+    assessment: AssessmentView
     versions: tuple[VersionView, ...]
     story: tuple[Moment, ...]
     next_steps: tuple[NextStep, ...]
@@ -261,7 +262,7 @@ def draft_view(open_now: OpenDraft) -> DraftView:
         words=open_now.words,
         form=form_of(open_now.rulebook, open_now.assessment),
         files=file_views(open_now.dossier, open_now.known),
-        assessment=for_applicant(open_now.assessment),
+        assessment=as_applicant(open_now.assessment),
     )
 
 
@@ -290,7 +291,7 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         seen=loaded.entries,
         today=today.isoformat(),
         form=form_of(loaded.rulebook, loaded.assessment),
-        assessment=with_names(loaded.assessment, known_names) if inner else for_applicant(loaded.assessment),
+        assessment=as_office(loaded.assessment, known_names) if inner else as_applicant(loaded.assessment),
         versions=versions,
         story=tuple(m for m in moments if inner or not m.inner),
         next_steps=_next_steps(loaded),
@@ -374,55 +375,6 @@ def _offers(loaded: Loaded) -> dict[str, tuple[Offer, ...]]:
         reasons = loaded.rulebook.reasons_for(target)
         found[target] = tuple(Offer(reason.id, reason.title, text.fill(sheet.values).strip()) for reason, text in reasons)
     return found
-
-
-def with_names(assessment: Assessment, known_names: dict[str, str]) -> Assessment:
-    """The assessment with people's names instead of their ids."""
-    named = tuple(
-        replace(r, given=replace(r.given, who=known_names.get(r.given.who, r.given.who)) if r.given else None)
-        for r in assessment.requirements
-    )
-    return replace(assessment, requirements=named)
-
-
-def for_applicant(assessment: Assessment) -> Assessment:
-    """Without what is the office's alone: given standings, points not yet sent, the officer's moves and judgements."""
-    own = tuple(replace(r, given=None, standing=r.proposed) for r in assessment.requirements if r.kind != "added")
-    return replace(
-        assessment,
-        requirements=own,
-        points=(),
-        rounds=_rounds_for_applicant(assessment.rounds),
-        moves=_moves_of_applicant(assessment.moves),
-        refunds=tuple(r for r in assessment.refunds if r.ending == "withdrawn"),
-        next_officer="",
-        lanes=tuple(
-            replace(
-                lane,
-                points=(),
-                judged=0,
-                rounds=_rounds_for_applicant(lane.rounds),
-                moves=_moves_of_applicant(lane.moves),
-                next_officer="",
-            )
-            for lane in assessment.lanes
-        ),
-    )
-
-
-def _moves_of_applicant(moves: tuple[Move, ...]) -> tuple[Move, ...]:
-    return tuple(m for m in moves if m.role == "applicant")
-
-
-def _rounds_for_applicant(rounds: tuple[RoundView, ...]) -> tuple[RoundView, ...]:
-    return tuple(
-        replace(
-            r,
-            unasked=tuple(replace(u, taken=False) for u in r.unasked),
-            points=tuple(replace(p, state="answered") if p.state in ("closed", "asked again") else p for p in r.points),
-        )
-        for r in rounds
-    )
 
 
 def file_of_case(office: Office, who: Who, reference: str, sha256: str) -> Attachment:

@@ -12,6 +12,7 @@ from pathlib import Path
 from sqlalchemy import Engine
 
 from jolly_clerk.core.facts.reading import Reading
+from jolly_clerk.core.roles import Role, RoleInfo, about
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.settings import Settings, read_settings
@@ -28,17 +29,22 @@ class Who:
 
     id: str
     name: str
-    role: str
+    role: Role
 
     @property
-    def is_officer(self) -> bool:
-        """True for the roles that judge cases."""
-        return self.role in ("officer", "lead")
+    def may(self) -> RoleInfo:
+        """What the role may do at all."""
+        return about(self.role)
 
     @property
     def sees_all(self) -> bool:
         """True for the roles that may read every case."""
-        return self.role in ("officer", "lead", "reviewer", "auditor")
+        return self.may.sees_all
+
+    @property
+    def is_officer(self) -> bool:
+        """True for the roles that judge cases."""
+        return self.may.moves == "officer"
 
 
 @dataclass
@@ -58,6 +64,7 @@ class Office:
     readings: dict[tuple[str, str], Reading] = field(default_factory=dict)
     rulebooks: dict[str, Rulebook] = field(default_factory=dict)
     calendars: dict[str, Calendar] = field(default_factory=dict)
+    calendar_of: dict[str, str] = field(default_factory=dict)
 
     @property
     def takes_cards(self) -> bool:

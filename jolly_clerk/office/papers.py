@@ -11,6 +11,7 @@ from jolly_clerk.core.assess import Assessment
 from jolly_clerk.core.corrections import PointToAsk
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Answers
+from jolly_clerk.core.fees.account import covered_by, stage_of
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.form_views import WayIn
 from jolly_clerk.core.permit import permit_says
@@ -62,13 +63,15 @@ def correction_letter(
     return _letter(office, loaded, on, "correction", values, points, who, lane, note)
 
 
-def acceptance_letter(office: Office, loaded: Loaded, who: Who, target: date, name: str = "complete", lane: str = "") -> bytes:
+def acceptance_letter(
+    office: Office, loaded: Loaded, who: Who, target: date | None, name: str = "complete", lane: str = ""
+) -> bytes:
     """The letter that says that the application is complete, or (``lane_complete``) one lane of it."""
     on = loaded.known.calendar.local_day(office.now())
     values = {
         **loaded_values(loaded),
         **BLANK,
-        "target": day(target),
+        "target": day(target) if target else f"{loaded.rulebook.edition.clock.decision.within} after the payment",
         **_due_after_check(loaded, on),
         "lane": _called(loaded, lane),
     }
@@ -121,7 +124,7 @@ def way_in_letter(office: Office, rules: Rulebook, answers: Answers, decided: Wa
     return render("letter", {**head, **texts, "note": "", "points": points, "officer": ""})
 
 
-def permit(office: Office, loaded: Loaded, code: str, granted: h.Granted) -> bytes:
+def permit_paper(office: Office, loaded: Loaded, code: str, granted: h.Granted) -> bytes:
     """The permit: what is permitted, where, to whom, with the code that anyone can verify."""
     calendar, sheet = loaded.known.calendar, loaded.sheet
     rows = [{"label": label, "value": value} for label, value in permit_says(sheet, loaded.so_far)]
@@ -209,20 +212,23 @@ def _size(count: int) -> str:
 
 def payment_receipt(office: Office, loaded: Loaded, paid: h.Paid) -> bytes:
     """The receipt of one payment, with the lines it was for."""
-    on = loaded.known.calendar.local_day(paid.at)
-    currency = loaded.rulebook.edition.currency
-    late = loaded.so_far.granted is not None and paid.at >= loaded.so_far.granted.at
-    stage, fees = ("at issue", loaded.assessment.fees) if late else ("at filing", _as_filed(loaded).fees)
-    lines = [line for line in fees.lines if line.stage == stage and line.state == "settled"]
-    spent = paid.amount - paid.prepaid
-    covers = sum((line.amount or 0) for line in lines) == spent
-    rows = [{"label": line.title, "amount": money(line.amount or 0), "note": line.working()} for line in lines] if covers else []  # type: ignore[arg-type]
-    if not covers and spent:
-        rows = [{"label": f"Fee due {stage}, in part or further amount", "amount": money(spent), "note": ""}]
-    if paid.prepaid:
-        rows.append(
-            {"label": "Prepaid for the permit fee", "amount": money(paid.prepaid), "note": "comes back whole until issue"}
-        )
+    on, currency = loaded.known.calendar.local_day(paid.at), loaded.rulebook.edition.currency
+    at_filing = stage_of(loaded.so_far, paid) == "at filing"
+    fees = (_as_filed(loaded) if at_filing else loaded.assessment).fees
+    covered = covered_by(loaded.rulebook, loaded.so_far, fees, paid)
+    rows = [
+        {
+            "label": c.line.title,
+            "amount": money(c.amount),
+            "note": c.line.working() if c.whole else f"in part, of {money(c.line.low, currency)}",
+        }
+        for c in covered.lines
+    ]
+    if covered.over:
+        rows.append({"label": "More than was due then", "amount": money(covered.over), "note": ""})
+    if covered.prepaid:
+        what = " and ".join(covered.prepaid_for) or "a later stage"
+        rows.append({"label": f"Prepaid: {what}", "amount": money(covered.prepaid), "note": "comes back whole until issue"})
     return render(
         "receipt",
         {

@@ -9,6 +9,7 @@ from datetime import timedelta
 
 from sqlalchemy import delete, func, select
 
+from jolly_clerk.core.roles import STAFF, Role
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.store.database import reading, writing
@@ -39,7 +40,7 @@ def _hash(secret: str) -> str:
     return hashlib.sha256(secret.encode()).hexdigest()
 
 
-def add_person(office: Office, id_: str, name: str, role: str, mail: str = "") -> Who:
+def add_person(office: Office, id_: str, name: str, role: Role, mail: str = "") -> Who:
     """Add a person, or put name and role right if the id is there."""
     with writing(office.engine) as session:
         session.merge(Person(id=id_, name=name, role=role, mail=mail))
@@ -100,7 +101,7 @@ def looking_too(office: Office, who: Who, case_id: str) -> list[str]:
     since = office.now() - TOGETHER
     with reading(office.engine) as session:
         looked = select(Person.name).join(CaseRead, CaseRead.person_id == Person.id)
-        looked = looked.where(CaseRead.case_id == case_id, CaseRead.at > since, Person.id != who.id, Person.role != "applicant")
+        looked = looked.where(CaseRead.case_id == case_id, CaseRead.at > since, Person.id != who.id, Person.role.in_(STAFF))
         return sorted(session.scalars(looked.distinct()))
 
 

@@ -1,14 +1,9 @@
-"""What an applicant's account says of the person, and a filing that begins with it."""
+"""What an applicant's account says of the person; filings begin with it."""
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
-from datetime import datetime
-from typing import Any
+from dataclasses import dataclass
 
-from jolly_clerk.core.dossier.model import Answers, Prefilled
-from jolly_clerk.core.form_views import PROFILE
-from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.store.database import reading, writing
@@ -49,16 +44,3 @@ def keep_profile(office: Office, who: Who, address: str, telephone: str) -> Prof
             raise NotFound("There is no such person.")
         own.address, own.telephone = address, telephone
     return profile(office, who)
-
-
-def begin_with(rulebook: Rulebook, told: Profile, answers: Answers, at: datetime) -> tuple[Answers, tuple[Prefilled, ...]]:
-    """The answers of a new filing, with what the profile knows where nothing was answered yet, and where it came from."""
-    known = asdict(told)
-    begun: dict[str, Any] = {part: dict(given) if isinstance(given, dict) else given for part, given in answers.items()}
-    filled = []
-    for place, node in rulebook.questions.items():
-        source = node.question.profile
-        if source and known[source] and node.question.id not in begun.get(node.part.id, {}):
-            begun.setdefault(node.part.id, {})[node.question.id] = known[source]
-            filled.append(Prefilled(place=place, source=PROFILE, key=source, value=known[source], at=at))
-    return begun, tuple(filled)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from jolly_clerk.core.dossier.differences import raw_answers
 from jolly_clerk.core.dossier.model import Dossier
@@ -111,7 +110,6 @@ def ask_for_case(
 ) -> list[RegisterAsked]:
     """Ask registers about a case; each answer, or that there was none, becomes an entry."""
     flat, made = raw_answers(dossier), []
-    role: Any = who.role
     for name in names:
         register = register_of(rulebook, name)
         key = str(flat.get(register.asked_by) or "").strip()
@@ -122,5 +120,5 @@ def ask_for_case(
             row = _entry(office, name, register, key, applicant_id)
         except NoAnswer:
             trouble = SILENT
-        made.append(RegisterAsked(at=office.now(), who=who.id, role=role, name=name, key=key[:200], row=row, trouble=trouble))
+        made.append(RegisterAsked(at=office.now(), who=who.id, role=who.role, name=name, key=key[:200], row=row, trouble=trouble))
     return made

@@ -5,22 +5,21 @@ from __future__ import annotations
 import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import Decimal
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.fees.account import held_as_bond
+from jolly_clerk.core.fees.account import open_amount
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.permit import permit_says
 from jolly_clerk.core.say import day, money
-from jolly_clerk.office.casework import Loaded, act, assessed, load_case, need_move, need_officer
-from jolly_clerk.office.endings import words_of
-from jolly_clerk.office.errors import NotAllowed, NotFound
+from jolly_clerk.office.casework import Loaded, act, assessed, check_seen, load_case, permit
+from jolly_clerk.office.endings import refund_of, words_of
+from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.mailing import put_out
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.papers import permit, plain_letter
+from jolly_clerk.office.papers import permit_paper, plain_letter
 from jolly_clerk.office.people import person
 from jolly_clerk.office.telling import act_and_tell
 from jolly_clerk.store.chain import load_history
@@ -40,22 +39,13 @@ def reviewers(office: Office) -> list[Who]:
 
 def hand_over(office: Office, who: Who, reference: str, to: str, seen: int | None = None) -> Loaded:
     """Hand a complete case over to one reviewer."""
-    need_officer(who)
     if person(office, to).role != "reviewer":
         raise NotFound("There is no such reviewer.")
 
-    def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, who.role, "hand over")
-        return [h.HandedOver(at=office.now(), who=who.id, role=who.role, to=to)]  # type: ignore[arg-type]
+    def entries(_: Loaded) -> Sequence[h.Entry]:
+        return [h.HandedOver(at=office.now(), who=who.id, role=who.role, to=to)]
 
-    return act(office, who, reference, entries, seen)
-
-
-def _need_reviewer(loaded: Loaded, who: Who) -> None:
-    if who.role != "reviewer":
-        raise NotAllowed("Only a reviewer decides.")
-    if loaded.so_far.handed and loaded.so_far.handed.to != who.id:
-        raise NotAllowed("This case was handed to another reviewer.")
+    return act(office, who, reference, "hand over", entries, seen)
 
 
 def new_code() -> str:
@@ -66,26 +56,22 @@ def new_code() -> str:
 def grant(office: Office, who: Who, reference: str, conditions: str = "", seen: int | None = None) -> Loaded:
     """Grant an application: what is due at issue falls due, less what was prepaid; if nothing is open the permit goes out at once."""
     loaded = load_case(office, who, reference)
-    _need_reviewer(loaded, who)
-    need_move(loaded, "reviewer", "grant")
+    check_seen(office, loaded, who, seen)
+    permit(loaded, who, "grant")
     code, conditions = new_code(), conditions.strip()[:4000]
     due, currency = loaded.assessment.fees.total("at issue").low, loaded.rulebook.edition.currency
-    accepted = loaded.so_far.accepted
-    before = loaded.assessment.fees.total("at filing").low + (accepted.due if accepted else 0)
-    still = max(before + due - loaded.so_far.paid, Decimal(0))
+    granted = h.Granted(at=office.now(), who=who.id, role=who.role, grounds=conditions, due=due, code=code)
+    still = open_amount(fold((*loaded.history.entries, granted)), loaded.assessment.fees)
     sha256 = office.vault.put(plain_letter(office, loaded, "granted", who, grounds=conditions, amount=money(still, currency)))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        need_move(now, "reviewer", "grant")
-        granted = h.Granted(
-            at=office.now(), who=who.id, role="reviewer", grounds=conditions, letter_sha256=sha256, due=due, code=code
-        )
-        return [granted, *issue(office, now, [granted])]
+        told = granted.model_copy(update={"at": office.now(), "letter_sha256": sha256})
+        return [told, *issue(office, now, [told])]
 
     def permit_too(session: Session, case: Case, made: Sequence[h.Entry]) -> None:
         put_out_permit(office, session, case, made)
 
-    return act_and_tell(office, who, loaded, entries, "granted", sha256, seen, also=permit_too)
+    return act_and_tell(office, who, loaded, "grant", entries, "granted", sha256, also=permit_too)
 
 
 def issue(office: Office, loaded: Loaded, fresh: Sequence[h.Entry]) -> list[h.Entry]:
@@ -111,7 +97,7 @@ def issue(office: Office, loaded: Loaded, fresh: Sequence[h.Entry]) -> list[h.En
                 prepaid=min(case.prepaid, now.assessment.account.over),
             )
         )
-    sha256 = office.vault.put(permit(office, now, granted.code, granted))
+    sha256 = office.vault.put(permit_paper(office, now, granted.code, granted))
     made.append(h.PermitIssued(at=at, who="office", role="office", code=granted.code, permit_sha256=sha256))
     return made
 
@@ -127,32 +113,23 @@ def refuse(office: Office, who: Who, reference: str, grounds: str, seen: int | N
     """Refuse an application, with grounds. What was prepaid comes back, and a bond."""
     grounds = words_of(grounds, "on which grounds it is refused")
     loaded = load_case(office, who, reference)
-    _need_reviewer(loaded, who)
-    need_move(loaded, "reviewer", "refuse")
+    check_seen(office, loaded, who, seen)
+    permit(loaded, who, "refuse")
     sha256 = office.vault.put(plain_letter(office, loaded, "refused", who, grounds=grounds))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        need_move(now, "reviewer", "refuse")
-        at, prepaid = office.now(), now.so_far.prepaid
-        bond = held_as_bond(now.so_far, now.assessment.fees)
-        back: list[h.Entry] = []
-        if prepaid or bond:
-            what = "what was prepaid for the issue" if prepaid else "the bond"
-            because = f"{what} comes back, since nothing is issued"
-            back.append(
-                h.PaidBack(
-                    at=at,
-                    who=who.id,
-                    role="reviewer",
-                    amount=prepaid + bond,
-                    because=because,
-                    key=f"{reference}-refused",
-                    prepaid=prepaid,
-                )
-            )
-        return [*back, h.Refused(at=at, who=who.id, role="reviewer", grounds=grounds, letter_sha256=sha256)]
+        at, back = office.now(), refund_of(now, "refused")
+        refused = h.Refused(at=at, who=who.id, role=who.role, grounds=grounds, letter_sha256=sha256)
+        if not back.total:
+            return [refused]
+        what = "what was prepaid for the issue" if back.prepaid else "the bond"
+        because, key = f"{what} comes back, since nothing is issued", f"{reference}-refused"
+        paid_back = h.PaidBack(
+            at=at, who=who.id, role=who.role, amount=back.total, because=because, key=key, prepaid=back.prepaid
+        )
+        return [paid_back, refused]
 
-    return act_and_tell(office, who, loaded, entries, "refused", sha256, seen)
+    return act_and_tell(office, who, loaded, "refuse", entries, "refused", sha256)
 
 
 @dataclass(frozen=True, slots=True)

@@ -98,14 +98,17 @@ def rulebook(office: Office, sha256: str) -> Rulebook:
 
 def calendar_of(office: Office, edition_sha256: str, session: Session | None = None) -> Calendar:
     """The calendar that was published with an edition; looked up in the caller's transaction if there is one."""
-    with nullcontext(session) if session else reading(office.engine) as own:
-        edition = own.get(PublishedEdition, edition_sha256)
-    if edition is None:
-        raise NotFound("This edition was never published.")
-    found = office.calendars.get(edition.calendar_sha256)
+    calendar_sha256 = office.calendar_of.get(edition_sha256)
+    if calendar_sha256 is None:
+        with nullcontext(session) if session else reading(office.engine) as own:
+            edition = own.get(PublishedEdition, edition_sha256)
+        if edition is None:
+            raise NotFound("This edition was never published.")
+        calendar_sha256 = office.calendar_of[edition_sha256] = edition.calendar_sha256
+    found = office.calendars.get(calendar_sha256)
     if found is None:
-        found = read_calendar(office.vault.get(edition.calendar_sha256).decode(), "calendar")
-        office.calendars[edition.calendar_sha256] = found
+        found = read_calendar(office.vault.get(calendar_sha256).decode(), "calendar")
+        office.calendars[calendar_sha256] = found
     return found
 
 
@@ -128,13 +131,18 @@ def known_for(office: Office, edition_sha256: str, hashes: set[str], session: Se
     """
     readings: dict[str, Reading] = {}
     with nullcontext(session) if session else reading(office.engine) as own:
-        wanted = select(StoredReading).where(StoredReading.sha256.in_(hashes)).order_by(StoredReading.read_at)
-        for row in own.scalars(wanted):
-            key = (row.sha256, row.reader)
-            found = office.readings.get(key)
-            if found is None:
-                if len(office.readings) > MOST_READINGS:
-                    office.readings.clear()
-                found = office.readings[key] = Reading.model_validate_json(row.reading)
-            readings[row.sha256] = found
+        keys = select(StoredReading.sha256, StoredReading.reader).where(StoredReading.sha256.in_(hashes))
+        for sha256, reader in own.execute(keys.order_by(StoredReading.read_at)).all() if hashes else ():
+            readings[sha256] = _reading(office, own, sha256, reader)
         return Known(calendar_of(office, edition_sha256, own), readings)
+
+
+def _reading(office: Office, session: Session, sha256: str, reader: str) -> Reading:
+    """A stored reading; the text of one that was parsed before is not loaded again."""
+    found = office.readings.get((sha256, reader))
+    if found is None:
+        if len(office.readings) > MOST_READINGS:
+            office.readings.clear()
+        text = session.get_one(StoredReading, (sha256, reader)).reading
+        found = office.readings[sha256, reader] = Reading.model_validate_json(text)
+    return found

@@ -5,17 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.dossier.model import Attachment
-from jolly_clerk.office.casework import Loaded, act, load_case, need_move
-from jolly_clerk.office.drafts import clean_name, keep_file, too_large
+from jolly_clerk.core.roles import about
+from jolly_clerk.office.attaching import clean_name, keep_file, too_large
+from jolly_clerk.office.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.endings import words_of
-from jolly_clerk.office.errors import NotAllowed, TooLarge
+from jolly_clerk.office.errors import TooLarge
 from jolly_clerk.office.mailing import deliver_soon, put_out
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.store.database import reading
@@ -40,8 +40,7 @@ class Message:
 def write(office: Office, who: Who, reference: str, text: str, files: Sequence[tuple[str, bytes]] = ()) -> Loaded:
     """Write a message in a case; the other side gets a mail that says so."""
     loaded = load_case(office, who, reference)
-    role: Any = who.role
-    need_move(loaded, role, "write") if role != "auditor" else _refuse()
+    permit(loaded, who, "write")
     text = words_of(text, "what you want to tell", 1)
     if len(files) > MOST_FILES:
         raise TooLarge(f"At most {MOST_FILES} files go with one message.")
@@ -51,41 +50,32 @@ def write(office: Office, who: Who, reference: str, text: str, files: Sequence[t
         h.Attached(name=clean_name(name), sha256=keep_file(office, content), size=len(content)) for name, content in files
     )
 
-    def entries(now: Loaded) -> Sequence[h.Entry]:
-        need_move(now, role, "write")
-        return [h.MessageSent(at=office.now(), who=who.id, role=role, text=text, files=attached)]
+    def entries(_: Loaded) -> Sequence[h.Entry]:
+        return [h.MessageSent(at=office.now(), who=who.id, role=who.role, text=text, files=attached)]
 
     def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
         key = f"{reference}-message-{loaded.entries + 1}"
         subject = f"A message about {reference}"
-        if role != "applicant":
+        if who.may.staff:
             put_out(session, case, key, subject, "", office.now(), "The office has written to you in your case.")
         elif case.officer_id:
             officer = session.get_one(Person, case.officer_id)
             put_out(session, case, key, subject, "", office.now(), "The applicant has written in a case of yours.", officer.mail)
         return made
 
-    done = act(office, who, reference, entries, finish=out)
+    done = act(office, who, reference, "write", entries, finish=out)
     deliver_soon(office)
     return done
 
 
-def _refuse() -> None:
-    raise NotAllowed("An auditor reads and changes nothing.")
-
-
 def note(office: Office, who: Who, reference: str, text: str) -> Loaded:
     """Write an internal note."""
-    if not who.sees_all or who.role == "auditor":
-        raise NotAllowed("Internal notes belong to the office.")
     text = words_of(text, "what should be noted", 1)
-    role: Any = who.role
 
-    def entries(loaded: Loaded) -> Sequence[h.Entry]:
-        need_move(loaded, role, "note")
-        return [h.NoteWritten(at=office.now(), who=who.id, role=role, text=text)]
+    def entries(_: Loaded) -> Sequence[h.Entry]:
+        return [h.NoteWritten(at=office.now(), who=who.id, role=who.role, text=text)]
 
-    return act(office, who, reference, entries)
+    return act(office, who, reference, "note", entries)
 
 
 def messages(
@@ -96,7 +86,7 @@ def messages(
     with reading(office.engine) as session:
         for no, entry in enumerate(loaded.history.entries, 1):
             if isinstance(entry, h.MessageSent):
-                ours = entry.role != "applicant"
+                ours = about(entry.role).staff
                 read_at = _first_read(session, loaded.case, entry.at, ours)
                 told.append(Message(no, entry.at, names.get(entry.who, entry.who), ours, entry.text, entry.files, read_at))
             elif isinstance(entry, h.NoteWritten) and inner:

@@ -18,18 +18,26 @@ def act_and_tell(
     office: Office,
     who: Who,
     loaded: Loaded,
+    move: str,
     entries: Decide,
     letter: str,
     sha256: str,
-    seen: int | None = None,
     key: str = "",
     count: int = 0,
     also: Callable[[Session, Case, Sequence[Entry]], None] | None = None,
+    *,
+    lane: str = "",
 ) -> Loaded:
     """Append what ``entries`` decide and lay the letter out, both or neither; then let it go.
 
-    ``loaded`` is the case for which the letter was rendered: if it has moved since, Stale is raised. ``letter`` names the
-    text of the rulebook, ``count`` goes into its subject, ``key`` tells letters of the same name apart.
+    Args:
+        loaded: the case for which the letter was rendered. If anything that a move relies on was touched since, Stale is raised.
+        move: the move that is made; empty for what happens by itself.
+        letter: the name of its text in the rulebook.
+        sha256: the rendered letter in the vault.
+        key: tells letters of the same name apart.
+        count: goes into the subject.
+        also: further rows in the same write.
     """
     reference = loaded.case.reference
 
@@ -40,6 +48,6 @@ def act_and_tell(
             also(session, case, made)
         return made
 
-    done = act(office, who, reference, entries, loaded.entries if seen is None else seen, finish=out)
+    done = act(office, who, reference, move, entries, loaded.entries, finish=out, lane=lane)
     deliver_soon(office)
     return done

@@ -8,12 +8,14 @@ from typing import Any
 from pydantic.dataclasses import dataclass as schema_once
 
 from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.assessment_view import AssessmentView
 from jolly_clerk.core.dossier.model import Answers, Dossier
 from jolly_clerk.core.form_views import WayIn
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.sides import as_applicant
 from jolly_clerk.office.errors import Invalid, NotReady
-from jolly_clerk.office.looking import Form, for_applicant, form_of
+from jolly_clerk.office.looking import Form, form_of
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.papers import way_in_letter
 from jolly_clerk.office.rulebooks import calendar_of, edition_on, office_calendar, rulebook
@@ -27,7 +29,7 @@ class WayInView:
     ask_next: tuple[str, ...]
     answered: tuple[str, ...]
     decided: WayIn | None
-    assessment: Assessment
+    assessment: AssessmentView
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +68,7 @@ def ask(office: Office, kind: str, answers: Answers) -> WayInView:
         if set(hangs_on) <= set(looked.rules.way_in_asks)
         else hangs_on
     )
-    return WayInView(form_of(looked.rules), open_now, answered, decided, for_applicant(looked.assessment))
+    return WayInView(form_of(looked.rules), open_now, answered, decided, as_applicant(looked.assessment))
 
 
 def letter(office: Office, kind: str, answers: Answers) -> bytes:

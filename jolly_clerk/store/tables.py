@@ -10,6 +10,8 @@ from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
+from jolly_clerk.core.roles import Role
+
 
 class Instant(TypeDecorator[datetime]):
     """An instant, kept in UTC and given back with its zone."""
@@ -38,7 +40,7 @@ class Person(Base):
     __tablename__ = "people"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     name: Mapped[str] = mapped_column(String(120))
-    role: Mapped[str] = mapped_column(String(20))
+    role: Mapped[Role] = mapped_column(String(20))
     mail: Mapped[str] = mapped_column(String(200), default="", index=True)
     password_hash: Mapped[str] = mapped_column(String(200), default="")
     left_at: Mapped[datetime | None] = mapped_column(default=None)
@@ -99,6 +101,18 @@ class Draft(Base):
     words: Mapped[dict[str, Any]]
     counter: Mapped[int] = mapped_column(default=1)
     kept_at: Mapped[datetime]
+
+
+class DraftChange(Base):
+    """One change of a draft: the revision that it made, and what stood before at the places that it touched (a list with the value,
+    or an empty one), so that a window that saw an older state can be merged."""
+
+    __tablename__ = "draft_changes"
+    draft_id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    revision: Mapped[int] = mapped_column(primary_key=True)
+    who_id: Mapped[str] = mapped_column(String(40))
+    at: Mapped[datetime]
+    before: Mapped[dict[str, Any]]
 
 
 class Case(Base):

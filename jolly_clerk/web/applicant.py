@@ -8,7 +8,19 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Depends, File, Form, Query, UploadFile
 from pydantic import BaseModel, Field
 
-from jolly_clerk.office import answering, drafts, endings, filing, lists, looking, paying, prefilling, registers
+from jolly_clerk.office import (
+    answering,
+    attaching,
+    drafts,
+    endings,
+    filing,
+    lists,
+    looking,
+    paying,
+    prefilling,
+    registers,
+    signing,
+)
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Who
 from jolly_clerk.standins.terminal import Outcome
@@ -184,39 +196,39 @@ def attach(
 ) -> looking.DraftView:
     """Attach a file to a slot; it is read at once."""
     name, most = file.filename or "", office.settings.most_upload_mb * 1_000_000
-    drafts.too_large(office, drafts.clean_name(name), file.size or 0)
+    attaching.too_large(office, attaching.clean_name(name), file.size or 0)
     content = file.file.read(most + 1)
-    return looking.draft_view(drafts.attach(office, who, draft, slot, name, content))
+    return looking.draft_view(attaching.attach(office, who, draft, slot, name, content))
 
 
 @router.delete("/drafts/{draft}/files/{attachment}")
 def detach(draft: str, attachment: str, office: TheOffice, who: Applicant) -> looking.DraftView:
     """Take a file out of a draft."""
-    return looking.draft_view(drafts.detach(office, who, draft, attachment))
+    return looking.draft_view(attaching.detach(office, who, draft, attachment))
 
 
 @router.post("/drafts/{draft}/signature")
 def sign(draft: str, body: Sign, office: TheOffice, who: Applicant) -> looking.DraftView:
     """Sign the declaration."""
-    return looking.draft_view(drafts.sign(office, who, draft, body.name))
+    return looking.draft_view(signing.sign(office, who, draft, body.name))
 
 
 @router.delete("/drafts/{draft}/signature")
 def unsign(draft: str, office: TheOffice, who: Applicant) -> looking.DraftView:
     """Take the signature back."""
-    return looking.draft_view(drafts.unsign(office, who, draft))
+    return looking.draft_view(signing.unsign(office, who, draft))
 
 
 @router.put("/drafts/{draft}/declarations/{declaration}")
 def declare(draft: str, declaration: str, body: Tick, office: TheOffice, who: Applicant) -> looking.DraftView:
     """Tick a declaration, or take the tick back."""
-    return looking.draft_view(drafts.declare(office, who, draft, declaration, body.ticked))
+    return looking.draft_view(signing.declare(office, who, draft, declaration, body.ticked))
 
 
 @router.post("/drafts/{draft}/drop")
 def drop(draft: str, body: Drop, office: TheOffice, who: Applicant) -> looking.DraftView:
     """In an answer: put one place back to what was filed."""
-    return looking.draft_view(drafts.drop_change(office, who, draft, body.place))
+    return looking.draft_view(signing.drop_change(office, who, draft, body.place))
 
 
 @router.post("/drafts/{draft}/filing", status_code=201)

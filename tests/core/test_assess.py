@@ -10,7 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.assess import ASSESSMENT, assess
+from jolly_clerk.core.assess import assess
+from jolly_clerk.core.assessment_view import ASSESSMENT, assessment_view
 from jolly_clerk.core.dossier.model import Attachment, Dossier, Version
 from jolly_clerk.core.history import History
 from jolly_clerk.core.known import Known
@@ -159,10 +160,10 @@ class Judging(unittest.TestCase):
         self.assertEqual((found.proposed, found.standing), ("to read", "met"))
 
     def test_it_holds_only_while_its_evidence_stays(self) -> None:
+        from jolly_clerk.core.checklist import Evidence
         from jolly_clerk.core.fees.sheet import fee_sheet
         from jolly_clerk.core.form import read_answers
         from jolly_clerk.core.lifecycle import fold
-        from jolly_clerk.core.requirements import Evidence
 
         first = dossier()
         sheet = fee_sheet(read_answers(BW, first.answers, date(2026, 11, 5), date(2026, 11, 5)))
@@ -268,7 +269,7 @@ class TheDoor(unittest.TestCase):
     )
     def test_whatever_is_answered_it_is_assessed_and_always_the_same(self, given_: dict) -> None:
         strange = Dossier(answers=given_)
-        one, two = (ASSESSMENT.dump_json(assessed(strange).whole()) for _ in range(2))
+        one, two = (ASSESSMENT.dump_json(assessment_view(assessed(strange))) for _ in range(2))
         self.assertEqual(one, two)
 
     def test_payments_with_one_key_count_once(self) -> None:

@@ -7,7 +7,7 @@ from datetime import date, time
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
-from jolly_clerk.core.form import Sheet, question_at, read_answers, read_part
+from jolly_clerk.core.form import Sheet, question_at, read_answers
 from jolly_clerk.core.known import CalendarFile
 from jolly_clerk.shelf.nodes import UnreadableRulebook
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_calendar, read_rulebook
@@ -97,7 +97,6 @@ class Asked(unittest.TestCase):
         self.assertEqual(read({}).deciding(line.of), ["gate.open"])
 
     def test_places(self) -> None:
-        self.assertEqual(read_part(BW, "works.area"), "works")
         self.assertEqual(question_at(BW, "works.area"), BW.questions["works.area"])
         nets = read_rulebook(REPEATS, "zz.yaml").rulebook
         self.assertEqual(question_at(nets, "net.7.length"), nets.questions["net.length"])

@@ -11,7 +11,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.assess import ASSESSMENT, Assessment, assess
+from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.assessment_view import ASSESSMENT, assessment_view
 from jolly_clerk.core.clock import holder_by_day
 from jolly_clerk.core.dossier.lanes import take_lane
 from jolly_clerk.core.dossier.model import Dossier
@@ -81,7 +82,7 @@ class EveryKind(unittest.TestCase):
     @given(dossiers())
     def test_whatever_is_answered_it_is_assessed_and_adds_up(self, made: tuple[Rulebook, Dossier]) -> None:
         rulebook, dossier = made
-        a = looked(rulebook, dossier).whole()
+        a = assessment_view(looked(rulebook, dossier))
         for total in a.fees.totals:
             lines = [x for x in a.fees.lines if x.stage == total.stage and not x.told_only and x.state != "not asked"]
             self.assertEqual(sum((x.low for x in lines), Decimal(0)), total.low)
@@ -98,9 +99,9 @@ class EveryKind(unittest.TestCase):
     @settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow])
     @given(dossiers())
     def test_the_same_gives_the_same(self, made: tuple[Rulebook, Dossier]) -> None:
-        one, other = (ASSESSMENT.dump_json(looked(*made).whole()) for _ in range(2))
+        one, other = (ASSESSMENT.dump_json(assessment_view(looked(*made))) for _ in range(2))
         self.assertEqual(one, other)
-        self.assertEqual(looked(*made).requirements, looked(*made).whole().requirements)
+        self.assertEqual(assessment_view(looked(*made)).requirements, assessment_view(looked(*made)).requirements)
 
     @settings(max_examples=60)
     @given(st.sampled_from([e for e in EDITIONS if e.edition.kind == "IP"]), st.integers(1, 60), st.integers(0, 20))

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import unittest
-from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.assessment_view import requirement_view
+from jolly_clerk.core.checklist import Evidence, Given, Line, Place, Requirement
+from jolly_clerk.core.checklist.requirement import Explanation
 from jolly_clerk.core.corrections import missing_from, offers, proposed_words
 from jolly_clerk.core.dossier.differences import Difference
 from jolly_clerk.core.dossier.model import Dossier, Signing, Version
@@ -16,7 +18,6 @@ from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.history import History
 from jolly_clerk.core.lifecycle import fold
-from jolly_clerk.core.requirements import Evidence, Given, Place, Requirement, Words
 from tests.helpers import BW, answers, assessed, at, dossier
 
 DAY = date(2026, 11, 5)
@@ -210,43 +211,57 @@ class WhatWasLookedAt(unittest.TestCase):
         self.assertEqual(self.mark(base, *places), self.mark(turned, *places))
 
 
+class Looked(Line):
+    """A line that notes what is asked of it."""
+
+    def __init__(self, looked: list[str]) -> None:
+        self.id, self.kind, self.plain_title, self.item_label = "r", "rule", "R", ""
+        self.at, self.lane, self.stops_filing = ["a.b"], "", True
+        self.looked = looked
+
+    def propose(self) -> Any:
+        self.looked.append("propose r")
+        return "wanting"
+
+    def explain(self, proposed: Any) -> Explanation:
+        self.looked.append("explain r")
+        return Explanation("part", "says", "1", f"It is {proposed}.", "Mend it.", (Place("a.b", "A, B"),))
+
+
 class WhenTheyAreLookedAt(unittest.TestCase):
-    """A standing is there at once; what was proposed beneath a given one, and the words, are made when somebody looks."""
+    """What is proposed beneath a given standing, and the words, are worked out when somebody looks, and once."""
 
     def made(self, given: Given | None, looked: list[str]) -> Requirement:
-        def propose(name: str) -> Any:
-            looked.append(f"propose {name}")
-            return "wanting"
+        return Requirement(Looked(looked), given)
 
-        def words(proposed: str, name: str) -> Words:
-            looked.append(f"words {name}")
-            return Words("part", "says", "1", f"It is {proposed}.", "Mend it.", (Place("a.b", "A, B"),))
-
-        return Requirement.at_first("r", "rule", "R", given, True, "", propose, words, ("r",))
-
-    def test_what_is_proposed_is_known_at_once_and_its_words_later(self) -> None:
+    def test_what_is_proposed_is_worked_out_once_and_its_words_later(self) -> None:
         looked: list[str] = []
         r = self.made(None, looked)
         self.assertEqual((r.standing, r.proposed, r.asked, r.judged, looked), ("wanting", "wanting", True, False, ["propose r"]))
         self.assertEqual((r.because, r.put_right, r.places[0].ref), ("It is wanting.", "Mend it.", "a.b"))
-        self.assertEqual((r.table, r.item, looked), (None, "", ["propose r", "words r"]))
+        self.assertEqual((r.table, r.item, looked), (None, "", ["propose r", "explain r"]))
 
     def test_beneath_a_given_one_nothing_is_proposed_until_it_is_asked_for(self) -> None:
         looked: list[str] = []
         r = self.made(Given("met", "imre", at(2026, 11, 9), "", True), looked)
         self.assertEqual((r.standing, r.asked, r.judged, looked), ("met", True, True, []))
         self.assertEqual((r.proposed, r.standing, looked), ("wanting", "met", ["propose r"]))
-        self.assertIs(r.whole(), r)
-        self.assertEqual(looked, ["propose r", "words r"])
+        view = requirement_view(r)
+        self.assertEqual(looked, ["propose r", "explain r"])
+        self.assertEqual((view.standing, view.proposed, view.judged, view.because), ("met", "wanting", True, "It is wanting."))
 
     def test_one_that_does_not_hold_any_more_gives_way(self) -> None:
         looked: list[str] = []
         r = self.made(Given("met", "imre", at(2026, 11, 9), "", False), looked)
         self.assertEqual((r.standing, r.judged, looked), ("wanting", False, ["propose r"]))
 
-    def test_a_copy_with_another_standing_has_all_its_words(self) -> None:
-        r = replace(self.made(None, []), given=None, standing="met")
-        self.assertEqual((r.standing, r.proposed, r.because), ("met", "wanting", "It is wanting."))
-        self.assertEqual(r, replace(r))
+    def test_nothing_is_half_made(self) -> None:
+        r = self.made(None, [])
         with self.assertRaises(AttributeError):
             _ = r.nothing  # type: ignore[attr-defined]
+        with self.assertRaises(AttributeError):
+            r.standing = "met"  # type: ignore[misc]
+        for requirement in assessed(dossier(), filed()).requirements:
+            view = requirement_view(requirement)
+            self.assertEqual(view, requirement_view(requirement))
+            self.assertEqual(view.title, f"{view.plain_title}: {view.item_label}" if view.item_label else view.plain_title)

@@ -6,13 +6,13 @@ import re
 import unittest
 
 from jolly_clerk.core.assess import assess
+from jolly_clerk.core.checklist import Requirement
 from jolly_clerk.core.corrections import missing_from
 from jolly_clerk.core.dossier.differences import differences
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier
 from jolly_clerk.core.facts.languages import language_findings
 from jolly_clerk.core.facts.reading import Page, Reading, TextLine
 from jolly_clerk.core.known import Known
-from jolly_clerk.core.requirements import Requirement
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.demo import papers
 from jolly_clerk.reading.language import language_of

@@ -16,7 +16,8 @@ from jolly_clerk.core.dossier.model import Dossier, Prefilled, Version
 from jolly_clerk.core.fees.account import Ending
 from jolly_clerk.core.history import ENTRY, History
 from jolly_clerk.core.known import Known
-from jolly_clerk.core.lifecycle import FINAL, fold
+from jolly_clerk.core.lifecycle import fold
+from jolly_clerk.core.states import FINAL
 from jolly_clerk.core.story import _TOLD, story
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file
 from tests.helpers import QUILLHAVEN, at, dossier

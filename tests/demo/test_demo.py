@@ -11,7 +11,7 @@ from typing import get_args
 from sqlalchemy import select
 
 from bench import trials
-from jolly_clerk.core.lifecycle import State
+from jolly_clerk.core.states import State
 from jolly_clerk.demo.lay import PEOPLE, SCENES, lay
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.clock_job import run_clock

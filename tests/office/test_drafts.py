@@ -7,7 +7,7 @@ import unittest
 from sqlalchemy import select
 
 from bench import kills
-from jolly_clerk.office import answering, checking, drafts, filing, mailing
+from jolly_clerk.office import answering, attaching, checking, drafts, filing, mailing, signing
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
 from jolly_clerk.office.looking import draft_view
 from jolly_clerk.store.database import reading, writing
@@ -55,26 +55,26 @@ class Keeping(Cases):
         draft = self.draft(signed=False)
         for name in ("", " ", "O", "x" * 121):
             with self.subTest(name[:3]), self.assertRaises(Invalid) as caught:
-                drafts.sign(self.office, self.odalys, draft, name)
+                signing.sign(self.office, self.odalys, draft, name)
             self.assertEqual(caught.exception.place, "signature")
-        signed = drafts.sign(self.office, self.odalys, draft, "  Odalys Renn ").dossier.signature
+        signed = signing.sign(self.office, self.odalys, draft, "  Odalys Renn ").dossier.signature
         assert signed
         self.assertEqual((signed.name, signed.at), ("Odalys Renn", self.instant))
         self.assertIn("true and complete", signed.text)
-        self.assertIsNone(drafts.unsign(self.office, self.odalys, draft).dossier.signature)
+        self.assertIsNone(signing.unsign(self.office, self.odalys, draft).dossier.signature)
 
     def test_files_keep_their_numbers(self) -> None:
         draft = self.draft()
-        drafts.detach(self.office, self.odalys, draft, "a1")
-        again = drafts.attach(self.office, self.odalys, draft, "site_plan", "p.pdf", SMALL_PLAN)
+        attaching.detach(self.office, self.odalys, draft, "a1")
+        again = attaching.attach(self.office, self.odalys, draft, "site_plan", "p.pdf", SMALL_PLAN)
         self.assertEqual([a.id for a in again.dossier.attachments], ["a2", "a3"])
         with self.assertRaises(NotFound):
-            drafts.detach(self.office, self.odalys, draft, "a1")
+            attaching.detach(self.office, self.odalys, draft, "a1")
 
     def test_the_same_content_may_stand_in_two_slots(self) -> None:
         draft = drafts.start_draft(self.office, self.odalys, "BW")
-        drafts.attach(self.office, self.odalys, draft, "site_plan", "p.pdf", PLAN)
-        kept = drafts.attach(self.office, self.odalys, draft, "sections", "p.pdf", PLAN)
+        attaching.attach(self.office, self.odalys, draft, "site_plan", "p.pdf", PLAN)
+        kept = attaching.attach(self.office, self.odalys, draft, "sections", "p.pdf", PLAN)
         self.assertEqual(len({a.sha256 for a in kept.dossier.attachments}), 1)
         self.assertEqual(len(kept.dossier.attachments), 2)
 
@@ -111,10 +111,10 @@ class Answering(AnswerCases):
             None,
             answers=answers(works_area="82.1", place_plot="Q-1", works_begun="1 Nov 2026"),
         )
-        drafts.detach(self.office, self.odalys, self.answer, "a1")
+        attaching.detach(self.office, self.odalys, self.answer, "a1")
         self.assertEqual(set(self.unasked()), {"works.area", "place.plot", "works.begun", "documents.site_plan"})
         for place in ("works.area", "works.begun", "documents.site_plan", "place.plot"):
-            drafts.drop_change(self.office, self.odalys, self.answer, place)
+            signing.drop_change(self.office, self.odalys, self.answer, place)
             self.assertNotIn(place, self.unasked())
         now = drafts.open_draft(self.office, self.odalys, self.answer)
         self.assertEqual(now.dossier.answers["works"]["area"], "95.8")
@@ -122,7 +122,7 @@ class Answering(AnswerCases):
 
     def test_nothing_can_be_dropped_from_a_new_filing(self) -> None:
         with self.assertRaises(Invalid):
-            drafts.drop_change(self.office, self.odalys, self.draft(), "works.area")
+            signing.drop_change(self.office, self.odalys, self.draft(), "works.area")
 
     def test_a_filing_is_not_sent_and_an_answer_is_not_filed(self) -> None:
         with self.assertRaises(Invalid):

@@ -7,7 +7,7 @@ from decimal import Decimal
 from sqlalchemy import select
 
 from jolly_clerk.core.fees.account import Refund
-from jolly_clerk.core.lifecycle import FINAL
+from jolly_clerk.core.states import FINAL
 from jolly_clerk.office import answering, checking, drafts, endings, filing, handwork, papers, paying, reviewing, talking
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.clock_job import run_clock

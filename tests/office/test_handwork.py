@@ -9,7 +9,7 @@ from sqlalchemy import func, select
 
 from jolly_clerk.core.assess import Assessment
 from jolly_clerk.core.dossier.model import Prefilled
-from jolly_clerk.office import answering, checking, drafts, filing, handwork, paying, prefilling
+from jolly_clerk.office import answering, checking, drafts, endings, filing, handwork, paying, prefilling
 from jolly_clerk.office.casework import Loaded, load_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.looking import look_at
@@ -177,9 +177,24 @@ class Undoing(Checking):
     def test_a_stale_step_does_nothing(self) -> None:
         seen = self.now().entries
         checking.judge(self.office, self.maud, self.reference, "may-act", "met")
+        with self.assertRaises(Stale) as caught:
+            endings.do_not_accept(self.office, self.imre, self.reference, "It cannot be checked.", seen)
+        self.assertIn("Maud Ferrier judged may-act: met", [r.text for r in caught.exception.reasons])
+        self.assertEqual(self.assessment().state, "Being checked")
+
+    def test_a_step_that_nothing_touches_is_done_all_the_same(self) -> None:
+        seen = self.now().entries
+        checking.judge(self.office, self.maud, self.reference, "may-act", "met")
+        handwork.add_requirement(self.office, self.imre, self.reference, "Bat survey", "Send it.", seen)
+        checking.judge(self.office, self.imre, self.reference, "plot-number", "met", seen=seen)
+        self.assertEqual(self.assessment().requirement("added-1").standing, "to read")  # type: ignore[union-attr]
+        self.assertEqual(self.assessment().requirement("may-act").given.who, "maud")  # type: ignore[union-attr]
         with self.assertRaises(Stale):
-            handwork.add_requirement(self.office, self.imre, self.reference, "Bat survey", "Send it.", seen)
-        self.assertIsNone(self.assessment().requirement("added-1"))
+            checking.judge(self.office, self.imre, self.reference, "may-act", "wanting", seen=seen)
+        with self.assertRaises(Stale):
+            checking.word_point(self.office, self.imre, self.reference, "may-act", "Say who you are.", seen=seen)
+        with self.assertRaises(Stale):
+            checking.judge(self.office, self.imre, self.reference, "may-act", "met", seen=999)
 
     def test_the_second_is_told_who_else_is_here(self) -> None:
         look_at(self.office, self.maud, self.reference)
@@ -226,7 +241,7 @@ class Registers(Cases):
 
     def test_a_register_goes_over_the_profile(self) -> None:
         told = Prefilled(place="place.owner", source="profile", key="name", value="Somebody", at=self.instant)
-        drafts.change_draft(self.office, self.odalys, self.draft_id, None, prefilled=(told,))
+        drafts.change_draft(self.office, self.odalys, self.draft_id, lambda d: d.model_copy(update={"prefilled": (told,)}))
         after = prefilling.take_over(self.office, self.odalys, self.draft_id, "plots", "Q-1")
         self.assertEqual(
             [(p.source, p.value) for p in after.dossier.prefilled if p.place == "place.owner"], [("plots", "Odalys Renn")]

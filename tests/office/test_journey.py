@@ -12,7 +12,7 @@ import pypdfium2
 
 from jolly_clerk.core.assess import Assessment
 from jolly_clerk.demo.drawings import sections, site_plan
-from jolly_clerk.office import answering, checking, drafts, filing, lists, papers, paying
+from jolly_clerk.office import answering, attaching, checking, drafts, filing, lists, papers, paying, signing
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
 from jolly_clerk.office.looking import case_view, look_at
@@ -34,10 +34,10 @@ class Cases(OfficeTest):
     def draft(self, signed: bool = True, plan: bytes = PLAN, **changes: object) -> str:
         draft = drafts.start_draft(self.office, self.odalys, "BW")
         drafts.keep(self.office, self.odalys, draft, None, answers=answers(**changes), own_reference="roof-4")
-        drafts.attach(self.office, self.odalys, draft, "site_plan", "plan.pdf", plan)
-        drafts.attach(self.office, self.odalys, draft, "sections", "sections.pdf", ROOF)
+        attaching.attach(self.office, self.odalys, draft, "site_plan", "plan.pdf", plan)
+        attaching.attach(self.office, self.odalys, draft, "sections", "sections.pdf", ROOF)
         if signed:
-            drafts.sign(self.office, self.odalys, draft, "Odalys Renn")
+            signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         return draft
 
     def pay(self, reference: str, outcome: str = "approved") -> str:
@@ -87,8 +87,8 @@ class Journey(Cases):
             answering.send_answers(self.office, self.odalys, answer)
         self.assertEqual(caught.exception.place, "documents.site_plan")
         old = drafts.open_draft(self.office, self.odalys, answer).dossier.attachments[0]
-        drafts.detach(self.office, self.odalys, answer, old.id)
-        drafts.attach(self.office, self.odalys, answer, "site_plan", "plan-c.pdf", PLAN)
+        attaching.detach(self.office, self.odalys, answer, old.id)
+        attaching.attach(self.office, self.odalys, answer, "site_plan", "plan-c.pdf", PLAN)
         drafts.keep(
             self.office, self.odalys, answer, None, answers=answers(works_area="82.1"), words={1: "Drawn anew."}, note="Sorry."
         )
@@ -230,7 +230,7 @@ class BadInput(Cases):
             ("...", "file without a name"),
             ("x" * 300 + ".pdf", "x" * 196 + ".pdf"),
         ):
-            self.assertEqual(drafts.clean_name(name), clean)
+            self.assertEqual(attaching.clean_name(name), clean)
 
     def test_bad_files_are_kept_with_their_complaint(self) -> None:
         draft = drafts.start_draft(self.office, self.odalys, "BW")
@@ -242,22 +242,22 @@ class BadInput(Cases):
             ),
             1,
         ):
-            kept = drafts.attach(self.office, self.odalys, draft, "site_plan", name, content)
+            kept = attaching.attach(self.office, self.odalys, draft, "site_plan", name, content)
             self.assertEqual(len(kept.dossier.attachments), n)
             requirement = kept.assessment.requirement("documents.site_plan")
             assert requirement
             self.assertIn(says, " ".join(f.text for f in requirement.findings))
         with self.assertRaises(Invalid) as caught:
-            drafts.attach(self.office, self.odalys, draft, "site_plan", "again.pdf", b"")
+            attaching.attach(self.office, self.odalys, draft, "site_plan", "again.pdf", b"")
         self.assertIn("in this slot already", caught.exception.detail)
         with self.assertRaises(Invalid):
-            drafts.attach(self.office, self.odalys, draft, "cellar", "plan.pdf", PLAN)
+            attaching.attach(self.office, self.odalys, draft, "cellar", "plan.pdf", PLAN)
 
     def test_too_large(self) -> None:
         draft = drafts.start_draft(self.office, self.odalys, "BW")
         self.office.settings.most_upload_mb = 1
         with self.assertRaises(TooLarge):
-            drafts.attach(self.office, self.odalys, draft, "site_plan", "big.pdf", b"0" * 1_000_001)
+            attaching.attach(self.office, self.odalys, draft, "site_plan", "big.pdf", b"0" * 1_000_001)
 
     def test_somebody_elses_case_and_draft_are_not_there(self) -> None:
         reference, draft = self.filed(), self.draft()

@@ -9,6 +9,7 @@ from jolly_clerk.core.assess import Assessment
 from jolly_clerk.demo import dossiers, papers
 from jolly_clerk.office import (
     answering,
+    attaching,
     checking,
     drafts,
     endings,
@@ -19,6 +20,7 @@ from jolly_clerk.office import (
     prefilling,
     registers,
     reviewing,
+    signing,
 )
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.clock_job import run_clock
@@ -51,10 +53,10 @@ class Trials(OfficeTest):
         draft = drafts.start_draft(self.office, self.odalys, kind)
         drafts.keep(self.office, self.odalys, draft, None, answers=made[0])
         for slot, name, content in made[1]:
-            drafts.attach(self.office, self.odalys, draft, slot, name, content)
+            attaching.attach(self.office, self.odalys, draft, slot, name, content)
         for said in drafts.open_draft(self.office, self.odalys, draft).rulebook.declarations:
-            drafts.declare(self.office, self.odalys, draft, said.declaration.declare, True)
-        drafts.sign(self.office, self.odalys, draft, "Odalys Renn")
+            signing.declare(self.office, self.odalys, draft, said.declaration.declare, True)
+        signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         return draft
 
     def file(self, draft: str) -> str:
@@ -106,16 +108,16 @@ class Trials(OfficeTest):
 class Lanes(Trials):
     def test_a_declaration_is_ticked_and_taken_back(self) -> None:
         draft = drafts.start_draft(self.office, self.odalys, "CT")
-        ticked = drafts.declare(self.office, self.odalys, draft, "data_kept", True).dossier.declared
+        ticked = signing.declare(self.office, self.odalys, draft, "data_kept", True).dossier.declared
         self.assertEqual([(d.id, d.at) for d in ticked], [("data_kept", self.instant)])
         self.assertIn("15 years", ticked[0].text)
-        again = drafts.declare(self.office, self.odalys, draft, "data_kept", True)
+        again = signing.declare(self.office, self.odalys, draft, "data_kept", True)
         self.assertEqual(len(again.dossier.declared), 1)
-        self.assertEqual(drafts.declare(self.office, self.odalys, draft, "data_kept", False).dossier.declared, ())
+        self.assertEqual(signing.declare(self.office, self.odalys, draft, "data_kept", False).dossier.declared, ())
         with self.assertRaises(NotFound):
-            drafts.declare(self.office, self.odalys, draft, "nothing_such", True)
+            signing.declare(self.office, self.odalys, draft, "nothing_such", True)
         with self.assertRaises(NotFound):
-            drafts.declare(self.office, self.imre, draft, "data_kept", True)
+            signing.declare(self.office, self.imre, draft, "data_kept", True)
 
     def test_each_lane_has_its_own_letter_answers_and_clock(self) -> None:
         reference = self.begun(uncontracted=(2,), insured=4_000_000)
@@ -145,7 +147,7 @@ class Lanes(Trials):
         site = answering.begin_answering(self.office, self.odalys, reference, "sites.2")
         common = answering.begin_answering(self.office, self.odalys, reference)
         self.assertNotEqual(site, common)
-        drafts.attach(self.office, self.odalys, site, "contract.2", "contract.pdf", papers.paper("Contract", "(signed)"))
+        attaching.attach(self.office, self.odalys, site, "contract.2", "contract.pdf", papers.paper("Contract", "(signed)"))
         given = drafts.open_draft(self.office, self.odalys, common).dossier.answers
         given = {**given, "insurance": {**given["insurance"], "sum": "5000000.00"}}
         drafts.keep(self.office, self.odalys, common, None, answers=given, words={1: "Raised."})
@@ -185,7 +187,7 @@ class Lanes(Trials):
         # the other site joins later
         checking.send_letter(self.office, self.imre, reference, lane="sites.2")
         draft = answering.begin_answering(self.office, self.odalys, reference, "sites.2")
-        drafts.attach(self.office, self.odalys, draft, "contract.2", "contract.pdf", papers.paper("Contract", "(signed)"))
+        attaching.attach(self.office, self.odalys, draft, "contract.2", "contract.pdf", papers.paper("Contract", "(signed)"))
         self.move_to(2026, 11, 16)
         answering.send_answers(self.office, self.odalys, draft)
         checking.close_point(self.office, self.imre, reference, 1, lane="sites.2")

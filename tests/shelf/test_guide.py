@@ -12,7 +12,7 @@ from decimal import Decimal
 from pathlib import Path
 
 from jolly_clerk.core.trying import try_examples
-from jolly_clerk.office import drafts, filing
+from jolly_clerk.office import drafts, filing, signing
 from jolly_clerk.office.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED, advice_for, calendar_beside, read_rulebook_file
 from tests.helpers import ROOT, OfficeTest
@@ -48,7 +48,7 @@ class BellRinging(OfficeTest):
         tower = {"island": "quill", "name": "Old Tolly", "bells": "4", "night": False}
         ringers = [{"id": n, "name": f"Ringer {n}", "born": "1990-01-01"} for n in (1, 2, 3, 4)]
         drafts.keep(self.office, self.odalys, draft, None, answers={"tower": tower, "ringers": ringers})
-        drafts.sign(self.office, self.odalys, draft, "Odalys Renn")
+        signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         now = drafts.open_draft(self.office, self.odalys, draft).assessment
         self.assertEqual((now.left, now.fees.total("at filing").amount), ((), Decimal("19.50")))
         self.assertRegex(filing.file(self.office, self.odalys, draft), r"^BR-26-00001-[A-Z]$")

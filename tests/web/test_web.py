@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import not_a_server_error
 
-from jolly_clerk.office import checking, drafts
+from jolly_clerk.office import attaching, checking, drafts
 from jolly_clerk.office.people import add_person, sign_in_by_click
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
@@ -266,7 +266,7 @@ class Problems(WebTest):
 
     def test_a_page_sent_as_a_document_is_never_shown_as_a_page(self) -> None:
         draft = drafts.start_draft(self.office, self.odalys, "BW")
-        drafts.attach(self.office, self.odalys, draft, "site_plan", 'a";x=.html', b"<!DOCTYPE html><script>1</script>")
+        attaching.attach(self.office, self.odalys, draft, "site_plan", 'a";x=.html', b"<!DOCTYPE html><script>1</script>")
         answer = self.client("odalys").get(f"/api/drafts/{draft}/files/a1")
         self.assertEqual(answer.headers["content-type"], "application/octet-stream")
         self.assertTrue(answer.headers["content-disposition"].startswith("attachment; filename*=UTF-8''a%22"))

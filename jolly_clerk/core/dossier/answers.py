@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from decimal import Decimal, InvalidOperation
-from typing import Any
+from typing import Any, Final
 
 from jolly_clerk.core.absence import NONE
 from jolly_clerk.core.rulebook.compiled import AskedQuestion
-from jolly_clerk.core.rulebook.model import Question
-from jolly_clerk.core.say import MONTHS, day, number
+from jolly_clerk.core.rulebook.model import Question, QuestionType
+from jolly_clerk.core.say import MONTHS, day, money, number, say
 from jolly_clerk.core.time.periods import Stretch
 
 MOST_LETTERS = {"text": 500, "long text": 10_000, "person": 200, "place": 300}
@@ -34,11 +35,9 @@ def is_open(raw: Any) -> bool:
 
 def typed(asked: AskedQuestion, raw: Any, filed: date, offered: Mapping[str, str] | None = None) -> Any:
     """The value of a given answer. Raises :class:`AnswerFault`. ``offered`` are the choices that are offered now, if they differ."""
-    read = _READERS.get(asked.question.type)
-    if read is not None:
-        return read(asked, raw, filed)
-    choices = asked.options if offered is None else offered
-    return _one_of(choices, raw) if asked.question.type == "one of" else _several_of(choices, raw)
+    if offered is not None:
+        asked = replace(asked, options=offered)
+    return ANSWER_TYPES[asked.question.type].reads(asked, raw, filed)
 
 
 def _text(asked: AskedQuestion, raw: Any, _: date) -> str:
@@ -194,17 +193,83 @@ def _rows(asked: AskedQuestion, raw: Any, filed: date) -> tuple[dict[str, Any], 
     return tuple(found)
 
 
-_READERS: dict[str, Callable[[AskedQuestion, Any, date], Any]] = {
-    "text": _text,
-    "long text": _text,
-    "number": _number,
-    "count": _number,
-    "money": _number,
-    "date": _date,
-    "yes or no": _yes_or_no,
-    "date and time": _moment,
-    "period": _period,
-    "rows": _rows,
-    "person": _text,
-    "place": _text,
+@dataclass(frozen=True, slots=True)
+class AnswerType:
+    """How answers of one type are read and said.
+
+    ``reads`` gives the typed value of a raw answer, or raises :class:`AnswerFault`; ``says`` is a typed value in words, by the
+    currency of the edition. ``names`` tells that such an answer names what it belongs to, ``of_the_zone`` that it holds moments.
+    """
+
+    reads: Callable[[AskedQuestion, Any, date], Any]
+    says: Callable[[AskedQuestion, Any, str], str]
+    names: bool = False
+    of_the_zone: bool = False
+
+
+def _plainly(asked: AskedQuestion, value: Any, _: str) -> str:
+    return f"{say(value)} {asked.question.unit or ''}".strip()
+
+
+def _in_currency(_: AskedQuestion, value: Any, currency: str) -> str:
+    return money(value, currency)
+
+
+def _titles(asked: AskedQuestion, value: Any, _: str) -> str:
+    members = value if isinstance(value, (list, tuple)) else [value]
+    return ", ".join(asked.options.get(str(m), str(m)) for m in members)
+
+
+def _row_by_row(asked: AskedQuestion, value: Any, currency: str) -> str:
+    cells = ([(c, row.get(c.question.id)) for c in asked.columns] for row in value)
+    return "; ".join(", ".join(in_words(c, cell, currency) for c, cell in row if not is_open(cell)) for row in cells)
+
+
+def _choice(asked: AskedQuestion, raw: Any, _: date) -> str:
+    return _one_of(asked.options, raw)
+
+
+def _choices(asked: AskedQuestion, raw: Any, _: date) -> tuple[str, ...]:
+    return _several_of(asked.options, raw)
+
+
+#: every type of question; one that is missing here is named by the type checker and by a test
+ANSWER_TYPES: Final[dict[QuestionType, AnswerType]] = {
+    "text": AnswerType(_text, _plainly, names=True),
+    "long text": AnswerType(_text, _plainly),
+    "number": AnswerType(_number, _plainly),
+    "count": AnswerType(_number, _plainly),
+    "money": AnswerType(_number, _in_currency),
+    "date": AnswerType(_date, _plainly),
+    "yes or no": AnswerType(_yes_or_no, _plainly),
+    "one of": AnswerType(_choice, _titles),
+    "several of": AnswerType(_choices, _titles),
+    "date and time": AnswerType(_moment, _plainly, of_the_zone=True),
+    "period": AnswerType(_period, _plainly),
+    "rows": AnswerType(_rows, _row_by_row, of_the_zone=True),
+    "person": AnswerType(_text, _plainly, names=True),
+    "place": AnswerType(_text, _plainly, names=True),
 }
+
+
+def in_words(asked: AskedQuestion, raw: Any, currency: str) -> str:
+    """A raw answer in words, as every letter, list and screen says it; one that cannot be taken stands as it was typed."""
+    kind = ANSWER_TYPES[asked.question.type]
+    if kind.says in (_titles, _row_by_row):  # said as it was given, also where it is not offered or not whole
+        rows = raw if isinstance(raw, (list, tuple)) else [raw]
+        return kind.says(asked, [r for r in rows if isinstance(r, dict)] if kind.says is _row_by_row else rows, currency)
+    try:
+        return kind.says(asked, _as_typed(kind, asked, raw), currency)
+    except (AnswerFault, ArithmeticError, ValueError, TypeError):
+        return str(raw)
+
+
+def _as_typed(kind: AnswerType, asked: AskedQuestion, raw: Any) -> Any:
+    """The value to be said, whether or not it lies within the bounds of its question."""
+    if kind.reads is _number:
+        return Decimal(str(raw))
+    if kind.reads is _text:
+        return str(raw)
+    if kind.reads is _yes_or_no:
+        return raw if isinstance(raw, bool) else str(raw)
+    return kind.reads(asked, raw, date.max)

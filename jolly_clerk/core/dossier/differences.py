@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from decimal import Decimal
 from typing import Any, Literal
 
-from jolly_clerk.core.dossier.answers import AnswerFault, is_open, read_date
+from jolly_clerk.core.dossier.answers import in_words, is_open
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.form import question_at
-from jolly_clerk.core.rulebook.compiled import AskedQuestion, Rulebook
-from jolly_clerk.core.say import money, number, say
+from jolly_clerk.core.rulebook.compiled import Rulebook
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,29 +52,7 @@ def said_answer(rulebook: Rulebook, place: str, raw: Any) -> str:
     if is_open(raw):
         return ""
     asked = question_at(rulebook, place)
-    return str(raw) if asked is None else _said(asked, raw, rulebook.edition.currency)
-
-
-def _said(asked: AskedQuestion, raw: Any, currency: str) -> str:
-    question = asked.question
-    if asked.options:
-        members = raw if isinstance(raw, (list, tuple)) else [raw]
-        return ", ".join(asked.options.get(str(m), str(m)) for m in members)
-    if question.type == "rows" and isinstance(raw, (list, tuple)):
-        rows = [row for row in raw if isinstance(row, dict)]
-        cells = ([(c, row.get(c.question.id)) for c in asked.columns] for row in rows)
-        return "; ".join(", ".join(_said(c, cell, currency) for c, cell in row if not is_open(cell)) for row in cells)
-    try:
-        if question.type == "date":
-            return say(read_date(str(raw)))
-        if question.type == "money":
-            return money(Decimal(str(raw)), currency)
-        text = (
-            number(Decimal(str(raw))) if question.type in ("number", "count") else say(raw) if isinstance(raw, bool) else str(raw)
-        )
-    except (AnswerFault, ArithmeticError, ValueError):
-        return str(raw)
-    return f"{text} {question.unit or ''}".strip()
+    return str(raw) if asked is None else in_words(asked, raw, rulebook.edition.currency)
 
 
 def _answers(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Difference]:

@@ -63,6 +63,7 @@ class Dossier(Plain):
     ``answers`` maps a part to its answers by question (or, for a part that repeats, to a list of
     such maps, each with an ``id``); a date is ``YYYY-MM-DD``, an amount a number or its text, yes or
     no a boolean or the word. ``by_hand`` are the registers that could not be asked, so that a person must look.
+    ``numbered`` is the highest number that an item of each part ever had.
     """
 
     answers: Answers = {}
@@ -72,6 +73,7 @@ class Dossier(Plain):
     note: str = ""
     prefilled: tuple[Prefilled, ...] = ()
     by_hand: tuple[str, ...] = ()
+    numbered: dict[str, int] = {}
 
 
 class Version(Plain):

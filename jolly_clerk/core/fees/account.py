@@ -6,17 +6,22 @@ line it names, rounded line by line; what was paid too much comes back whole; a 
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
 from jolly_clerk.core.fees.currency import coin_of, to_coin
-from jolly_clerk.core.fees.sheet import ZERO, FeeSheet, StageTotal
+from jolly_clerk.core.fees.sheet import ZERO, FeeSheet, Line, StageTotal
+from jolly_clerk.core.history import Paid
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.rulebook.model import Stage
 from jolly_clerk.core.say import money, number
 
-Ending = Literal["withdrawn", "lapsed", "not accepted", "out of scope"]
+Ending = Literal["withdrawn", "lapsed", "not accepted", "out of scope", "refused"]
+#: every way in which a case can end before a grant
+ENDING_EARLY: tuple[Ending, ...] = ("withdrawn", "out of scope", "not accepted", "lapsed", "refused")
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,6 +118,8 @@ def refund(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, ending: Ending) 
         kept = min(rules.out_of_scope_keeps, case.paid - bond)
         told = (*_one(f"All fees but {money(kept)}", case.paid - bond - kept), *_one("Bond", bond))
         return Refund(ending, case.paid - kept, prepaid, kept, told, rules.out_of_scope_article)
+    elif ending == "refused":  # what the check cost stays; nothing is issued
+        lines += _one("Bond", held_as_bond(case, fees))
     else:
         lines += _one("Paid more than was due", spent - due)
         if case.checking is None and ending == "withdrawn":
@@ -124,14 +131,90 @@ def refund(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, ending: Ending) 
 
 
 def held_as_bond(case: CaseSoFar, fees: FeeSheet) -> Decimal:
-    """What of the payments at filing is held as a bond; payments cover the lines in their order."""
-    spent, held = min(case.paid - case.prepaid, fees.total("at filing").low), ZERO
+    """What of the payments at filing is held as a bond."""
+    spent = min(case.paid - case.prepaid, fees.total("at filing").low)
+    return sum((paid for line, paid in _covering(fees, "at filing", spent) if line.bond), ZERO)
+
+
+def _covering(fees: FeeSheet, stage: Stage, spent: Decimal) -> Iterator[tuple[Line, Decimal]]:
+    """What of ``spent`` goes to each line of a stage; payments cover the lines in their order."""
     for line in fees.lines:
-        if line.stage == "at filing" and not line.told_only:
+        if line.stage == stage and not line.told_only:
             paid = min(line.low, spent)
             spent -= paid
-            held += paid if line.bond else ZERO
-    return held
+            yield line, paid
+
+
+@dataclass(frozen=True, slots=True)
+class CoveredLine:
+    """A fee line, and how much of it one payment covered; ``whole`` if that is all of it."""
+
+    line: Line
+    amount: Decimal
+    whole: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Covered:
+    """What one payment was for: lines of one stage in their order, what of it was prepaid for ``prepaid_for``, and what was over."""
+
+    stage: Stage
+    lines: tuple[CoveredLine, ...]
+    prepaid: Decimal
+    prepaid_for: tuple[str, ...]
+    over: Decimal
+
+
+def covered_by(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, payment: Paid) -> Covered:
+    """What a payment of the case was for. ``fees`` is the sheet as it stood for the stage in which the payment came.
+
+    The payments of a stage cover its lines in their order, one payment after the other; what was prepaid for the issue covers
+    the lines that may be prepaid before the payments at issue do.
+    """
+    stage = stage_of(case, payment)
+    before = sum((p.amount - p.prepaid for p in _until(case, payment) if stage_of(case, p) == stage), ZERO)
+    may = {c.line.line for c in rulebook.lines if c.line.may_be_prepaid}
+    prepaid_before = case.prepaid if stage == "at issue" else ZERO
+    spent, found = payment.amount - payment.prepaid, list[CoveredLine]()
+    for line in fees.lines:
+        if line.stage != stage or line.told_only or not line.low:
+            continue
+        due = line.low
+        if line.id in may:
+            due -= (already := min(due, prepaid_before))
+            prepaid_before -= already
+        due -= (earlier := min(due, before))
+        before -= earlier
+        if paid := min(due, spent):
+            spent -= paid
+            found.append(CoveredLine(line, paid, paid == line.low))
+    titles = tuple(line.title for line in fees.lines if line.id in may and line.low)
+    return Covered(stage, tuple(found), payment.prepaid, titles if payment.prepaid else (), spent)
+
+
+def stage_of(case: CaseSoFar, payment: Paid) -> Stage:
+    """The stage that a payment was for, by when it came: until acceptance at filing, until the grant after the check, then at issue."""
+    if case.granted and payment.at >= case.granted.at:
+        return "at issue"
+    return "after the check" if case.accepted and payment.at >= case.accepted.at else "at filing"
+
+
+def _until(case: CaseSoFar, payment: Paid) -> Iterator[Paid]:
+    for earlier in case.payments:
+        if earlier.key == payment.key:
+            return
+        yield earlier
+
+
+def comes_too_late(case: CaseSoFar) -> bool:
+    """True if money that comes now has nothing to pay for: the case is over, and nothing is issued."""
+    return case.ended is not None and case.granted is None
+
+
+def prepaid_of(asked: Decimal, prepaid: Decimal, paid: Decimal) -> Decimal:
+    """What of a payment is meant for a later stage if ``asked`` was to be paid, ``prepaid`` of it for later, and ``paid`` came: what is
+    short is short of the later stage first."""
+    return max(prepaid - max(asked - paid, ZERO), ZERO)
 
 
 def _one(title: str, amount: Decimal) -> list[RefundLine]:
@@ -139,13 +222,9 @@ def _one(title: str, amount: Decimal) -> list[RefundLine]:
 
 
 def _shares(fees: FeeSheet, spent: Decimal) -> list[RefundLine]:
-    """The shares of the lines at filing, as far as each was paid; payments cover the lines in their order."""
+    """The shares of the lines at filing that come back, as far as each was paid."""
     found, coin = [], coin_of(fees.currency)
-    for line in fees.lines:
-        if line.stage != "at filing" or line.told_only:
-            continue
-        paid = min(line.low, spent)
-        spent -= paid
+    for line, paid in _covering(fees, "at filing", spent):
         if paid and line.comes_back and not line.bond:
             back = to_coin(paid * line.comes_back / 100, coin)
             found.append(RefundLine(line.title, back, f"{number(line.comes_back)} % of {money(paid)} = {money(back)}"))

@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
-from jolly_clerk.core.absence import NONE, UNKNOWN, Absent, truth
+from jolly_clerk.core.absence import NONE, Absent, truth
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.dates import MEMBER, SAME
 from jolly_clerk.core.rulebook.evaluate import EACH, evaluate
@@ -77,10 +77,6 @@ class Expression:
         """True, False or UNKNOWN: a bare *none* counts as false."""
         value = self.value(values)
         return value if value is True or value is False else truth(value)
-
-    def open_names(self, values: Mapping[str, Any]) -> list[str]:
-        """The names it reads that are still unknown, in alphabetical order."""
-        return sorted(name for name in self.reads if name in values and values[name] is UNKNOWN)
 
 
 def dotted(node: ast.expr) -> str | None:

@@ -11,7 +11,6 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
-from jolly_clerk.core.lifecycle import State
 from jolly_clerk.core.rulebook.examples import Example
 from jolly_clerk.core.rulebook.letters import Letters, LetterText
 from jolly_clerk.core.rulebook.papers import (
@@ -31,6 +30,7 @@ from jolly_clerk.core.rulebook.papers import (
 from jolly_clerk.core.rulebook.said import Id, PeriodOf, Rule, RuleId, Said, Stage, Words
 from jolly_clerk.core.rulebook.schedule import AnswersClock, CheckClock, Clock, DecisionClock, PayClock
 from jolly_clerk.core.rulebook.tariff import Band, Bands, Change, Curve, FeeLine, Percent, Refunds, Scale, Steps, Table
+from jolly_clerk.core.states import State
 
 __all__ = [
     "LANGUAGES",

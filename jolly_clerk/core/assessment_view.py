@@ -1,0 +1,118 @@
+"""An assessment as it is printed, sent and described by a JSON Schema: every section worked out, plain values only."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+from datetime import date
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.checklist import Given, Kind, Place, Requirement, Standing
+from jolly_clerk.core.clock import ClockView
+from jolly_clerk.core.corrections import PointToAsk, RoundView
+from jolly_clerk.core.dossier.model import Attachment
+from jolly_clerk.core.facts.agreement import AgreementView
+from jolly_clerk.core.facts.findings import Finding
+from jolly_clerk.core.fees.account import Account, Refund
+from jolly_clerk.core.fees.sheet import FeeSheet
+from jolly_clerk.core.form_views import Altered, ComputedView, PartView, PathwayView, WayIn
+from jolly_clerk.core.lanes import LaneView
+from jolly_clerk.core.moves import Move, WhyNot
+from jolly_clerk.core.states import State
+
+
+@dataclass(frozen=True, slots=True)
+class RequirementView:
+    """One line of the checklist. ``standing`` is the given one if it holds, else the proposed one.
+
+    One that does not stop filing is what a third party delivers, or what has a time of its own after filing. ``item``
+    (``persons.2``) is the repeat that it is about and ``item_label`` what that is called; ``plain_title`` is the title without it.
+    ``asked`` tells that it counts, ``judged`` that an officer gave a standing that still holds; ``lane`` is where it is judged, ``named``
+    the office's name for the file of a document.
+    """
+
+    id: str
+    kind: Kind
+    title: str
+    plain_title: str
+    item_label: str
+    proposed: Standing
+    given: Given | None
+    standing: Standing
+    asked: bool
+    judged: bool
+    stops_filing: bool
+    lane: str
+    group: str
+    says: str
+    article: str
+    because: str
+    put_right: str
+    places: tuple[Place, ...]
+    findings: tuple[Finding, ...]
+    files: tuple[Attachment, ...]
+    table: AgreementView | None
+    item: str
+    named: str
+
+
+@dataclass(frozen=True, slots=True)
+class AssessmentView:
+    """All that can be said about a case at one instant. ``filing_day_assumed`` is True in a draft.
+
+    In a case with lanes ``points``, ``rounds`` and what is done lane by lane among ``moves`` are those of the common lane;
+    ``clock`` is then the one that runs out first, and ``clock_of`` the title of its lane.
+    """
+
+    edition: str
+    state: State
+    title: str
+    version: int
+    filing_day: date
+    filing_day_assumed: bool
+    parts: tuple[PartView, ...]
+    computed: tuple[ComputedView, ...]
+    left: tuple[WhyNot, ...]
+    requirements: tuple[RequirementView, ...]
+    fees: FeeSheet
+    account: Account
+    refunds: tuple[Refund, ...]
+    way_in: WayIn | None
+    pathway: PathwayView | None
+    altered: tuple[Altered, ...]
+    clock: ClockView | None
+    points: tuple[PointToAsk, ...]
+    rounds: tuple[RoundView, ...]
+    moves: tuple[Move, ...]
+    next_officer: str
+    next_applicant: str
+    apart: tuple[str, ...]
+    lanes: tuple[LaneView, ...]
+    clock_of: str
+
+    def requirement(self, id_: str) -> RequirementView | None:
+        """The requirement called ``id_``, if it is on the list."""
+        return next((r for r in self.requirements if r.id == id_), None)
+
+
+_OF_REQUIREMENT = tuple(field.name for field in fields(RequirementView))
+_OF_ASSESSMENT = tuple(field.name for field in fields(AssessmentView) if field.name != "requirements")
+ASSESSMENT: TypeAdapter[AssessmentView] = TypeAdapter(AssessmentView)
+
+
+def requirement_view(requirement: Requirement) -> RequirementView:
+    """A requirement with its words worked out."""
+    return RequirementView(*(getattr(requirement, name) for name in _OF_REQUIREMENT))
+
+
+def assessment_view(assessment: Assessment) -> AssessmentView:
+    """An assessment with every section worked out."""
+    sections = {name: getattr(assessment, name) for name in _OF_ASSESSMENT}
+    return AssessmentView(**sections, requirements=tuple(map(requirement_view, assessment.requirements)))
+
+
+def as_json(assessment: Assessment) -> Any:
+    """An assessment as values that JSON has: amounts and dates as texts."""
+    return ASSESSMENT.dump_python(assessment_view(assessment), mode="json")

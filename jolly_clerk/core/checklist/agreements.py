@@ -1,0 +1,58 @@
+"""Lines for agreements: one fact that several places state, the odd one out marked."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+from jolly_clerk.core.absence import UNKNOWN
+from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
+from jolly_clerk.core.checklist.requirement import Explanation, Standing
+from jolly_clerk.core.facts.agreement import Agreement, agreement
+from jolly_clerk.core.facts.findings import Finding
+from jolly_clerk.core.rulebook.compiled import CompiledAgree
+
+
+class AgreementLine(CaseLine):
+    """Met if the places agree, in doubt if one is out, to read if too few of them state the fact."""
+
+    def __init__(self, case: CaseAtHand, compiled: CompiledAgree, item: Item) -> None:
+        agree = compiled.agree
+        super().__init__(case, item, item.id(agree.id), "agreement", agree.title, case.at(compiled.at, item))
+        self.compiled = compiled
+
+    @cached_property
+    def compared(self) -> Agreement:
+        """What the places state, compared."""
+        case = self.case
+        return agreement(self.compiled.agree, case.sheet, case.in_slot, case.readings, case.registers, self.of.number)
+
+    def propose(self) -> Standing:
+        asked = self.case.asked(self.compiled.when, self.of)
+        if asked is not True:
+            return "not known yet" if asked is UNKNOWN else "not asked"
+        holds = self.compared.holds
+        return "to read" if holds is None else "met" if holds else "in doubt"
+
+    def explain(self, proposed: Standing) -> Explanation:
+        case, agree = self.case, self.compiled.agree
+        asked = case.asked(self.compiled.when, self.of)
+        table, put_right = None, ""
+        findings: list[Finding] = []
+        if asked is not True:
+            because = case.not_asked(self.compiled.when, asked, self.of)
+        else:
+            table = self.compared.view()
+            said = "; ".join(f"{s.label}: {s.said}" for s in table.statements if s.state != "not stated")
+            if proposed == "to read":
+                because = f"{said or 'Nothing is stated yet'}. Too few places state it to be compared."
+                unread = [s for s in table.statements if s.state == "not found"]
+                findings = [Finding("look", f"{s.label}: {s.said}.", s.file, s.page) for s in unread]
+            elif proposed == "met":
+                because = f"{said}. They agree {table.tolerance}."
+            else:
+                because = put_right = f"{agree.title} differs. {said}."
+                findings = [Finding("look", f"{s.label} says {s.said}.", s.file, s.page) for s in table.statements if s.odd]
+        where, files = case.where(self.at), case.files_at(self.at)
+        return Explanation(
+            agree.part, agree.says, agree.article, because, put_right, where, tuple(findings), files, table, self.of.own
+        )

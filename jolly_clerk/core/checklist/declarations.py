@@ -1,0 +1,69 @@
+"""Lines for declarations, each ticked on its own, and for the signature."""
+
+from __future__ import annotations
+
+from jolly_clerk.core.absence import UNKNOWN
+from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
+from jolly_clerk.core.checklist.requirement import Explanation, Standing
+from jolly_clerk.core.dossier.model import Declared
+from jolly_clerk.core.rulebook.compiled import CompiledDeclaration
+
+
+class DeclarationLine(CaseLine):
+    """Something to be declared or consented to; another text than the one asked counts as not ticked."""
+
+    def __init__(self, case: CaseAtHand, compiled: CompiledDeclaration) -> None:
+        said = compiled.declaration
+        ref = f"declarations.{said.declare}"
+        super().__init__(case, case.each(None)[0], ref, "declaration", said.title, [ref], lane="")
+        self.compiled = compiled
+
+    @property
+    def ticked(self) -> Declared | None:
+        """The tick with the text that was ticked, if there is one."""
+        declare = self.compiled.declaration.declare
+        return next((d for d in self.case.dossier.declared if d.id == declare), None)
+
+    def propose(self) -> Standing:
+        asked, said = self.case.asked(self.compiled.when, self.of), self.compiled.declaration
+        if asked is not True:
+            return "not known yet" if asked is UNKNOWN else "not asked"
+        if self.ticked is None:
+            return "not asked" if said.optional else "wanting"
+        return "met" if self.ticked.text == said.text else "wanting"
+
+    def explain(self, proposed: Standing) -> Explanation:
+        said, put_right = self.compiled.declaration, ""
+        ticked, asked = self.ticked, self.case.asked(self.compiled.when, self.of)
+        if asked is not True:
+            because = self.case.not_asked(self.compiled.when, asked, self.of)
+        elif ticked is None:
+            because = "Not ticked; it may be left out." if said.optional else "It is not ticked."
+            put_right = "Tick it if you agree." if said.optional else ""
+        elif proposed == "met":
+            because = f"Ticked, {self.case.moment(ticked.at)}."
+        else:
+            because = "Another text was ticked than the one asked."
+        if proposed == "wanting":
+            put_right = f"Read “{said.title}” and tick it."
+        return Explanation("signature", said.text, said.article, because, put_right, self.case.where(self.at))
+
+
+class SignatureLine(CaseLine):
+    """The declaration, signed as it is worded now."""
+
+    def __init__(self, case: CaseAtHand, whole: Item) -> None:
+        super().__init__(case, whole, "signature", "signature", "Declaration signed", ["signature"])
+
+    def propose(self) -> Standing:
+        signed = self.case.dossier.signature
+        return "met" if signed and signed.text == self.case.rulebook.edition.signature.text else "wanting"
+
+    def explain(self, proposed: Standing) -> Explanation:
+        rule, signed = self.case.rulebook.edition.signature, self.case.dossier.signature
+        because = "The declaration is not signed."
+        if signed:
+            told = f"Signed by {signed.name}, {self.case.moment(signed.at)}."
+            because = told if proposed == "met" else "Another text was signed than the one asked."
+        put_right = "" if proposed == "met" else "Read the declaration and sign it with your name."
+        return Explanation("signature", rule.text, rule.article, because, put_right, self.case.where(self.at))

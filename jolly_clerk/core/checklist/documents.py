@@ -1,0 +1,183 @@
+"""Lines for documents: slots (age, validity, language of their files) and "some of these are enough" groups."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from jolly_clerk.core.absence import UNKNOWN, is_absent
+from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
+from jolly_clerk.core.checklist.requirement import Explanation, Standing
+from jolly_clerk.core.dossier.model import Attachment
+from jolly_clerk.core.facts.findings import Finding, slot_findings
+from jolly_clerk.core.facts.languages import language_findings
+from jolly_clerk.core.facts.reading import Reading
+from jolly_clerk.core.facts.stated import stated
+from jolly_clerk.core.rulebook.compiled import CompiledEither, CompiledSlot
+from jolly_clerk.core.rulebook.dates import CALENDAR
+from jolly_clerk.core.say import day as said_day
+from jolly_clerk.core.say import things
+
+
+class SlotLine(CaseLine):
+    """A place for a document: what is there, and what was found in it."""
+
+    def __init__(self, case: CaseAtHand, compiled: CompiledSlot, item: Item) -> None:
+        slot = compiled.slot
+        self.name = item.id(slot.slot)
+        self.compiled, self.files = compiled, case.files_in(self.name)
+        stops = slot.delivered_by is None and compiled.until is None
+        if self.files and not stops:
+            stops = case.asked(compiled.when, item) is True
+        ref, lane = f"documents.{self.name}", item.own if item.part == case.lane_part else ""
+        super().__init__(case, item, ref, "document", slot.title, [ref], stops, lane)
+
+    def propose(self) -> Standing:
+        asked = self.case.asked(self.compiled.when, self.of)
+        if asked is not True:
+            return "not known yet" if asked is UNKNOWN else "not asked"
+        if self.files:
+            worst = {f.weight for f in self._findings()}
+            return "wanting" if "fault" in worst else "in doubt" if "look" in worst else "to read"
+        proposed = self._empty()[0]
+        return "to read" if proposed == "wanting" and self._borrowed() else proposed
+
+    def explain(self, proposed: Standing) -> Explanation:
+        slot, asked, put_right = self.compiled.slot, self.case.asked(self.compiled.when, self.of), ""
+        findings, files = list[Finding](), self.files
+        if asked is not True:
+            because = self.case.not_asked(self.compiled.when, asked, self.of)
+        elif files:
+            findings = self._findings()
+            put_right = " ".join(f.text for f in findings if f.weight != "note")
+            because = put_right or f"{things(len(files), 'file')} attached, read without findings."
+        elif proposed == "to read":
+            files = self._borrowed()
+            because = f"Nothing of its own; it may stand in “{files[0].name}”."
+        else:
+            _, because, put_right = self._empty()
+        return Explanation(
+            "documents", slot.says, slot.article, because, put_right, self.case.where(self.at), tuple(findings), files,
+            None, self.of.own, self._named(),
+        )  # fmt: skip
+
+    def _findings(self) -> list[Finding]:
+        """What was found in the files of the slot."""
+        case, slot = self.case, self.compiled.slot
+        others = [other for a in self.files for other in case.same[a.sha256] if other.slot != self.name]
+        found = slot_findings(slot, self.files, case.readings, others)
+        if slot.languages:
+            read = ((a, case.readings.get(a.sha256)) for a in self.files)
+            found += [f for a, reading in read if reading for f in language_findings(slot, a, reading)]
+        if self.compiled.issued or self.compiled.valid:
+            found += self._by_their_days()
+        return found
+
+    def _borrowed(self) -> tuple[Attachment, ...]:
+        """The files of other slots in which the document of this one may stand."""
+        return tuple(a for other in self.compiled.slot.may_be_in for a in self.case.files_in(self.of.id(other)))
+
+    def _named(self) -> str:
+        """The office's name for the file of the slot; empty while an answer that it is made of is open."""
+        text, values = self.compiled.named, self.of.values
+        if text is None or any(not isinstance(p, str) and is_absent(p.value(values)) for p in text.pieces):
+            return ""
+        return "-".join(text.fill(values).split())
+
+    def _by_their_days(self) -> Iterator[Finding]:
+        """Whether each file is young enough and still valid, by the days that it bears; a day that is not found is said."""
+        compiled = self.compiled
+        for attachment in self.files:
+            reading = self.case.readings.get(attachment.sha256)
+            if reading is None or reading.opens != "yes":
+                continue
+            if compiled.slot.issued and compiled.issued:
+                yield from self._issued(compiled.issued.value(self.of.values), attachment, reading)
+            if compiled.slot.valid and compiled.valid:
+                yield from self._valid(compiled.valid.value(self.of.values), attachment, reading)
+
+    def _issued(self, event: Any, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
+        slot = self.compiled.slot
+        assert slot.issued is not None
+        fact = stated(next(f for f in slot.facts if f.id == slot.issued.fact), reading)
+        if fact is None:
+            yield Finding("note", "The day on which it was issued was not found.", attachment.id)
+        elif not is_absent(event):
+            oldest = slot.issued.within.limit(event, self.case.sheet.values[CALENDAR], True, "stays")
+            if fact.value < oldest:
+                text = f"It bears {said_day(fact.value)}; it may not be older than {said_day(oldest)}."
+                yield Finding("fault", text, attachment.id, fact.page)
+            elif fact.value > event:
+                text = f"It bears {said_day(fact.value)}, which is after {said_day(event)}."
+                yield Finding("look", text, attachment.id, fact.page)
+
+    def _valid(self, on: Any, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
+        slot = self.compiled.slot
+        assert slot.valid is not None
+        fact = stated(next(f for f in slot.facts if f.id == slot.valid.fact), reading)
+        if fact is None:
+            yield Finding("note", "The day until which it is valid was not found.", attachment.id)
+        elif not is_absent(on) and fact.value < on:
+            text = f"It is valid until {said_day(fact.value)}; it has to be on {said_day(on)}."
+            yield Finding("fault", text, attachment.id, fact.page)
+
+    def _empty(self) -> tuple[Standing, str, str]:
+        """Why nothing stands in the slot that is asked: its standing, because, and what would put it right."""
+        slot, until = self.compiled.slot, self.compiled.until
+        if slot.optional:
+            return "not asked", "Optional; nothing is attached.", ""
+        group = next((e for e in self.case.rulebook.eithers if slot.slot in e.either.slots), None)
+        if group:
+            return "not asked", f"{group.either.title}: {filled_of(self.case, group)}", ""
+        if until is not None and slot.until is not None:
+            return self._still_to_come(until.value(self.of.values))
+        if slot.delivered_by:
+            said = f"{slot.delivered_by} sends this straight to the office; nothing has come yet."
+            return "wanting", said, f"Ask {slot.delivered_by} to send it: {self.title}. {slot.says}"
+        return "wanting", "Nothing is attached.", f"Attach: {self.title}. {slot.says}"
+
+    def _still_to_come(self, event: Any) -> tuple[Standing, str, str]:
+        """A document with a time of its own: not asked before that is over."""
+        slot, values = self.compiled.slot, self.case.sheet.values
+        calendar, until = values[CALENDAR], slot.until
+        if is_absent(event) or calendar is None or until is None:
+            return "not known yet", "The time for it depends on an open question.", ""
+        last = until.within.limit(event, calendar, until.before is not None, until.if_closed)
+        if values["case.today"] <= last:
+            return "not asked", f"It may still come, until {said_day(last)}.", ""
+        because = f"The time for it ended on {said_day(last)}; nothing is attached."
+        return "wanting", because, f"Attach: {slot.title}. {slot.says}"
+
+
+class EitherLine(CaseLine):
+    """Several slots of which some have to be filled; each file is judged in its own slot."""
+
+    def __init__(self, case: CaseAtHand, group: CompiledEither) -> None:
+        either = group.either
+        places = [f"documents.{s}" for s in either.slots]
+        super().__init__(case, case.each(None)[0], either.id, "document", either.title, places)
+        self.group = group
+
+    def propose(self) -> Standing:
+        asked, either = self.case.asked(self.group.when, self.of), self.group.either
+        if asked is not True:
+            return "not known yet" if asked is UNKNOWN else "not asked"
+        return "met" if sum(1 for s in either.slots if self.case.files_in(s)) >= either.at_least else "wanting"
+
+    def explain(self, proposed: Standing) -> Explanation:
+        case, either = self.case, self.group.either
+        asked, put_right = case.asked(self.group.when, self.of), ""
+        because = filled_of(case, self.group) if asked is True else case.not_asked(self.group.when, asked, self.of)
+        if proposed == "wanting":
+            titles = ", ".join(case.rulebook.slots[s].slot.title for s in either.slots)
+            put_right = f"Attach at least {either.at_least} of: {titles}. {either.says}"
+        return Explanation("documents", either.says, either.article, because, put_right, case.where(self.at))
+
+
+def filled_of(case: CaseAtHand, group: CompiledEither) -> str:
+    """How many of a group are there, and which."""
+    filled = [case.rulebook.slots[s].slot.title for s in group.either.slots if case.files_in(s)]
+    least = group.either.at_least
+    return f"{things(len(filled), 'document')} of {least} that {'is' if least == 1 else 'are'} enough" + (
+        f", {', '.join(filled)}." if filled else "."
+    )

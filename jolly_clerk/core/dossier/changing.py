@@ -1,0 +1,132 @@
+"""Changes of a dossier while it is prepared: files, ticks, what registers and profiles fill in, numbers of items, putting back.
+
+Each takes a dossier and gives a new one; nothing here is kept.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import datetime
+from typing import Any
+
+from jolly_clerk.core.dossier.model import Answers, Attachment, Declared, Dossier, Prefilled, Version
+from jolly_clerk.core.rulebook.compiled import Rulebook
+
+#: the source of what came from the applicant's account
+PROFILE = "profile"
+
+
+class AlreadyThere(ValueError):
+    """The same content stands in the slot already."""
+
+
+def attach(dossier: Dossier, versions: Sequence[Version], slot: str, name: str, sha256: str, size: int) -> Dossier:
+    """Put a file into a slot. One of the same name takes the place of the older one as its next version.
+
+    An id is never given twice in a case: ``versions`` are those filed before. Raises AlreadyThere.
+    """
+    if any(a.sha256 == sha256 and a.slot == slot for a in dossier.attachments):
+        raise AlreadyThere(name)
+    used = [int(a.id[1:]) for d in (dossier, *(v.dossier for v in versions)) for a in d.attachments]
+    new = Attachment(id=f"a{max(used, default=0) + 1}", slot=slot, name=name, sha256=sha256, size=size)
+    older = next((a for a in dossier.attachments if a.slot == slot and a.name == name), None)
+    if older is None:
+        return dossier.model_copy(update={"attachments": (*dossier.attachments, new)})
+    new = new.model_copy(update={"version": older.version + 1})
+    return dossier.model_copy(update={"attachments": tuple(new if a is older else a for a in dossier.attachments)})
+
+
+def detach(dossier: Dossier, attachment: str) -> Dossier | None:
+    """Without one file; None if it is not there."""
+    left = tuple(a for a in dossier.attachments if a.id != attachment)
+    return dossier.model_copy(update={"attachments": left}) if len(left) < len(dossier.attachments) else None
+
+
+def tick(dossier: Dossier, declaration: str, text: str, at: datetime | None) -> Dossier:
+    """A declaration ticked at an instant with its exact text, or (``at`` None) not any more."""
+    kept = tuple(d for d in dossier.declared if d.id != declaration)
+    fresh = (Declared(id=declaration, at=at, text=text),) if at else ()
+    return dossier.model_copy(update={"declared": (*kept, *fresh)})
+
+
+def answer(dossier: Dossier, answers: Answers) -> Dossier:
+    """With other answers; the highest number that each item ever had is remembered, so that none comes back for another."""
+    numbered = dict(dossier.numbered)
+    for part, given in answers.items():
+        highest = max(numbers_in(given), default=0)
+        if highest > numbered.get(part, 0):
+            numbered[part] = highest
+    return dossier.model_copy(update={"answers": answers, "numbered": numbered})
+
+
+def numbers_in(given: Any) -> Iterable[int]:
+    """The lasting numbers of the items of a part that repeats."""
+    for position, item in enumerate(given if isinstance(given, list) else [], 1):
+        number = str(item.get("id", position)) if isinstance(item, dict) else ""
+        if number.isascii() and number.isdigit() and len(number) < 7:
+            yield int(number)
+
+
+def next_item(dossier: Dossier, versions: Sequence[Version], part: str) -> int:
+    """The number of the next item of a part: one that no item of this case ever had."""
+    dossiers = (dossier, *(v.dossier for v in versions))
+    used = [n for d in dossiers for n in (*numbers_in(d.answers.get(part)), d.numbered.get(part, 0))]
+    return max(used, default=0) + 1
+
+
+def copied(answers: Answers) -> Answers:
+    """Answers of which a part that stands once can be changed without touching the original."""
+    return {part: dict(given) if isinstance(given, dict) else given for part, given in answers.items()}
+
+
+def fill_from_register(
+    dossier: Dossier, rulebook: Rulebook, name: str, key: str, told: Mapping[str, str], at: datetime
+) -> Dossier:
+    """With what an entry of a register says, each answer with its source; ``told`` are its outer columns."""
+    answers, filled = copied(dossier.answers), list[Prefilled]()
+    for place, node in rulebook.questions.items():
+        source, _, column = (node.question.register_ or "").partition(".")
+        if source == name and not node.part.each and told.get(column):
+            answers.setdefault(node.part.id, {})[node.question.id] = told[column]
+            filled.append(Prefilled(place=place, source=name, key=key, value=told[column], at=at))
+    places = {p.place for p in filled}
+    others = tuple(p for p in dossier.prefilled if p.source != name and p.place not in places)
+    silent = tuple(n for n in dossier.by_hand if n != name)
+    return dossier.model_copy(update={"answers": answers, "prefilled": (*others, *filled), "by_hand": silent})
+
+
+def by_hand(dossier: Dossier, name: str) -> Dossier:
+    """A register did not answer: what it would have told is typed, and a person must look."""
+    return dossier.model_copy(update={"by_hand": tuple(dict.fromkeys((*dossier.by_hand, name)))})
+
+
+def begin(rulebook: Rulebook, profile: Mapping[str, str], answers: Answers, at: datetime) -> Dossier:
+    """A new filing: the answers of the way in, and what the profile knows where nothing was answered yet, with its source."""
+    begun, filled = copied(answers), list[Prefilled]()
+    for place, node in rulebook.questions.items():
+        source = node.question.profile
+        if source and profile[source] and node.question.id not in begun.get(node.part.id, {}):
+            begun.setdefault(node.part.id, {})[node.question.id] = profile[source]
+            filled.append(Prefilled(place=place, source=PROFILE, key=source, value=profile[source], at=at))
+    return Dossier(answers=begun, prefilled=tuple(filled))
+
+
+def put_back(dossier: Dossier, filed: Dossier, place: str) -> Dossier:
+    """With one place (an answer, a slot, a tick, the signature) as it was filed."""
+    head, _, rest = place.partition(".")
+    if head == "documents":
+        kept = [a for a in dossier.attachments if a.slot != rest]
+        return dossier.model_copy(update={"attachments": (*kept, *(a for a in filed.attachments if a.slot == rest))})
+    if head == "declarations":
+        ticks = [d for d in dossier.declared if d.id != rest]
+        return dossier.model_copy(update={"declared": (*ticks, *(d for d in filed.declared if d.id == rest))})
+    if place == "signature":
+        return dossier.model_copy(update={"signature": filed.signature})
+    answers, before = copied(dossier.answers), filed.answers.get(head)
+    if isinstance(before, list) or isinstance(answers.get(head), list):
+        answers[head] = before
+    elif isinstance(before, dict) and rest in before:
+        answers.setdefault(head, {})[rest] = before[rest]
+    else:
+        answers.get(head, {}).pop(rest, None)
+    return dossier.model_copy(update={"answers": answers})

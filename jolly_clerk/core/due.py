@@ -1,0 +1,109 @@
+"""What is due of itself: a lapse, a fee that rose, a reminder. The clock job asks here and does what it is told."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date, timedelta
+from decimal import Decimal
+from typing import Literal
+
+from jolly_clerk.core import history as h
+from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.clock import ClockView, reminders
+from jolly_clerk.core.lifecycle import in_lane
+from jolly_clerk.core.say import day, money, things
+
+#: a reminder that is more than so many days late is not made up for (the office was shut)
+LATE = timedelta(days=5)
+TheirStep = Literal["payment", "answers"]
+#: the steps that wait for the applicant
+THEIRS: tuple[TheirStep, ...] = ("payment", "answers")
+
+
+@dataclass(frozen=True, slots=True)
+class Lapse:
+    """A period of the applicant's has ended, in a lane; ``grounds`` go into the letter."""
+
+    lane: str
+    step: TheirStep
+    grounds: str
+
+
+@dataclass(frozen=True, slots=True)
+class Raise:
+    """What is due at filing has risen beyond what was told, because it was not paid in time; ``until`` is the last day to pay."""
+
+    due: Decimal
+    because: str
+    until: date
+
+
+@dataclass(frozen=True, slots=True)
+class Remind:
+    """A reminder is to go out, in a lane; it names ``due``."""
+
+    lane: str
+    step: TheirStep
+    because: str
+    due: date
+
+
+def what_is_due(assessment: Assessment) -> Lapse | Raise | Remind | None:
+    """The next thing that is due of itself, the gravest first; None if nothing is."""
+    return _lapse(assessment) or _raise(assessment) or _remind(assessment)
+
+
+def _theirs(a: Assessment) -> Iterator[tuple[str, ClockView, TheirStep]]:
+    """The clocks that run against the applicant, by lane; several only in a case with lanes."""
+    clocks = [(lane.id, lane.clock) for lane in a.lanes] if a.clock_of else [("", a.clock)]
+    for lane, clock in clocks:
+        if clock is not None and (clock.step == "payment" or clock.step == "answers"):
+            yield lane, clock, clock.step
+
+
+def _lapse(a: Assessment) -> Lapse | None:
+    over = next((found for found in _theirs(a) if found[1].limit_at and a.now >= found[1].limit_at), None)
+    if over is None:
+        return None
+    lane, clock, step = over
+    assert clock.limit_day
+    rules, last = a.rulebook.edition.clock, day(clock.limit_day)
+    if clock.step == "payment":
+        missing = money(a.account.open, a.rulebook.edition.currency)
+        grounds = f"{missing} was to be paid by the end of {last} and has not come (art. {rules.pay.article})."
+    else:
+        grounds = f"Answers were due by the end of {last} and have not come (art. {rules.answers.article})."
+    return Lapse(lane, step, grounds)
+
+
+def _raise(a: Assessment) -> Raise | None:
+    due, clock = a.fees.total("at filing").amount, a.clock
+    waits = a.case.filed is not None and a.case.covered_at is None
+    if not a.rulebook.edition.clock.pay.grows or not waits or due is None or due <= a.case.due_told:
+        return None
+    assert clock and clock.limit_day
+    return Raise(due, f"{money(due, a.rulebook.edition.currency)} is due, since not all was paid in time.", clock.limit_day)
+
+
+def _remind(a: Assessment) -> Remind | None:
+    """A reminder whose day has come and that did not go out yet."""
+    calendar = a.known.calendar
+    today = calendar.local_day(a.now)
+    for lane, clock, step in _theirs(a):
+        past = [d for d in reminders(clock, a.rulebook.edition.clock) if d <= today]
+        if not past or clock.limit_day is None or clock.since > max(past):
+            continue
+        sent = [e for e in a.history.entries if isinstance(e, h.Reminded) and (e.lane, e.due) == (lane, clock.limit_day)]
+        # one that is long past is not made up for, nor one that a later one followed
+        if any(calendar.local_day(e.at) >= max(past) for e in sent) or today - max(past) > LATE:
+            continue
+        return Remind(lane, step, _because(a, lane, clock), clock.limit_day)
+    return None
+
+
+def _because(a: Assessment, lane: str, clock: ClockView) -> str:
+    if clock.step == "payment":
+        return f"{money(a.account.open, a.rulebook.edition.currency)} is to be paid."
+    latest = in_lane(a.case, lane).open_round
+    return f"{things(len(latest.points) if latest else 0, 'point')} of our letter to be answered."

@@ -1,0 +1,86 @@
+"""The next thing to do, in words: for the office and for the applicant, in a case or in one lane of it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal
+
+from jolly_clerk.core.fees.account import open_amount
+from jolly_clerk.core.lifecycle import CaseSoFar
+from jolly_clerk.core.say import money, things
+from jolly_clerk.core.states import CHECKING, STATES
+
+if TYPE_CHECKING:
+    from jolly_clerk.core.assess import Assessment
+    from jolly_clerk.core.lanes import LaneAtHand
+
+Side = Literal["officer", "applicant"]
+
+
+def first_lane(assessment: Assessment, side: Side) -> LaneAtHand | None:
+    """The lane whose limit is nearest among those that wait for a side; None if none does, or there are no lanes."""
+    mine = CHECKING if side == "officer" else ("Answers wanted",)
+    lanes = assessment.lanes_at_hand.values() if assessment.lane_ids else ()
+    waiting = [lane for lane in lanes if lane.case.state in mine and lane.limit_at]
+    return min(waiting, key=lambda lane: lane.limit_at or assessment.now) if waiting else None
+
+
+def next_step(assessment: Assessment, side: Side) -> str:
+    """What comes next for a side; in a case with lanes in the one that waits for it with the nearest limit."""
+    tell = next_officer if side == "officer" else next_applicant
+    first = first_lane(assessment, side)
+    if first is None:
+        return tell(assessment.case, assessment.lanes_at_hand[""])
+    return f"{first.title}: {tell(first.case, first)}"
+
+
+def next_officer(case: CaseSoFar, lane: LaneAtHand) -> str:
+    """The next thing to do in a lane, or in a case as its common lane has it."""
+    if lane.whole.lane_ids and case is lane.case and case.accepted and not case.ended:
+        return "Nothing: this part is complete"
+    found, latest, points = lane.requirements, lane.rounds[-1] if lane.rounds else None, lane.points
+    files = sum(len(r.files) for r in found if r.kind == "document")
+    if case.state == "Filed":
+        return f"Begin checking, {things(files, 'file')} read"
+    if STATES[case.state].checking:
+        if case.fees_waiting:
+            return f"Second person: a fee set by hand, {', '.join(case.fees_waiting)}"
+        if any(m.allowed and m.move == "accept as complete" for m in lane.moves):
+            return "Accept: all met, paid"
+        waiting = [p for p in (latest.points if latest and latest.answered_at else ()) if p.state == "answered"]
+        if waiting:
+            fresh = sum(1 for p in waiting for c in p.changes if c.kind.startswith("file"))
+            return f"Read {things(len(waiting), 'answer')}" + (f", {things(fresh, 'new file')}" if fresh else "")
+        unjudged = [r for r in found if r.asked and not r.judged]
+        if unjudged:
+            return f"Judge {len(unjudged)}, next: {_apart(unjudged[0].title, lane)}"
+        if points:
+            return f"Send the letter, {things(len(points), 'point')}"
+        doubt = next((r for r in found if r.standing == "in doubt"), None)
+        return f"Settle the doubt: {_apart(doubt.title, lane)}" if doubt else "See what stops acceptance"
+    if case.state == "Answers wanted":
+        return f"Answers to {things(len(latest.points), 'point')}" if latest else ""
+    if case.state == "Complete" and not case.check_covered_at:
+        return "Payment of what fell due after the check"
+    if case.state == "Granted" and not case.issued:
+        return "Payment of what is due at issue"
+    return STATES[case.state].officer
+
+
+def _apart(title: str, lane: LaneAtHand) -> str:
+    """The title of a requirement without the name of the lane it stands in."""
+    return title.removesuffix(f": {lane.title}") if lane.id else title
+
+
+def next_applicant(case: CaseSoFar, lane: LaneAtHand) -> str:
+    """The next thing for the applicant to do."""
+    latest, left, fees = lane.rounds[-1] if lane.rounds else None, lane.whole.left, lane.whole.fees
+    if case.state == "Draft" and case.taken_back:
+        return "Taken back: mend it and file again"
+    if case.state == "Draft":
+        return f"{things(len(left), 'thing')} left before it is complete" if left else "Ready to be read over and filed"
+    missing = open_amount(case, fees)
+    if missing:
+        return f"Pay {money(missing, fees.currency)}"
+    if case.state == "Answers wanted" and latest:
+        return f"Answer {things(len(latest.points), 'point')}"
+    return STATES[case.state].applicant

@@ -1,0 +1,51 @@
+"""The roles, in one table: which places each may go to, what it sees and what it may do at all."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final, Literal
+
+#: those of people, and of what acts by itself
+Role = Literal[
+    "applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper", "office", "payment terminal", "post room", "clock"
+]
+#: where a person can go; the screen shows these and no others
+Page = Literal["my cases", "new filing", "in-tray", "people", "rulebooks"]
+#: which moves of a case a role may make: those of the applicant, of the officers, of the reviewers, or none
+Moves = Literal["applicant", "officer", "reviewer", ""]
+
+
+@dataclass(frozen=True, slots=True)
+class RoleInfo:
+    """What a role may do at all.
+
+    ``staff`` works in the office; ``sees_all`` reads every case, else only the own ones; ``moves`` are the moves it makes;
+    ``decides_fees`` confirms as a second person; ``minds_people`` adds and closes accounts; ``pages`` are the places it may go to,
+    the first being where it comes in.
+    """
+
+    staff: bool
+    sees_all: bool
+    moves: Moves
+    pages: tuple[Page, ...]
+    decides_fees: bool = False
+    minds_people: bool = False
+
+
+ROLES: Final[dict[Role, RoleInfo]] = {
+    "applicant": RoleInfo(False, False, "applicant", ("my cases", "new filing")),
+    "officer": RoleInfo(True, True, "officer", ("in-tray",)),
+    "lead": RoleInfo(True, True, "officer", ("in-tray", "people"), decides_fees=True, minds_people=True),
+    "reviewer": RoleInfo(True, True, "reviewer", ("in-tray",)),
+    "auditor": RoleInfo(True, True, "", ("in-tray",)),
+    "rule-keeper": RoleInfo(True, False, "", ("rulebooks",)),
+}
+#: who works in the office
+STAFF: Final = tuple(role for role, info in ROLES.items() if info.staff)
+#: what acts by itself: no person, and nothing is hidden from it
+ITSELF: Final = RoleInfo(False, True, "", ())
+
+
+def about(role: Role) -> RoleInfo:
+    """What a role may do; that of no person sees everything and moves nothing."""
+    return ROLES.get(role, ITSELF)

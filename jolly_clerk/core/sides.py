@@ -1,0 +1,60 @@
+"""What each side of the counter may know of an assessment: the office everything, the applicant nothing of the office's own mind."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.assessment_view import AssessmentView, RequirementView, assessment_view
+from jolly_clerk.core.corrections import RoundView
+from jolly_clerk.core.moves import Move
+
+
+def as_office(assessment: Assessment, names: Mapping[str, str]) -> AssessmentView:
+    """The whole assessment, with people's names instead of their ids."""
+    whole = assessment_view(assessment)
+    return replace(whole, requirements=tuple(_named(r, names) for r in whole.requirements))
+
+
+def as_applicant(assessment: Assessment) -> AssessmentView:
+    """Without what is the office's alone: given standings, what was added by hand, points not yet sent, the officer's moves."""
+    whole = assessment_view(assessment)
+    return replace(
+        whole,
+        requirements=tuple(_proposed(r) for r in whole.requirements if r.kind != "added"),
+        points=(),
+        rounds=_rounds(whole.rounds),
+        moves=_moves(whole.moves),
+        refunds=tuple(r for r in whole.refunds if r.ending == "withdrawn"),
+        next_officer="",
+        lanes=tuple(
+            replace(lane, points=(), judged=0, rounds=_rounds(lane.rounds), moves=_moves(lane.moves), next_officer="")
+            for lane in whole.lanes
+        ),
+    )
+
+
+def _named(r: RequirementView, names: Mapping[str, str]) -> RequirementView:
+    return replace(r, given=replace(r.given, who=names.get(r.given.who, r.given.who))) if r.given else r
+
+
+def _proposed(r: RequirementView) -> RequirementView:
+    asked = r.proposed not in ("not asked", "not known yet")
+    return replace(r, given=None, standing=r.proposed, asked=asked, judged=False)
+
+
+def _moves(moves: tuple[Move, ...]) -> tuple[Move, ...]:
+    return tuple(m for m in moves if m.role == "applicant")
+
+
+def _rounds(rounds: tuple[RoundView, ...]) -> tuple[RoundView, ...]:
+    """What the officer has made of answers is not told before the next letter."""
+    return tuple(
+        replace(
+            r,
+            unasked=tuple(replace(u, taken=False) for u in r.unasked),
+            points=tuple(replace(p, state="answered") if p.state in ("closed", "asked again") else p for p in r.points),
+        )
+        for r in rounds
+    )

@@ -1,0 +1,42 @@
+"""Signing a draft, ticking its declarations, and putting a place of an answer back to what was filed."""
+
+from __future__ import annotations
+
+from jolly_clerk.core.dossier.changing import put_back, tick
+from jolly_clerk.core.dossier.model import Signing
+from jolly_clerk.office.drafts import OpenDraft, change_draft, open_draft
+from jolly_clerk.office.errors import Invalid, NotFound
+from jolly_clerk.office.office import Office, Who
+
+
+def sign(office: Office, who: Who, draft_id: str, name: str, seen: int | None = None) -> OpenDraft:
+    """Sign the declaration with a typed name; the exact text signed is kept with the time."""
+    if len(name.strip()) < 2 or len(name) > 120:
+        raise Invalid("Sign with your full name, as you would write it.", "signature")
+    text = open_draft(office, who, draft_id).rulebook.edition.signature.text
+    signing = Signing(name=name.strip(), at=office.now().replace(microsecond=0), text=text)
+    return change_draft(office, who, draft_id, lambda dossier: dossier.model_copy(update={"signature": signing}), seen)
+
+
+def unsign(office: Office, who: Who, draft_id: str, seen: int | None = None) -> OpenDraft:
+    """Take the signature back while it is a draft."""
+    return change_draft(office, who, draft_id, lambda dossier: dossier.model_copy(update={"signature": None}), seen)
+
+
+def declare(office: Office, who: Who, draft_id: str, declaration: str, ticked: bool, seen: int | None = None) -> OpenDraft:
+    """Tick a declaration, or take the tick back; its exact text is kept with the time."""
+    now = open_draft(office, who, draft_id)
+    said = next((d.declaration for d in now.rulebook.declarations if d.declaration.declare == declaration), None)
+    if said is None:
+        raise NotFound("There is no such declaration here.")
+    text, at = said.text, office.now().replace(microsecond=0) if ticked else None
+    return change_draft(office, who, draft_id, lambda dossier: tick(dossier, declaration, text, at), seen)
+
+
+def drop_change(office: Office, who: Who, draft_id: str, place: str, seen: int | None = None) -> OpenDraft:
+    """In an answer: put one place back to what was filed."""
+    now = open_draft(office, who, draft_id)
+    if now.case is None:
+        raise Invalid("Nothing was filed yet that could be put back.")
+    filed = now.history.versions[-1].dossier
+    return change_draft(office, who, draft_id, lambda dossier: put_back(dossier, filed, place), seen)
