@@ -68,6 +68,7 @@ class Client:
         request = urllib.request.Request(self.address + path, data, method=method)
         request.add_header("Cookie", self.cookie)
         request.add_header("X-Jolly-Clerk", self.csrf)
+        request.add_header("If-Match", "*")
         if body is not None:
             request.add_header("Content-Type", kind)
         with urllib.request.urlopen(request, timeout=10) as answer:

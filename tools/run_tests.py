@@ -135,8 +135,9 @@ def told(all_ran: Sequence[Ran], seconds: float) -> int:
     skipped = sum(len(ran.skipped) for ran in all_ran)
     count = sum(ran.count for ran in all_ran)
     print(f"in {seconds:.0f} seconds, {sum(ran.took for ran in all_ran):.0f} seconds of tests")
-    print(f"{count - len(wrong) - skipped} passed, {len(wrong)} failed, {skipped} skipped")
-    return len(wrong)
+    failed = len({line.partition("\n")[0].partition(" ")[0] for line in wrong})
+    print(f"{count - failed - skipped} passed, {failed} failed, {skipped} skipped")
+    return failed
 
 
 def main() -> int:

@@ -89,6 +89,16 @@ def answers_due(sent: datetime, within: Period, calendar: Calendar, extra: Perio
     return applicant_last_day(calendar.local_day(sent), period, calendar)
 
 
+def answers_due_why(sent: datetime, rules: Clock, calendar: Calendar) -> tuple[str, ...]:
+    """Why answers to a letter that goes out now are due when they are."""
+    today, within = calendar.local_day(sent), rules.answers.within
+    plain, due = within.last_day(today, calendar), applicant_last_day(today, within, calendar)
+    why = [f"{within} from the day after {said_day(today, today)} (art. {rules.answers.article})"]
+    if due != plain:
+        why.append(f"{said_day(plain, today)} is closed ({calendar.closed_on(plain)})")
+    return tuple(why)
+
+
 def clock(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) -> ClockView | None:
     """The clock at ``now``; None for a draft."""
     if case.filed is None:

@@ -9,12 +9,18 @@ from jolly_clerk.core.assess import Assessment
 from jolly_clerk.core.assessment_view import AssessmentView, RequirementView, assessment_view
 from jolly_clerk.core.corrections import RoundView
 from jolly_clerk.core.moves import Move
+from jolly_clerk.core.roles import Role
 
 
-def as_office(assessment: Assessment, names: Mapping[str, str]) -> AssessmentView:
-    """The whole assessment, with people's names instead of their ids."""
+def as_office(assessment: Assessment, names: Mapping[str, str], role: Role) -> AssessmentView:
+    """The whole assessment with people's names instead of their ids, and the moves of one role."""
     whole = assessment_view(assessment)
-    return replace(whole, requirements=tuple(_named(r, names) for r in whole.requirements))
+    return replace(
+        whole,
+        requirements=tuple(_named(r, names) for r in whole.requirements),
+        moves=_moves(whole.moves, role),
+        lanes=tuple(replace(lane, moves=_moves(lane.moves, role)) for lane in whole.lanes),
+    )
 
 
 def as_applicant(assessment: Assessment) -> AssessmentView:
@@ -25,11 +31,13 @@ def as_applicant(assessment: Assessment) -> AssessmentView:
         requirements=tuple(_proposed(r) for r in whole.requirements if r.kind != "added"),
         points=(),
         rounds=_rounds(whole.rounds),
-        moves=_moves(whole.moves),
+        moves=_moves(whole.moves, "applicant"),
         refunds=tuple(r for r in whole.refunds if r.ending == "withdrawn"),
         next_officer="",
         lanes=tuple(
-            replace(lane, points=(), judged=0, rounds=_rounds(lane.rounds), moves=_moves(lane.moves), next_officer="")
+            replace(
+                lane, points=(), judged=0, rounds=_rounds(lane.rounds), moves=_moves(lane.moves, "applicant"), next_officer=""
+            )
             for lane in whole.lanes
         ),
     )
@@ -44,8 +52,8 @@ def _proposed(r: RequirementView) -> RequirementView:
     return replace(r, given=None, standing=r.proposed, asked=asked, judged=False)
 
 
-def _moves(moves: tuple[Move, ...]) -> tuple[Move, ...]:
-    return tuple(m for m in moves if m.role == "applicant")
+def _moves(moves: tuple[Move, ...], role: Role) -> tuple[Move, ...]:
+    return tuple(m for m in moves if m.role == role)
 
 
 def _rounds(rounds: tuple[RoundView, ...]) -> tuple[RoundView, ...]:

@@ -8,11 +8,7 @@ from datetime import date, datetime
 from typing import Any, Literal
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.clock import ClockView, reminders
-from jolly_clerk.core.lifecycle import CaseSoFar
-from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.say import day, money, things
-from jolly_clerk.core.time.calendar import Calendar
 
 Paper = Literal["", "filing receipt", "payment receipt", "letter", "acceptance letter", "decision", "permit", "reminder"]
 
@@ -28,15 +24,6 @@ class Moment:
     paper: Paper
     inner: bool
     lane: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class NextStep:
-    """Something that comes: on a day, or so many working days after the case is back with the office."""
-
-    day: date | None
-    after: str
-    text: str
 
 
 def story(
@@ -149,28 +136,3 @@ def _short(text: str) -> str:
 def _register(entry: Any, who: str) -> str:
     told = entry.trouble or ("no such entry" if entry.row is None else "an entry was found")
     return f"{who} asked the register {entry.name} about {entry.key}: {told}"
-
-
-def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar: Calendar, now: datetime) -> tuple[NextStep, ...]:
-    """What comes next for the applicant, soonest first."""
-    if clock is None or clock.limit_day is None:
-        return ()
-    today = calendar.local_day(now)
-    within = rules.decision.within
-    decision = NextStep(None, f"+ {within.count}", f"Decision, {within.unit} after it is complete")
-    remind = [NextStep(d, "", "A reminder, if nothing came") for d in reminders(clock, rules) if d > today]
-    if clock.step == "payment":
-        return (*remind, NextStep(clock.limit_day, "", "Last day to pay; after it the application lapses"), decision)
-    if clock.step == "answers":
-        more = rules.answers.once_more
-        extended = case.open_round.extended if case.open_round else True
-        ask = f" You may ask once for {more} more." if more and not extended else ""
-        return (
-            *remind,
-            NextStep(clock.limit_day, "", f"Your answers are due.{ask}"),
-            NextStep(None, f"+ {clock.paused_left}", f"{clock.paused_unit.capitalize()} the office has left to check"),
-            decision,
-        )
-    if clock.step == "check":
-        return (NextStep(clock.limit_day, "", "The office has checked whether it is complete"), decision)
-    return (NextStep(clock.limit_day, "", "The decision is planned by this day"),)

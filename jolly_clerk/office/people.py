@@ -17,7 +17,7 @@ from jolly_clerk.store.tables import CaseRead, Person, SignIn
 
 #: two who looked at a case within this time are told of each other
 TOGETHER = timedelta(minutes=3)
-ONE_READING = timedelta(minutes=1)
+ONCE = timedelta(minutes=1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +96,7 @@ def sign_out(office: Office, secret: str) -> None:
         session.execute(delete(SignIn).where(SignIn.token_hash == _hash(secret)))
 
 
-def looking_too(office: Office, who: Who, case_id: str) -> list[str]:
+def also_here(office: Office, who: Who, case_id: str) -> list[str]:
     """The names of others of the office who looked at a case in the last minutes."""
     since = office.now() - TOGETHER
     with reading(office.engine) as session:
@@ -105,13 +105,13 @@ def looking_too(office: Office, who: Who, case_id: str) -> list[str]:
         return sorted(session.scalars(looked.distinct()))
 
 
-def note_reading(office: Office, who: Who, case_id: str) -> None:
-    """Note that somebody read a case; a window that looks again and again is one reading a minute."""
+def note_opened(office: Office, who: Who, case_id: str) -> None:
+    """Note that somebody opened a case; a window that opens it again and again counts once a minute."""
     now = office.now()
     with reading(office.engine) as session:
         last = select(func.max(CaseRead.at)).where(CaseRead.case_id == case_id, CaseRead.person_id == who.id)
         before = session.scalar(last)
-    if before is not None and now - before < ONE_READING:
+    if before is not None and now - before < ONCE:
         return
     with writing(office.engine) as session:
         session.add(CaseRead(case_id=case_id, person_id=who.id, at=office.now()))

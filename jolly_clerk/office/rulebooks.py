@@ -96,6 +96,12 @@ def rulebook(office: Office, sha256: str) -> Rulebook:
     return found
 
 
+def published(office: Office, sha256: str) -> Rulebook:
+    """A published edition by its hash. Raises NotFound."""
+    calendar_of(office, sha256)
+    return rulebook(office, sha256)
+
+
 def calendar_of(office: Office, edition_sha256: str, session: Session | None = None) -> Calendar:
     """The calendar that was published with an edition; looked up in the caller's transaction if there is one."""
     calendar_sha256 = office.calendar_of.get(edition_sha256)
@@ -119,6 +125,14 @@ def office_calendar(office: Office) -> Calendar:
     if sha256 is None:
         raise NotFound("No rulebook is published yet.")
     return calendar_of(office, sha256)
+
+
+def zone_calendar(office: Office) -> Calendar | None:
+    """The office's calendar, by whose zone every screen tells the time; None before anything is published."""
+    try:
+        return office_calendar(office)
+    except NotFound:
+        return None
 
 
 MOST_READINGS = 2000

@@ -15,7 +15,6 @@ from jolly_clerk.core.known import Known
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.sides import as_applicant
 from jolly_clerk.office.errors import Invalid, NotReady
-from jolly_clerk.office.looking import Form, form_of
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.papers import way_in_letter
 from jolly_clerk.office.rulebooks import calendar_of, edition_on, office_calendar, rulebook
@@ -25,7 +24,7 @@ from jolly_clerk.office.rulebooks import calendar_of, edition_on, office_calenda
 class WayInView:
     """The way in of a kind over some answers: what is still asked, what it says, and the assessment so far."""
 
-    form: Form
+    edition_sha256: str
     ask_next: tuple[str, ...]
     answered: tuple[str, ...]
     decided: WayIn | None
@@ -34,6 +33,7 @@ class WayInView:
 
 @dataclass(frozen=True, slots=True)
 class _Looked:
+    edition_sha256: str
     rules: Rulebook
     assessment: Assessment
 
@@ -51,7 +51,7 @@ def _look(office: Office, kind: str, answers: Answers) -> _Looked:
         if isinstance(given, dict) and question in given:
             asked.setdefault(part, {})[question] = given[question]
     known = Known(calendar_of(office, sha256))
-    return _Looked(rules, assess(rules, Dossier(answers=asked), known=known, now=office.now()))
+    return _Looked(sha256, rules, assess(rules, Dossier(answers=asked), known=known, now=office.now()))
 
 
 def ask(office: Office, kind: str, answers: Answers) -> WayInView:
@@ -68,7 +68,7 @@ def ask(office: Office, kind: str, answers: Answers) -> WayInView:
         if set(hangs_on) <= set(looked.rules.way_in_asks)
         else hangs_on
     )
-    return WayInView(form_of(looked.rules), open_now, answered, decided, as_applicant(looked.assessment))
+    return WayInView(looked.edition_sha256, open_now, answered, decided, as_applicant(looked.assessment))
 
 
 def letter(office: Office, kind: str, answers: Answers) -> bytes:

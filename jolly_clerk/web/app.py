@@ -12,7 +12,7 @@ from fastapi.responses import FileResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
 
 from jolly_clerk.office.office import Office
-from jolly_clerk.web import accounts, applicant, cases, handwork, minding, officer, problems, public, sign_in
+from jolly_clerk.web import accounts, applicant, cases, minding, moves, officer, problems, public, sign_in
 from jolly_clerk.web.minding import ClockThread, log_requests
 
 STATIC = Path(__file__).parent / "static"
@@ -65,7 +65,7 @@ def create_app(office: Office | None = None) -> FastAPI:
         applicant.router,
         cases.router,
         officer.router,
-        handwork.router,
+        moves.router,
     ):
         app.include_router(router)
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from decimal import Decimal
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends, File, Form, Query, UploadFile
+from fastapi import APIRouter, Depends, File, Form, Query, Response, UploadFile
+from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office import (
@@ -15,16 +17,18 @@ from jolly_clerk.office import (
     endings,
     filing,
     lists,
-    looking,
     paying,
     prefilling,
     registers,
     signing,
 )
-from jolly_clerk.office.errors import NotAllowed
-from jolly_clerk.office.office import Who
+from jolly_clerk.office.errors import NotAllowed, NotFound
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.views.draft import DraftView
 from jolly_clerk.standins.terminal import Outcome
-from jolly_clerk.web.asking import Asker, TheOffice
+from jolly_clerk.web.asking import Asker, Seen, TheOffice
+from jolly_clerk.web.cases import file_answer
+from jolly_clerk.web.changed import DraftChanged, draft_changed, whole_draft
 from jolly_clerk.web.problems import RESPONSES
 
 router = APIRouter(prefix="/api", tags=["applicant"], responses=RESPONSES)
@@ -32,7 +36,7 @@ router = APIRouter(prefix="/api", tags=["applicant"], responses=RESPONSES)
 
 def the_applicant(who: Asker) -> Who:
     """The applicant who asks; others are refused."""
-    if who.role != "applicant":
+    if who.may.moves != "applicant":
         raise NotAllowed("This belongs to applicants.")
     return who
 
@@ -59,39 +63,37 @@ class Started(BaseModel):
     id: str
 
 
-class Begin(BaseModel):
+class BeginFiling(BaseModel):
     """Which kind to begin, and what the way in was told."""
 
     kind: str = Field(pattern="^[A-Z]{2}$")
     answers: dict[str, dict[str, Any]] = {}
 
 
-class Keep(BaseModel):
-    """What was typed. What is left out stays as it is. ``counter`` is the one last seen."""
+class KeepDraft(BaseModel):
+    """What was typed. What is left out stays as it is."""
 
-    counter: int | None = None
     answers: dict[str, dict[str, Any] | list[dict[str, Any]]] | None = None
     note: str | None = Field(default=None, max_length=4000)
     own_reference: str | None = Field(default=None, max_length=80)
     words: dict[int, str] | None = None
 
 
-class Sign(BaseModel):
+class SignDraft(BaseModel):
     """A typed signature."""
 
     name: str = Field(max_length=200)
 
 
-class Tick(BaseModel):
+class TickDeclaration(BaseModel):
     """A declaration ticked, or not any more."""
 
     ticked: bool
 
 
-class FileIt(BaseModel):
+class FileDraft(BaseModel):
     """File, or send the answers. ``take_gaps`` says that the listed gaps were read."""
 
-    counter: int | None = None
     take_gaps: bool = False
 
 
@@ -101,25 +103,25 @@ class Filed(BaseModel):
     reference: str
 
 
-class Drop(BaseModel):
+class PutBack(BaseModel):
     """Which place to put back to what was filed."""
 
     place: str = Field(max_length=120)
 
 
-class PayNow(BaseModel):
+class AskPayment(BaseModel):
     """``prepay`` pays what may be paid now for a later stage as well."""
 
     prepay: bool = False
 
 
-class Reason(BaseModel):
+class TakeBack(BaseModel):
     """Why."""
 
     reason: str = Field(default="", max_length=4000)
 
 
-class TakeOver(BaseModel):
+class FillFromRegister(BaseModel):
     """The key of a register entry."""
 
     key: str = Field(max_length=120)
@@ -162,85 +164,104 @@ def my_drafts(office: TheOffice, who: Applicant) -> list[DraftRow]:
 
 
 @router.post("/drafts", status_code=201)
-def begin(body: Begin, office: TheOffice, who: Applicant) -> Started:
+def begin(body: BeginFiling, office: TheOffice, who: Applicant) -> Started:
     """Begin a filing."""
     return Started(id=drafts.start_draft(office, who, body.kind, body.answers))
 
 
-@router.get("/drafts/{draft}")
-def one_draft(draft: str, office: TheOffice, who: Applicant) -> looking.DraftView:
-    """A draft with everything that is said about it."""
-    return looking.draft_view(drafts.open_draft(office, who, draft))
+@router.get("/drafts/{draft}", response_model=DraftView)
+def one_draft(draft: str, office: TheOffice, who: Applicant) -> JSONResponse:
+    """A draft with everything that is said about it; its revision stands in ``ETag``."""
+    return whole_draft(drafts.open_draft(office, who, draft))
 
 
-@router.put("/drafts/{draft}")
-def keep(draft: str, body: Keep, office: TheOffice, who: Applicant) -> looking.DraftView:
+def changed(
+    office: Office, who: Who, draft: str, seen: int | None, change: Callable[[], drafts.OpenDraft], status: int = 200
+) -> JSONResponse:
+    """Make a change of a draft and tell what differs from the state that was seen."""
+    before = drafts.open_draft(office, who, draft)
+    done = change()
+    return draft_changed(before if seen == before.draft.counter else None, done, status)
+
+
+@router.put("/drafts/{draft}", response_model=DraftChanged)
+def keep(draft: str, body: KeepDraft, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
     """Keep what was typed."""
-    kept = drafts.keep(office, who, draft, body.counter, body.answers, body.note, body.own_reference, body.words)
-    return looking.draft_view(kept)
+    typed = (body.answers, body.note, body.own_reference, body.words)
+    return changed(office, who, draft, seen, lambda: drafts.keep(office, who, draft, seen, *typed))
 
 
 @router.delete("/drafts/{draft}", status_code=204)
-def throw_away(draft: str, office: TheOffice, who: Applicant) -> None:
+def throw_away(draft: str, office: TheOffice, who: Applicant, seen: Seen) -> None:
     """Throw a draft away."""
-    drafts.throw_away(office, who, draft)
+    drafts.throw_away(office, who, draft, seen)
 
 
-@router.post("/drafts/{draft}/files", status_code=201)
+@router.post("/drafts/{draft}/files", status_code=201, response_model=DraftChanged)
 def attach(
     draft: str,
     office: TheOffice,
     who: Applicant,
+    seen: Seen,
     slot: Annotated[str, Form(max_length=60)],
     file: Annotated[UploadFile, File()],
-) -> looking.DraftView:
+) -> JSONResponse:
     """Attach a file to a slot; it is read at once."""
     name, most = file.filename or "", office.settings.most_upload_mb * 1_000_000
     attaching.too_large(office, attaching.clean_name(name), file.size or 0)
     content = file.file.read(most + 1)
-    return looking.draft_view(attaching.attach(office, who, draft, slot, name, content))
+    return changed(office, who, draft, seen, lambda: attaching.attach(office, who, draft, slot, name, content, seen), 201)
 
 
-@router.delete("/drafts/{draft}/files/{attachment}")
-def detach(draft: str, attachment: str, office: TheOffice, who: Applicant) -> looking.DraftView:
+@router.get("/drafts/{draft}/files/{attachment}", response_class=Response)
+def file_of_draft(draft: str, attachment: str, office: TheOffice, who: Applicant) -> Response:
+    """A file of one's own draft."""
+    for a in drafts.open_draft(office, who, draft).dossier.attachments:
+        if a.id == attachment:
+            return file_answer(office.vault.get(a.sha256), a.name)
+    raise NotFound("This file is not in the draft.")
+
+
+@router.delete("/drafts/{draft}/files/{attachment}", response_model=DraftChanged)
+def detach(draft: str, attachment: str, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
     """Take a file out of a draft."""
-    return looking.draft_view(attaching.detach(office, who, draft, attachment))
+    return changed(office, who, draft, seen, lambda: attaching.detach(office, who, draft, attachment, seen))
 
 
-@router.post("/drafts/{draft}/signature")
-def sign(draft: str, body: Sign, office: TheOffice, who: Applicant) -> looking.DraftView:
+@router.post("/drafts/{draft}/signature", response_model=DraftChanged)
+def sign(draft: str, body: SignDraft, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
     """Sign the declaration."""
-    return looking.draft_view(signing.sign(office, who, draft, body.name))
+    return changed(office, who, draft, seen, lambda: signing.sign(office, who, draft, body.name, seen))
 
 
-@router.delete("/drafts/{draft}/signature")
-def unsign(draft: str, office: TheOffice, who: Applicant) -> looking.DraftView:
+@router.delete("/drafts/{draft}/signature", response_model=DraftChanged)
+def unsign(draft: str, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
     """Take the signature back."""
-    return looking.draft_view(signing.unsign(office, who, draft))
+    return changed(office, who, draft, seen, lambda: signing.unsign(office, who, draft, seen))
 
 
-@router.put("/drafts/{draft}/declarations/{declaration}")
-def declare(draft: str, declaration: str, body: Tick, office: TheOffice, who: Applicant) -> looking.DraftView:
+@router.put("/drafts/{draft}/declarations/{declaration}", response_model=DraftChanged)
+def declare(draft: str, declaration: str, body: TickDeclaration, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
     """Tick a declaration, or take the tick back."""
-    return looking.draft_view(signing.declare(office, who, draft, declaration, body.ticked))
+    return changed(office, who, draft, seen, lambda: signing.declare(office, who, draft, declaration, body.ticked, seen))
 
 
-@router.post("/drafts/{draft}/drop")
-def drop(draft: str, body: Drop, office: TheOffice, who: Applicant) -> looking.DraftView:
+@router.post("/drafts/{draft}/put-back", response_model=DraftChanged)
+def put_back(draft: str, body: PutBack, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
     """In an answer: put one place back to what was filed."""
-    return looking.draft_view(signing.drop_change(office, who, draft, body.place))
+    return changed(office, who, draft, seen, lambda: signing.drop_change(office, who, draft, body.place, seen))
 
 
 @router.post("/drafts/{draft}/filing", status_code=201)
-def file_draft(draft: str, body: FileIt, office: TheOffice, who: Applicant) -> Filed:
+def file_draft(draft: str, body: FileDraft, office: TheOffice, who: Applicant, seen: Seen) -> Filed:
     """File a draft. With gaps that were not accepted it answers 409 and lists them."""
-    return Filed(reference=filing.file(office, who, draft, body.counter, body.take_gaps))
+    return Filed(reference=filing.file(office, who, draft, seen, body.take_gaps))
 
 
 @router.post("/drafts/{draft}/answers", status_code=201)
-def send_answers(draft: str, body: FileIt, office: TheOffice, who: Applicant) -> Filed:
+def send_answers(draft: str, body: FileDraft, office: TheOffice, who: Applicant, seen: Seen) -> Filed:
     """Send the answers to a letter as the next version."""
-    return Filed(reference=answering.send_answers(office, who, draft, body.counter))
+    return Filed(reference=answering.send_answers(office, who, draft, seen))
 
 
 @router.get("/my-cases")
@@ -258,7 +279,7 @@ def begin_answering(
 
 
 @router.post("/cases/{reference}/payments", status_code=201)
-def ask_payment(reference: str, body: PayNow, office: TheOffice, who: Applicant) -> TerminalOut:
+def ask_payment(reference: str, body: AskPayment, office: TheOffice, who: Applicant) -> TerminalOut:
     """Ask the terminal for what is open on a case."""
     return _terminal(paying.ask_payment(office, who, reference, body.prepay))
 
@@ -281,19 +302,15 @@ def search_register(
     return registers.search(office, drafts.open_draft(office, who, draft).rulebook, name, words, who.id)
 
 
-@router.post("/drafts/{draft}/registers/{name}")
-def take_over(draft: str, name: str, body: TakeOver, office: TheOffice, who: Applicant) -> looking.DraftView:
+@router.post("/drafts/{draft}/registers/{name}", response_model=DraftChanged)
+def fill_from_register(
+    draft: str, name: str, body: FillFromRegister, office: TheOffice, who: Applicant, seen: Seen
+) -> JSONResponse:
     """Fill in what a register knows about an entry."""
-    return looking.draft_view(prefilling.take_over(office, who, draft, name, body.key))
+    return changed(office, who, draft, seen, lambda: prefilling.take_over(office, who, draft, name, body.key, seen))
 
 
 @router.post("/cases/{reference}/taking-back", status_code=201)
-def take_back(reference: str, body: Reason, office: TheOffice, who: Applicant) -> Started:
+def take_back(reference: str, body: TakeBack, office: TheOffice, who: Applicant, seen: Seen) -> Started:
     """Take a filing back before checking began; it is a draft again."""
-    return Started(id=endings.take_back(office, who, reference, body.reason))
-
-
-@router.post("/cases/{reference}/withdrawal")
-def withdraw(reference: str, body: Reason, office: TheOffice, who: Applicant) -> looking.CaseView:
-    """Withdraw an application."""
-    return looking.case_view(office, who, endings.withdraw(office, who, reference, body.reason))
+    return Started(id=endings.take_back(office, who, reference, body.reason, seen))

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import hmac
+import re
 from typing import Annotated
 
-from fastapi import Depends, HTTPException, Request
+from fastapi import Depends, Header, HTTPException, Request
 
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people import SignedIn, signed_in
@@ -44,3 +45,25 @@ def the_asker(session: TheSession) -> Who:
 
 
 Asker = Annotated[Who, Depends(the_asker)]
+
+_TAG = re.compile(r'\s*(?:W/)?"?(\d{1,9})"?\s*')
+
+
+def the_revision(
+    if_match: Annotated[str | None, Header(description="The revision last seen, as its ETag; * for any")] = None,
+) -> int | None:
+    """The revision that a person had before the eyes, from ``If-Match``; None for ``*``, which stands for any.
+
+    Raises 428 without the header and 422 for what is no revision.
+    """
+    if if_match is None:
+        raise HTTPException(428, "Say which state you have seen: send its revision in If-Match.")
+    if if_match.strip() == "*":
+        return None
+    found = _TAG.fullmatch(if_match)
+    if found is None:
+        raise HTTPException(422, 'If-Match is the revision last seen, as in "12".')
+    return int(found[1])
+
+
+Seen = Annotated[int | None, Depends(the_revision)]

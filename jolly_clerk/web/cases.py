@@ -1,15 +1,19 @@
-"""Routes of a case that both sides use: looking, papers, files."""
+"""Routes of a case that both sides use: looking, opening, writing, papers, files. A GET changes nothing that a person can see."""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Form, Response, UploadFile
+from fastapi.responses import JSONResponse
 
-from jolly_clerk.office import drafts, looking, papers
+from jolly_clerk.office import papers, talking
 from jolly_clerk.office.casework import load_case
-from jolly_clerk.office.errors import NotFound
-from jolly_clerk.web.asking import Asker, TheOffice
+from jolly_clerk.office.views.case import CaseSummary, CaseView, summary
+from jolly_clerk.office.views.case import file_of_case as file_of_case_view
+from jolly_clerk.office.views.opened import Opened, opened
+from jolly_clerk.web.asking import Asker, Seen, TheOffice
+from jolly_clerk.web.changed import CaseChanged, case_changed, whole_case
 from jolly_clerk.web.problems import RESPONSES
 
 router = APIRouter(prefix="/api", tags=["cases"], responses=RESPONSES)
@@ -17,10 +21,37 @@ SHOWN = {"pdf": "application/pdf", "png": "image/png", "jpeg": "image/jpeg"}
 PDF: dict[int | str, dict[str, Any]] = {200: {"content": {"application/pdf": {}}, "description": "The PDF"}}
 
 
-@router.get("/cases/{reference}")
-def look(reference: str, office: TheOffice, who: Asker) -> looking.CaseView:
-    """A case as this person may see it."""
-    return looking.look_at(office, who, reference)
+@router.get("/cases/{reference}", response_model=CaseView)
+def look(reference: str, office: TheOffice, who: Asker) -> JSONResponse:
+    """A case as this person may see it; its revision stands in ``ETag``."""
+    return whole_case(office, who, load_case(office, who, reference))
+
+
+@router.get("/cases/{reference}/summary")
+def glance(reference: str, office: TheOffice, who: Asker) -> CaseSummary:
+    """A case at a glance, for the margin of a list."""
+    return summary(office, who, reference)
+
+
+@router.post("/cases/{reference}/opened")
+def open_case(reference: str, office: TheOffice, who: Asker) -> Opened:
+    """Note that this person opened the case; tells who else has it open."""
+    return opened(office, who, reference)
+
+
+@router.post("/cases/{reference}/messages", status_code=201, response_model=CaseChanged)
+def write(
+    reference: str,
+    office: TheOffice,
+    who: Asker,
+    seen: Seen,
+    text: Annotated[str, Form(max_length=4000)],
+    files: list[UploadFile] | None = None,
+) -> JSONResponse:
+    """Write a message in the case, with files."""
+    most = office.settings.most_upload_mb * 1_000_000 + 1
+    sent = [(f.filename or "", f.file.read(most)) for f in (files or [])[: talking.MOST_FILES + 1]]
+    return case_changed(office, who, seen, talking.write(office, who, reference, text, sent), 201)
 
 
 @router.get("/cases/{reference}/papers/{no}", response_class=Response, responses=PDF)
@@ -41,20 +72,11 @@ def due_date(reference: str, office: TheOffice, who: Asker) -> Response:
 @router.get("/cases/{reference}/files/{sha256}", response_class=Response)
 def file_of_case(reference: str, sha256: str, office: TheOffice, who: Asker) -> Response:
     """A file of a case, by its content."""
-    attachment = looking.file_of_case(office, who, reference, sha256)
-    return _file(office.vault.get(attachment.sha256), attachment.name)
+    attachment = file_of_case_view(office, who, reference, sha256)
+    return file_answer(office.vault.get(attachment.sha256), attachment.name)
 
 
-@router.get("/drafts/{draft}/files/{attachment}", response_class=Response)
-def file_of_draft(draft: str, attachment: str, office: TheOffice, who: Asker) -> Response:
-    """A file of one's own draft."""
-    for a in drafts.open_draft(office, who, draft).dossier.attachments:
-        if a.id == attachment:
-            return _file(office.vault.get(a.sha256), a.name)
-    raise NotFound("This file is not in the draft.")
-
-
-def _file(content: bytes, name: str) -> Response:
+def file_answer(content: bytes, name: str) -> Response:
     """What can be shown is shown by its true type; everything else is only ever a download."""
     from jolly_clerk.reading.read import true_type
 

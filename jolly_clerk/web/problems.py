@@ -15,7 +15,7 @@ from starlette.exceptions import HTTPException
 from jolly_clerk.office import errors as e
 from jolly_clerk.store.database import Busy
 
-STATUS = {e.NotAllowed: 403, e.NotFound: 404, e.Stale: 409, e.NotReady: 409, e.Invalid: 422, e.TooLarge: 413}
+STATUS = {e.NotAllowed: 403, e.NotFound: 404, e.Stale: 412, e.NotReady: 409, e.Invalid: 422, e.TooLarge: 413}
 
 
 class ProblemReason(BaseModel):
@@ -111,9 +111,11 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
         (401, "Nobody is signed in"),
         (403, "Not this person's to do"),
         (404, "Nothing there that this person may see"),
-        (409, "Somebody was faster, or something is in the way"),
+        (409, "Something is in the way"),
+        (412, "Somebody changed the same thing since it was seen"),
         (413, "More than can be taken at once"),
         (422, "What was sent cannot be taken"),
+        (428, "The revision last seen is missing"),
         (503, "Too much to do just now; nothing was kept"),
     )
 }

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Path, Response
 from pydantic import BaseModel
 
 from jolly_clerk.office import reviewing, way_in
-from jolly_clerk.office.rulebooks import kinds, office_calendar
+from jolly_clerk.office.rulebooks import kinds, office_calendar, published
+from jolly_clerk.office.views.form import Form, form_of
 from jolly_clerk.web.asking import TheOffice
 from jolly_clerk.web.problems import RESPONSES
 
@@ -49,6 +50,13 @@ def all_kinds(office: TheOffice) -> list[KindOut]:
         )
         for r in kinds(office, today)
     ]
+
+
+@router.get("/editions/{sha256}/form")
+def form(sha256: Annotated[str, Path(pattern="^[0-9a-f]{64}$")], office: TheOffice, response: Response) -> Form:
+    """The form of an edition. It never changes, so it is fetched once."""
+    response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+    return form_of(published(office, sha256))
 
 
 @router.post("/kinds/{kind}/way-in")

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, Field
 
+from jolly_clerk.core.roles import STAFF, Moves, Page, Role
+from jolly_clerk.core.states import STATES, State, Tone
 from jolly_clerk.office import people
 from jolly_clerk.office.people import signed_in
+from jolly_clerk.office.rulebooks import zone_calendar
 from jolly_clerk.web.accounts import keep_cookie
 from jolly_clerk.web.asking import COOKIE, TheOffice, TheSession
 from jolly_clerk.web.problems import RESPONSES
@@ -19,21 +24,50 @@ class PersonOut(BaseModel):
 
     id: str
     name: str
-    role: str
+    role: Role
+
+
+class MayOut(BaseModel):
+    """What the role of whoever is signed in may do at all: the places it may go to, the moves it makes."""
+
+    pages: list[Page]
+    moves: Moves
+    staff: bool
+    sees_all: bool
+    decides_fees: bool
+
+
+class StateOut(BaseModel):
+    """What holds of a state by itself: the colour of its stamp, whether it is tilted, whether anything follows."""
+
+    state: State
+    tone: Tone
+    closes_intake: bool
+    final: bool
+    checking: bool
 
 
 class SessionOut(BaseModel):
-    """The session: who is signed in (null if nobody) and the token for changes. ``cards`` tells that cards can be paid with."""
+    """The session: who is signed in (null if nobody) and the token for changes.
+
+    ``cards`` tells that cards can be paid with; ``zone`` is the time zone of the office, in which every screen tells the time;
+    ``roles`` and ``states`` are the tables that the screen needs.
+    """
 
     person: PersonOut | None
     csrf: str
     demo: bool
     cards: bool
     office: str
+    zone: str
+    today: date
+    may: MayOut | None
+    states: list[StateOut]
+    staff_roles: list[Role]
     people: list[PersonOut]
 
 
-class Click(BaseModel):
+class SignInByClick(BaseModel):
     """Which person to sign in."""
 
     person: str = Field(max_length=40)
@@ -45,18 +79,30 @@ def session(request: Request, office: TheOffice) -> SessionOut:
     found = signed_in(office, request.cookies.get(COOKIE, ""))
     everybody = [PersonOut(id=p.id, name=p.name, role=p.role) for p in people.people(office)] if office.demo else []
     who = PersonOut(id=found.who.id, name=found.who.name, role=found.who.role) if found else None
+    calendar = zone_calendar(office)
+    may = found.who.may if found else None
     return SessionOut(
         person=who,
         csrf=found.csrf if found else "",
         demo=office.demo,
         cards=office.takes_cards,
         office=office.name,
+        zone=calendar.zone_name if calendar else "UTC",
+        today=calendar.local_day(office.now()) if calendar else office.now().date(),
+        may=MayOut(pages=list(may.pages), moves=may.moves, staff=may.staff, sees_all=may.sees_all, decides_fees=may.decides_fees)
+        if may
+        else None,
+        states=[
+            StateOut(state=s, tone=i.tone, closes_intake=i.closes_intake, final=i.final, checking=i.checking)
+            for s, i in STATES.items()
+        ],
+        staff_roles=list(STAFF),
         people=everybody,
     )
 
 
 @router.post("/by-click", status_code=204)
-def by_click(click: Click, response: Response, office: TheOffice) -> None:
+def by_click(click: SignInByClick, response: Response, office: TheOffice) -> None:
     """Sign a person of the demo in."""
     begun = people.sign_in_by_click(office, click.person)
     keep_cookie(response, office, begun)

@@ -13,8 +13,8 @@ from jolly_clerk.core import history as h
 from jolly_clerk.core.clock import answers_due, clock, decision_day, holder_by_day
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.rulebook.model import Clock
-from jolly_clerk.core.story import next_steps
 from jolly_clerk.core.time.periods import Period, applicant_last_day
+from jolly_clerk.core.to_come import next_steps
 from tests.helpers import BW, QUILLHAVEN, at
 
 RULES = BW.edition.clock

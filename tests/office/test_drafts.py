@@ -9,7 +9,8 @@ from sqlalchemy import select
 from bench import kills
 from jolly_clerk.office import answering, attaching, checking, drafts, filing, mailing, signing
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
-from jolly_clerk.office.looking import draft_view
+from jolly_clerk.office.views.draft import draft_view
+from jolly_clerk.office.views.form import form_of
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import Outgoing
 from tests import SEED
@@ -79,10 +80,12 @@ class Keeping(Cases):
         self.assertEqual(len(kept.dossier.attachments), 2)
 
     def test_what_the_owner_sees(self) -> None:
-        view = draft_view(drafts.open_draft(self.office, self.odalys, self.draft(plan=SMALL_PLAN)))
+        open_now = drafts.open_draft(self.office, self.odalys, self.draft(plan=SMALL_PLAN))
+        view, form = draft_view(open_now), form_of(open_now.rulebook)
+        self.assertEqual(view.edition_sha256, open_now.edition_sha256)
         self.assertEqual(next((f.attachment.name, f.said) for f in view.files), ("plan.pdf", "A4 landscape, 1 sheet, text"))
-        self.assertEqual([p.title for p in view.form.parts], ["The place", "The works", "The service"])
-        self.assertEqual(view.form.slots[0].accepts, "PDF, A3 or larger, 1 to 3 files, at most 20 MB each")
+        self.assertEqual([p.title for p in form.parts], ["The place", "The works", "The service"])
+        self.assertEqual(form.slots[0].accepts, "PDF, A3 or larger, 1 to 3 files, at most 20 MB each")
         self.assertEqual(view.answers_case, "")
 
 

@@ -12,9 +12,10 @@ from jolly_clerk.office import answering, checking, drafts, endings, filing, han
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.clock_job import run_clock
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
-from jolly_clerk.office.looking import case_view, look_at
 from jolly_clerk.office.people import add_person
 from jolly_clerk.office.verifying import rebuild, verify
+from jolly_clerk.office.views.case import case_view, look_at
+from jolly_clerk.office.views.opened import opened
 from jolly_clerk.store.database import reading
 from jolly_clerk.store.tables import Outgoing
 from tests.office.test_journey import Cases, text_of
@@ -423,6 +424,8 @@ class Talking(Endings):
         view = look_at(self.office, self.imre, reference)
         self.assertEqual([(m.office, m.text) for m in view.messages], [(False, "May I send the plan on paper?")])
         self.assertEqual(view.messages[0].files[0].name, "b>.png")
+        self.assertIsNone(look_at(self.office, self.odalys, reference).messages[0].read_at)
+        opened(self.office, self.imre, reference)
         self.assertIsNotNone(look_at(self.office, self.odalys, reference).messages[0].read_at)
         talking.write(self.office, self.imre, reference, "Yes.")
         self.assertIsNone(look_at(self.office, self.imre, reference).messages[1].read_at)

@@ -5,20 +5,25 @@ from __future__ import annotations
 from datetime import timedelta
 from decimal import Decimal
 
+from fastapi.testclient import TestClient
 from sqlalchemy import func, select
 
 from jolly_clerk.core.assess import Assessment
 from jolly_clerk.core.dossier.model import Prefilled
-from jolly_clerk.office import answering, checking, drafts, endings, filing, handwork, paying, prefilling
+from jolly_clerk.office import answering, checking, drafts, endings, filing, handwork, paying, prefilling, talking
 from jolly_clerk.office.casework import Loaded, load_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
-from jolly_clerk.office.looking import look_at
+from jolly_clerk.office.people import sign_in_by_click
 from jolly_clerk.office.registers import search
 from jolly_clerk.office.rulebooks import publish
 from jolly_clerk.office.verifying import verify
+from jolly_clerk.office.views.case import look_at
+from jolly_clerk.office.views.opened import opened
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.store.database import reading
 from jolly_clerk.store.tables import CaseRead
+from jolly_clerk.web.app import create_app
+from jolly_clerk.web.asking import COOKIE
 from tests.office.test_journey import Cases
 
 
@@ -170,7 +175,7 @@ class Undoing(Checking):
             before = session.scalar(select(func.count()).select_from(CaseRead)) or 0
         for seconds in (0, 15, 15, 29, 2):
             self.instant += timedelta(seconds=seconds)
-            look_at(self.office, self.imre, self.reference)
+            opened(self.office, self.imre, self.reference)
         with reading(self.office.engine) as session:
             self.assertEqual(session.scalar(select(func.count()).select_from(CaseRead)), before + 2)
 
@@ -197,11 +202,28 @@ class Undoing(Checking):
             checking.judge(self.office, self.imre, self.reference, "may-act", "met", seen=999)
 
     def test_the_second_is_told_who_else_is_here(self) -> None:
-        look_at(self.office, self.maud, self.reference)
-        self.assertEqual(look_at(self.office, self.imre, self.reference).others_here, ("Maud Ferrier",))
-        self.assertEqual(look_at(self.office, self.odalys, self.reference).others_here, ())
+        opened(self.office, self.maud, self.reference)
+        self.assertEqual(opened(self.office, self.imre, self.reference).others_here, ("Maud Ferrier",))
+        self.assertEqual(opened(self.office, self.odalys, self.reference).others_here, ())
         self.move_to(2026, 11, 5, 11)
-        self.assertEqual(look_at(self.office, self.imre, self.reference).others_here, ())
+        self.assertEqual(opened(self.office, self.imre, self.reference).others_here, ())
+
+    def test_a_glance_from_a_list_leaves_nothing_behind(self) -> None:
+        """F6: the margin of the in-tray marked messages as read and told colleagues that the case was open."""
+        talking.write(self.office, self.odalys, self.reference, "When may I begin?")
+        client = TestClient(create_app(self.office))
+        client.cookies.set(COOKIE, sign_in_by_click(self.office, "imre").secret)
+        for path in ("", "/summary", "/due.ics", "/papers/1"):
+            client.get(f"/api/cases/{self.reference}{path}")
+        client.get("/api/tray")
+        client.get("/api/search", params={"words": self.reference})
+        with reading(self.office.engine) as session:
+            self.assertEqual(session.scalar(select(func.count()).select_from(CaseRead)), 0)
+        self.assertIsNone(look_at(self.office, self.odalys, self.reference).messages[0].read_at)
+        self.assertEqual(opened(self.office, self.maud, self.reference).others_here, ())
+        glance = client.get(f"/api/cases/{self.reference}/summary")
+        self.assertLess(len(glance.content), 8000)
+        self.assertEqual(glance.json()["state"], "Being checked")
 
 
 PLOTS = "plot,address,owner,listed,to_water,size,remark\nQ-1,1 Pier Road,Odalys Renn,no,45.2,300,mortgage\nQ-2,2 Pier Road,Bo Tarn,yes,9,80,\n"

@@ -15,9 +15,10 @@ from jolly_clerk.demo.drawings import sections, site_plan
 from jolly_clerk.office import answering, attaching, checking, drafts, filing, lists, papers, paying, signing
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
-from jolly_clerk.office.looking import case_view, look_at
 from jolly_clerk.office.rulebooks import publish
 from jolly_clerk.office.verifying import rebuild, verify
+from jolly_clerk.office.views.case import case_view, look_at
+from jolly_clerk.office.views.opened import opened
 from tests.helpers import EDITION, OfficeTest, answers
 
 PLAN = site_plan("4 Saltern Slip", "workshop", 13.3, 7.2, 18)
@@ -354,6 +355,7 @@ class WhoSeesWhat(Cases):
         from jolly_clerk.store.tables import CaseRead
 
         reference = self.filed()
+        opened(self.office, self.anselm, reference)
         look_at(self.office, self.anselm, reference)
         case_view(self.office, self.imre, load_case(self.office, self.imre, reference))
         with reading(self.office.engine) as session:

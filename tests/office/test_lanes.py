@@ -25,12 +25,12 @@ from jolly_clerk.office import (
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.clock_job import run_clock
 from jolly_clerk.office.errors import NotFound, NotReady
-from jolly_clerk.office.looking import look_at
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.papers import paper as paper_of
 from jolly_clerk.office.people import add_person
 from jolly_clerk.office.rulebooks import publish
 from jolly_clerk.office.verifying import rebuild, verify
+from jolly_clerk.office.views.case import look_at
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from tests.helpers import OfficeTest
 from tests.office.test_journey import text_of

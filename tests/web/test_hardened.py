@@ -39,7 +39,7 @@ class RealOffice(WebTest):
         self.assertEqual(load_case(self.office, self.odalys, unpaid).so_far.paid, Decimal("0.00"))
         self.assertEqual(load_case(self.office, self.odalys, reference).so_far.paid, before)
         paid = officer.post(f"/api/cases/{unpaid}/money", json={"amount": "438.18", "means": "transfer", "mark": "TR 7"})
-        self.assertEqual((paid.status_code, paid.json()["assessment"]["state"]), (200, "Filed"))
+        self.assertEqual((paid.status_code, paid.json()["view"]["assessment"]["state"]), (200, "Filed"))
 
 
 class Outbox(WebTest):
@@ -62,7 +62,7 @@ class Outbox(WebTest):
         checking.begin_checking(self.office, self.imre, reference)
         checking.judge(self.office, self.imre, reference, "documents.site_plan", "wanting")
         answer = self.client("imre").post(f"/api/cases/{reference}/letter", json={})
-        self.assertEqual((answer.status_code, answer.json()["assessment"]["state"]), (200, "Answers wanted"))
+        self.assertEqual((answer.status_code, answer.json()["view"]["assessment"]["state"]), (200, "Answers wanted"))
         with reading(self.office.engine) as session:
             rows = list(session.scalars(select(Outgoing)))
         aside = [row for row in rows if row.trouble]
@@ -84,7 +84,7 @@ class Outbox(WebTest):
         self.office.post_room.folder = self.folder / "nowhere" / "at all"
         answer = self.client("odalys").post(f"/api/cases/{reference}/messages", data={"text": "Hello"})
         self.assertEqual(answer.status_code, 201)
-        self.assertEqual([m["text"] for m in answer.json()["messages"]], ["Hello"])
+        self.assertEqual([m["text"] for m in answer.json()["view"]["messages"]], ["Hello"])
 
 
 class AtOnce(WebTest):
@@ -173,7 +173,7 @@ class LeftBehind(WebTest):
         attached = client.post(
             f"/api/drafts/{draft}/files", data={"slot": "site_plan"}, files={"file": ("x.pdf", b"%PDF")}
         ).json()
-        own = attached["dossier"]["attachments"][0]["id"]
+        own = attached["view"]["dossier"]["attachments"][0]["id"]
         for path in (f"cases/{reference}/papers/1", f"cases/{reference}/files/{file}", f"drafts/{draft}/files/{own}"):
             answer = client.get(f"/api/{path}")
             self.assertEqual((answer.status_code, answer.headers["cache-control"]), (200, "no-store"), path)

@@ -18,7 +18,8 @@ class OverHttp(WebTest):
 
     def ok(self, answer: Any, status: int = 200) -> Any:
         self.assertEqual(answer.status_code, status, answer.text[:300])
-        return answer.json() if answer.content and "json" in answer.headers["content-type"] else answer.content
+        told = answer.json() if answer.content and "json" in answer.headers["content-type"] else answer.content
+        return told["view"] if isinstance(told, dict) and told.get("view") else told
 
     def upload(self, client: TestClient, draft: str, slot: str, name: str, content: bytes) -> Any:
         return self.ok(client.post(f"/api/drafts/{draft}/files", data={"slot": slot}, files={"file": (name, content)}), 201)
@@ -45,8 +46,11 @@ class OverHttp(WebTest):
         (kind,) = self.ok(self.client().get("/api/kinds"))
         self.assertEqual((kind["kind"], kind["title"], kind["edition"]), ("BW", "Building works permit", "BW 2026-07-01"))
         draft = self.ok(self.applicant.get(f"/api/drafts/{self.prepared()}"))
-        self.assertEqual([p["id"] for p in draft["form"]["parts"]], ["place", "works", "service"])
-        self.assertEqual(draft["form"]["lists"]["roles"][0], {"id": "owner", "title": "I own the plot"})
+        answer = self.client().get(f"/api/editions/{draft['edition_sha256']}/form")
+        form = self.ok(answer)
+        self.assertIn("immutable", answer.headers["cache-control"])
+        self.assertEqual([p["id"] for p in form["parts"]], ["place", "works", "service"])
+        self.assertEqual(form["lists"]["roles"][0], {"id": "owner", "title": "I own the plot"})
         lines = {line["id"]: line for line in draft["assessment"]["fees"]["lines"]}
         self.assertEqual((lines["examination"]["amount"], lines["permit"]["working"]), ("318.18", "324.50 + 20 × 8.25 = 489.50"))
         self.assertEqual(
@@ -77,16 +81,12 @@ class OverHttp(WebTest):
         base = f"/api/cases/{reference}"
         tray = self.ok(self.officer.get("/api/tray", params={"whose": "nobody's yet"}))
         self.assertEqual([r["reference"] for r in tray["rows"]], [reference])
-        view = self.ok(self.officer.post(f"{base}/checking", json={"seen": 2}))
-        self.assertEqual((view["assessment"]["state"], view["seen"], view["officer"]), ("Being checked", 3, "Imre Holt"))
+        view = self.ok(self.officer.post(f"{base}/checking", json={}))
+        self.assertEqual((view["assessment"]["state"], view["revision"], view["officer"]), ("Being checked", 3, "Imre Holt"))
         for r in view["assessment"]["requirements"]:
             if r["proposed"] not in ("not asked", "not known yet"):
                 standing = "wanting" if r["id"] == "documents.site_plan" else "met"
-                view = self.ok(
-                    self.officer.post(
-                        f"{base}/judgements", json={"requirement": r["id"], "standing": standing, "seen": view["seen"]}
-                    )
-                )
+                view = self.ok(self.officer.post(f"{base}/judgements", json={"requirement": r["id"], "standing": standing}))
         (point,) = view["assessment"]["points"]
         self.assertEqual((point["requirement"], point["worded"]), ("documents.site_plan", False))
         worded = {"requirement": "documents.site_plan", "text": "Send it on A3."}
@@ -103,7 +103,7 @@ class OverHttp(WebTest):
         self.ok(self.applicant.delete(f"/api/drafts/{draft}/files/a1"))
         self.upload(self.applicant, draft, "site_plan", "plan-c.pdf", PLAN)
         self.ok(self.applicant.put(f"/api/drafts/{draft}", json={"answers": answers(works_area="82.1", place_plot="Q-9")}))
-        dropped = self.ok(self.applicant.post(f"/api/drafts/{draft}/drop", json={"place": "place.plot"}))
+        dropped = self.ok(self.applicant.post(f"/api/drafts/{draft}/put-back", json={"place": "place.plot"}))
         self.assertEqual(dropped["dossier"]["answers"]["place"]["plot"], "Q-114/2")
         self.ok(self.applicant.post(f"/api/drafts/{draft}/answers", json={}), 201)
 
@@ -111,12 +111,12 @@ class OverHttp(WebTest):
         (round_,) = view["assessment"]["rounds"]
         self.assertEqual([c["kind"] for c in round_["points"][0]["changes"]], ["file replaced"])
         self.assertEqual([u["change"]["place"] for u in round_["unasked"]], ["works.area"])
-        self.ok(self.officer.post(f"{base}/points/1/close", json={}))
+        self.ok(self.officer.post(f"{base}/points/closed", json={"no": 1}))
         view = self.ok(self.officer.post(f"{base}/changes", json={"place": "works.area"}))
         for r in view["assessment"]["requirements"]:
             if r["proposed"] not in ("not asked", "not known yet") and not (r["given"] or {}).get("holds"):
                 view = self.ok(self.officer.post(f"{base}/judgements", json={"requirement": r["id"], "standing": "met"}))
-        view = self.ok(self.officer.post(f"{base}/acceptance", json={"seen": view["seen"]}))
+        view = self.ok(self.officer.post(f"{base}/acceptance", json={}))
         self.assertEqual(view["assessment"]["state"], "Complete")
         outer = self.ok(self.applicant.get(base))
         self.assertEqual((outer["assessment"]["state"], outer["offers"]), ("Complete", {}))
@@ -140,10 +140,10 @@ class OverHttp(WebTest):
         )
         self.ok(self.applicant.post(f"/api/drafts/{draft}/answers", json={}), 201)
         self.assertEqual(self.officer.post(f"{base}/letter", json={}).status_code, 409)
-        self.ok(self.officer.post(f"{base}/points/1/again", json={"text": "A3, please."}))
+        self.ok(self.officer.post(f"{base}/points/asked-again", json={"no": 1, "text": "A3, please."}))
         view = self.ok(self.officer.post(f"{base}/questions", json={"place": "works.distance", "text": "How was it measured?"}))
         self.assertEqual(sorted(p["text"] for p in view["assessment"]["points"]), ["A3, please.", "How was it measured?"])
-        self.assertEqual(self.officer.post(f"{base}/points/9/close", json={}).status_code, 404)
+        self.assertEqual(self.officer.post(f"{base}/points/closed", json={"no": 9}).status_code, 404)
         self.assertEqual(self.officer.post(f"{base}/changes", json={"place": "works.use"}).status_code, 404)
         self.assertEqual(self.officer.post(f"{base}/questions", json={"place": "works.use"}).status_code, 404)
 

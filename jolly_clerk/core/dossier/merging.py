@@ -71,11 +71,24 @@ def merge(mine: Answers, now: Answers, since: Mapping[str, list[Any]]) -> Merged
             keep.add(place)
         elif ours != present.get(place, NOTHING):
             conflicts.append(place)
+    conflicts += _items_in_doubt(wanted, present, since, keep)
     if not keep:
-        return Merged(mine, tuple(sorted(conflicts)))
+        return Merged(mine, tuple(sorted(set(conflicts))))
     whole = {place: raw for place, raw in wanted.items() if place not in keep}
     whole |= {place: present[place] for place in keep if place in present}
-    return Merged(_rebuilt(whole, mine, now), tuple(sorted(conflicts)))
+    return Merged(_rebuilt(whole, mine, now), tuple(sorted(set(conflicts))))
+
+
+def _items_in_doubt(
+    wanted: Mapping[str, Any], present: Mapping[str, Any], since: Mapping[str, list[Any]], keep: set[str]
+) -> Iterator[str]:
+    """Items that one side took out while the other changed something in them."""
+    for place in (p for p in {*wanted, *present} if p.count(".") == 2):
+        item = place.rpartition(".")[0]
+        if (item in keep and item not in present and place not in since and place in wanted) or (
+            place in keep and place in present and item not in wanted and item not in keep
+        ):
+            yield item
 
 
 def _rebuilt(whole: Mapping[str, Any], mine: Answers, now: Answers) -> Answers:

@@ -293,6 +293,10 @@ class Rulebook:
         """The catalogue entries for a slot, a must, ``answer``, ``declarations``, ``signature`` or ``fee``."""
         return [pair for pair in self.reasons.values() if pair[0].for_ == target]
 
+    def slot_title(self, ref: str) -> str:
+        """The title of the slot at ``documents.site_plan``, with its item: ``Passport, Person 2``."""
+        return self.label(ref).removeprefix("Documents, ")
+
     def label(self, ref: str) -> str:
         """A place in words: ``The works, Floor area under it``."""
         head, _, rest = ref.partition(".")

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints, model_validator
 
 from jolly_clerk.core.rulebook.said import Id, PeriodOf, Rule, RuleId, Said, Words
+from jolly_clerk.core.say import one_of
 from jolly_clerk.core.time.periods import IfClosed
 
 Format = Literal["pdf", "png", "jpeg", "tiff", "txt"]
@@ -190,6 +191,17 @@ class Slot(Said):
         if self.translation != "none" and not self.languages:
             raise ValueError("a `translation` is asked of what is in other than the `languages`; name them")
         return self
+
+    def in_words(self) -> str:
+        """What is taken here, in words: ``PDF or PNG, A3 or larger, 1 file, at most 10 MB each``."""
+        accepts = self.accepts
+        count = f"{accepts.files} file{'s' if not accepts.files.endswith(' 1') and accepts.files != '1' else ''}"
+        sheet = f", {accepts.sheet} or larger" if accepts.sheet else ""
+        old = f", not older than {self.issued.within}" if self.issued else ""
+        languages = f", in {one_of([LANGUAGES[code] for code in self.languages])}" if self.languages else ""
+        if self.translation != "none":
+            languages += f", else with a {'certified ' if self.translation == 'certified' else ''}translation after it"
+        return f"{' or '.join(f.upper() for f in accepts.formats)}{sheet}, {count}, at most {accepts.size} each{old}{languages}"
 
 
 class Either(Said):

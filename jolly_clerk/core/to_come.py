@@ -1,0 +1,60 @@
+"""What comes next, and when: reminders, limits, the decision."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import date, datetime
+
+from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.clock import ClockView, reminders
+from jolly_clerk.core.lifecycle import CaseSoFar
+from jolly_clerk.core.rulebook.model import Clock
+from jolly_clerk.core.time.calendar import Calendar
+
+
+@dataclass(frozen=True, slots=True)
+class NextStep:
+    """Something that comes: on a day, or so many working days after the case is back with the office."""
+
+    day: date | None
+    after: str
+    text: str
+
+
+def steps_to_come(a: Assessment) -> tuple[NextStep, ...]:
+    """What comes next; in a case with open lanes that of each of them, soonest first, and then the decision."""
+    rules, calendar = a.rulebook.edition.clock, a.known.calendar
+    whole = next_steps(a.common, rules, a.clock, calendar, a.now)
+    if not a.clock_of:
+        return whole
+    made: list[NextStep] = []
+    for lane in a.lanes_at_hand.values():
+        steps = next_steps(lane.case, rules, lane.clock, calendar, a.now)
+        made += [replace(step, text=f"{lane.title}: {step.text}") for step in steps if step.day]
+    later = [s for s in whole[-1:] if s.day is None]
+    return (*sorted(made, key=lambda s: str(s.day)), *later)
+
+
+def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar: Calendar, now: datetime) -> tuple[NextStep, ...]:
+    """What comes next for the applicant, soonest first."""
+    if clock is None or clock.limit_day is None:
+        return ()
+    today = calendar.local_day(now)
+    within = rules.decision.within
+    decision = NextStep(None, f"+ {within.count}", f"Decision, {within.unit} after it is complete")
+    remind = [NextStep(d, "", "A reminder, if nothing came") for d in reminders(clock, rules) if d > today]
+    if clock.step == "payment":
+        return (*remind, NextStep(clock.limit_day, "", "Last day to pay; after it the application lapses"), decision)
+    if clock.step == "answers":
+        more = rules.answers.once_more
+        extended = case.open_round.extended if case.open_round else True
+        ask = f" You may ask once for {more} more." if more and not extended else ""
+        return (
+            *remind,
+            NextStep(clock.limit_day, "", f"Your answers are due.{ask}"),
+            NextStep(None, f"+ {clock.paused_left}", f"{clock.paused_unit.capitalize()} the office has left to check"),
+            decision,
+        )
+    if clock.step == "check":
+        return (NextStep(clock.limit_day, "", "The office has checked whether it is complete"), decision)
+    return (NextStep(clock.limit_day, "", "The decision is planned by this day"),)

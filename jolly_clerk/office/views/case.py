@@ -1,0 +1,270 @@
+"""A case as a person sees it: the assessment cut to the role, the files, the line of time, the talk."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from decimal import Decimal
+
+from pydantic.dataclasses import dataclass as schema_once  # its schema is built once, however many routes give it
+
+from jolly_clerk.core.assessment_view import AssessmentView
+from jolly_clerk.core.checklist import Offer
+from jolly_clerk.core.clock import ClockView, answers_due_why
+from jolly_clerk.core.corrections import offers
+from jolly_clerk.core.dossier.model import Attachment, Dossier
+from jolly_clerk.core.next_step import first_lane
+from jolly_clerk.core.say import day
+from jolly_clerk.core.sides import as_applicant, as_office
+from jolly_clerk.core.states import State
+from jolly_clerk.core.story import Moment, story
+from jolly_clerk.core.to_come import NextStep, steps_to_come
+from jolly_clerk.office.casework import Loaded, load_case, names
+from jolly_clerk.office.checking import due_if_sent_now
+from jolly_clerk.office.errors import NotFound
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.reviewing import reviewers
+from jolly_clerk.office.talking import Message, message_files, messages
+from jolly_clerk.office.views.draft import FileView, file_views
+from jolly_clerk.office.views.form import ItemSlot, item_slots
+
+
+@dataclass(frozen=True, slots=True)
+class VersionView:
+    """A filed version, for looking at and comparing."""
+
+    no: int
+    at: datetime
+    dossier: Dossier
+    files: tuple[FileView, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One column of a register entry; ``inner`` ones are the office's alone."""
+
+    title: str
+    value: str
+    inner: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RegisterView:
+    """What a register said about the case: its columns in words, or why there is no answer."""
+
+    name: str
+    title: str
+    key: str
+    at: datetime | None
+    trouble: str
+    found: bool
+    cells: tuple[Cell, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FeeWaiting:
+    """A fee that was set by hand and waits for a second person."""
+
+    line: str
+    title: str
+    was: Decimal
+    amount: Decimal
+    who: str
+    reason: str
+    own: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """Somebody to choose."""
+
+    id: str
+    name: str
+
+
+@schema_once(frozen=True, slots=True)
+class CaseView:
+    """A case as a person sees it.
+
+    ``revision`` goes back with each change, so that nobody decides over another's head; ``digest`` tells this state of the view from
+    any other. ``edition_sha256`` names the form. ``lane_first`` is the lane that waits longest for the person who looks.
+    """
+
+    reference: str
+    own_reference: str
+    applicant: str
+    officer: str
+    revision: int
+    today: date
+    edition_sha256: str
+    item_slots: tuple[ItemSlot, ...]
+    assessment: AssessmentView
+    lane_first: str
+    versions: tuple[VersionView, ...]
+    story: tuple[Moment, ...]
+    next_steps: tuple[NextStep, ...]
+    offers: dict[str, tuple[Offer, ...]]
+    due_if_sent: str
+    due_why: tuple[str, ...]
+    messages: tuple[Message, ...]
+    notes: tuple[Message, ...]
+    registers: tuple[RegisterView, ...]
+    fees_waiting: tuple[FeeWaiting, ...]
+    reviewers: tuple[Choice, ...]
+    reviewer: str
+    permit_code: str
+    may_undo: bool
+    fee_limit: str
+    digest: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class FeeShort:
+    """A fee line in a summary; without an amount while it is open."""
+
+    id: str
+    title: str
+    amount: Decimal | None
+
+
+@schema_once(frozen=True, slots=True)
+class CaseSummary:
+    """A case at a glance, for the margin of a list: its stamp, clock, what came back, fees, and what happened lately."""
+
+    reference: str
+    title: str
+    state: State
+    currency: str
+    clock: ClockView | None
+    came_back: tuple[str, ...]
+    unasked: tuple[str, ...]
+    fees: tuple[FeeShort, ...]
+    paid: Decimal
+    over: Decimal
+    lately: tuple[Moment, ...]
+
+
+def look_at(office: Office, who: Who, reference: str) -> CaseView:
+    """A case as this person may see it. Looking leaves nothing behind."""
+    return case_view(office, who, load_case(office, who, reference))
+
+
+def summary(office: Office, who: Who, reference: str) -> CaseSummary:
+    """A case at a glance."""
+    loaded = load_case(office, who, reference)
+    a = loaded.assessment if who.sees_all else as_applicant(loaded.assessment)
+    today = loaded.known.calendar.local_day(loaded.now)
+    moments = story(loaded.history.entries, names(office), a.fees.currency, today)
+    latest = a.rounds[-1] if a.rounds and a.rounds[-1].answered_at else None
+    return CaseSummary(
+        reference=loaded.case.reference,
+        title=a.title,
+        state=a.state,
+        currency=a.fees.currency,
+        clock=a.clock,
+        came_back=tuple(f"Point {p.no}, {p.title}: {p.state}" for p in latest.points) if latest else (),
+        unasked=tuple(f"{u.change.label}, {u.change.was} → {u.change.now}" for u in latest.unasked) if latest else (),
+        fees=tuple(FeeShort(x.id, x.title, x.amount) for x in a.fees.lines if x.state != "not asked"),
+        paid=a.account.paid,
+        over=a.account.over,
+        lately=tuple(m for m in moments if not m.inner)[-3:],
+    )
+
+
+def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
+    """The view of a loaded case."""
+    known_names = names(office)
+    inner = who.sees_all
+    a, today = loaded.assessment, loaded.known.calendar.local_day(loaded.now)
+    checking = loaded.so_far.checking
+    titles = {f"documents.{slot.slot}": slot.title for slot in item_slots(a)}
+    told, noted = messages(office, loaded, known_names, inner)
+    lanes = {lane.id: lane.title for lane in loaded.assessment.lanes}
+    moments = story(loaded.history.entries, known_names, loaded.rulebook.edition.currency, today, lanes)
+    versions = tuple(
+        VersionView(
+            v.no,
+            v.at,
+            v.dossier,
+            file_views(v.dossier, loaded.known, lambda slot: titles.get(slot) or loaded.rulebook.slot_title(slot)),
+        )
+        for v in loaded.history.versions
+    )
+    return CaseView(
+        reference=loaded.case.reference,
+        own_reference=loaded.case.own_reference,
+        applicant=known_names.get(loaded.case.applicant_id, ""),
+        officer=known_names.get(checking.who, "") if checking else "",
+        revision=loaded.entries,
+        today=today,
+        edition_sha256=loaded.case.edition_sha256,
+        item_slots=item_slots(a),
+        assessment=as_office(a, known_names, who.role) if inner else as_applicant(a),
+        lane_first=first.id if (first := first_lane(a, "applicant" if who.may.moves == "applicant" else "officer")) else "",
+        versions=versions,
+        story=tuple(m for m in moments if inner or not m.inner),
+        next_steps=steps_to_come(a),
+        offers=_offers(loaded) if who.may.moves in ("officer", "reviewer") else {},
+        due_if_sent=day(due_if_sent_now(office, loaded), today) if who.is_officer else "",
+        due_why=answers_due_why(loaded.now, loaded.rulebook.edition.clock, loaded.known.calendar) if who.is_officer else (),
+        messages=told,
+        notes=noted,
+        registers=_registers(loaded) if inner else (),
+        fees_waiting=_fees_waiting(loaded, known_names, who) if inner else (),
+        reviewers=_reviewers(office) if who.is_officer and a.move(who.role, "hand over").allowed else (),
+        reviewer=known_names.get(loaded.so_far.handed.to, "") if loaded.so_far.handed else "",
+        permit_code=loaded.so_far.issued.code if loaded.so_far.issued else "",
+        fee_limit=office.settings.fee_limit,
+        may_undo=who.id in loaded.so_far.undoable and not loaded.so_far.ended,
+    )
+
+
+def _reviewers(office: Office) -> tuple[Choice, ...]:
+    return tuple(Choice(r.id, r.name) for r in reviewers(office))
+
+
+def _registers(loaded: Loaded) -> tuple[RegisterView, ...]:
+    views = []
+    for name, register in loaded.rulebook.edition.registers.items():
+        asked = loaded.so_far.registers.get(name)
+        row = asked.row if asked else None
+        cells = tuple(Cell(title, row.get(c, ""), c in register.inner) for c, title in register.columns.items()) if row else ()
+        views.append(
+            RegisterView(
+                name=name,
+                title=register.title,
+                key=asked.key if asked else "",
+                at=asked.at if asked else None,
+                trouble=asked.trouble if asked else "not asked yet",
+                found=row is not None,
+                cells=cells,
+            )
+        )
+    return tuple(views)
+
+
+def _fees_waiting(loaded: Loaded, known_names: dict[str, str], who: Who) -> tuple[FeeWaiting, ...]:
+    titles = {line.id: line.title for line in loaded.assessment.fees.lines}
+    return tuple(
+        FeeWaiting(f.line, titles.get(f.line, f.line), f.was, f.amount, known_names.get(f.who, f.who), f.reason, f.who == who.id)
+        for f in loaded.so_far.fees_waiting.values()
+    )
+
+
+def _offers(loaded: Loaded) -> dict[str, tuple[Offer, ...]]:
+    a = loaded.assessment
+    sheet = loaded.sheet
+    found = {r.id: offers(loaded.rulebook, r, sheet) for r in a.requirements if r.asked}
+    for target in ("not accepted", "out of scope", "refused"):
+        reasons = loaded.rulebook.reasons_for(target)
+        found[target] = tuple(Offer(reason.id, reason.title, text.fill(sheet.values).strip()) for reason, text in reasons)
+    return found
+
+
+def file_of_case(office: Office, who: Who, reference: str, sha256: str) -> Attachment:
+    """The attachment of that content in any version of a case that this person may see."""
+    loaded = load_case(office, who, reference)
+    for a in (*(a for v in loaded.history.versions for a in v.dossier.attachments), *message_files(loaded)):
+        if a.sha256 == sha256:
+            return a
+    raise NotFound("There is no such file in this case.")

@@ -1,0 +1,95 @@
+"""The answer to a change: the new revision, and what differs from the state that the person had before the eyes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel, TypeAdapter
+
+from jolly_clerk.core.history import Answered, Filed, History
+from jolly_clerk.office.casework import Loaded, assessed
+from jolly_clerk.office.drafts import OpenDraft
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.views.case import CaseView, case_view
+from jolly_clerk.office.views.draft import DraftView, draft_view
+from jolly_clerk.web.difference import SAME, difference, digest
+
+_CASE: TypeAdapter[CaseView] = TypeAdapter(CaseView)
+_DRAFT: TypeAdapter[DraftView] = TypeAdapter(DraftView)
+
+
+class _Changed(BaseModel):
+    """``revision`` is the new one (also as ``ETag``). ``changes`` turn the view whose digest is ``base`` into the one whose digest is
+    ``digest``; whoever has another one looks at the whole again. ``view`` is the whole, given where no base is known."""
+
+    revision: int
+    digest: str
+    base: str = ""
+    changes: dict[str, Any] | None = None
+
+
+class CaseChanged(_Changed):
+    """What a change of a case came to."""
+
+    view: CaseView | None = None
+
+
+class DraftChanged(_Changed):
+    """What a change of a draft came to."""
+
+    view: DraftView | None = None
+
+
+def whole_case(office: Office, who: Who, loaded: Loaded, status: int = 200) -> JSONResponse:
+    """A case as a person sees it, with its revision."""
+    return _answer(_case(office, who, loaded), status)
+
+
+def whole_draft(draft: OpenDraft, status: int = 200) -> JSONResponse:
+    """A draft for its owner, with its revision."""
+    return _answer(_draft(draft), status)
+
+
+def case_changed(office: Office, who: Who, seen: int | None, done: Loaded, status: int = 200) -> JSONResponse:
+    """What differs in a case from the revision that was seen."""
+    before = None if seen is None else _case(office, who, as_at(office, done, seen))
+    return _reply(before, _case(office, who, done), status)
+
+
+def draft_changed(before: OpenDraft | None, done: OpenDraft, status: int = 200) -> JSONResponse:
+    """What differs in a draft from the state that was seen; None if that is not at hand."""
+    return _reply(_draft(before) if before else None, _draft(done), status)
+
+
+def as_at(office: Office, loaded: Loaded, revision: int) -> Loaded:
+    """A case as it was at a revision, looked at now: the history is the truth."""
+    entries = loaded.history.entries[:revision]
+    versions = sum(isinstance(entry, (Filed, Answered)) for entry in entries)
+    return assessed(office, loaded.case, History(entries=entries, versions=loaded.history.versions[:versions]), revision)
+
+
+def _case(office: Office, who: Who, loaded: Loaded) -> dict[str, Any]:
+    view: dict[str, Any] = _CASE.dump_python(case_view(office, who, loaded), mode="json")
+    return view | {"digest": digest(view)}
+
+
+def _draft(draft: OpenDraft) -> dict[str, Any]:
+    view: dict[str, Any] = _DRAFT.dump_python(draft_view(draft), mode="json")
+    return view | {"digest": digest(view)}
+
+
+def _reply(before: dict[str, Any] | None, after: dict[str, Any], status: int) -> JSONResponse:
+    told: dict[str, Any] = {"revision": after["revision"], "digest": after["digest"], "base": "", "changes": None, "view": None}
+    if before is None:
+        return _tagged(told | {"view": after}, after["revision"], status)
+    found = difference(before, after)
+    return _tagged(told | {"base": before["digest"], "changes": {} if found is SAME else found}, after["revision"], status)
+
+
+def _answer(view: dict[str, Any], status: int) -> JSONResponse:
+    return _tagged(view, view["revision"], status)
+
+
+def _tagged(content: dict[str, Any], revision: int, status: int) -> JSONResponse:
+    return JSONResponse(content, status, headers={"ETag": f'"{revision}"'})

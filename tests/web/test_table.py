@@ -1,0 +1,334 @@
+"""Who may do what: every route of the OpenAPI document, for every role, on the own and on somebody else's case.
+
+Each row expects one status and nothing else: a success where it is allowed, at a stage of the work in which it can be done.
+"""
+
+from __future__ import annotations
+
+import functools
+import shutil
+from pathlib import Path
+from typing import Any
+
+from fastapi.testclient import TestClient
+
+from jolly_clerk.office import answering, checking, drafts, filing, handwork, paying, reviewing
+from jolly_clerk.office.people import add_person, sign_in_by_click
+from jolly_clerk.office.rulebooks import publish
+from jolly_clerk.web.app import create_app
+from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
+from tests.helpers import EDITION, answers, new_folder
+from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
+
+PUBLIC = {
+    ("get", "/health"), ("get", "/api/kinds"), ("get", "/api/session"), ("post", "/api/session/by-click"), ("post", "/api/session/sign-up"),
+    ("post", "/api/session/sign-in"), ("post", "/api/session/forgotten"), ("post", "/api/session/new-password"),
+    ("post", "/api/kinds/{kind}/way-in"), ("post", "/api/kinds/{kind}/way-in/letter"), ("get", "/api/permits/{code}"), ("get", "/api/editions/{sha256}/form"),
+}  # fmt: skip
+EVERYBODY = {
+    ("delete", "/api/session"), ("post", "/api/session/password"), ("get", "/api/session/profile"), ("put", "/api/session/profile"),
+}  # fmt: skip
+#: routes over a case that both sides read; the applicant only the own
+READ_CASE = {
+    ("get", "/api/cases/{reference}"),
+    ("get", "/api/cases/{reference}/papers/{no}"),
+    ("get", "/api/cases/{reference}/files/{sha256}"),
+    ("get", "/api/cases/{reference}/summary"),
+    ("post", "/api/cases/{reference}/opened"),
+}
+#: what more than one side may do to a case, and who
+SHARED = {
+    ("post", "/api/cases/{reference}/messages"): ("applicant", "officer", "lead", "reviewer"),
+    ("post", "/api/cases/{reference}/more-time"): ("applicant", "officer", "lead"),
+    ("post", "/api/cases/{reference}/notes"): ("officer", "lead", "reviewer"),
+    ("post", "/api/cases/{reference}/withdrawal"): ("applicant",),
+    ("post", "/api/cases/{reference}/grant"): ("reviewer",),
+    ("post", "/api/cases/{reference}/refusal"): ("reviewer",),
+    ("post", "/api/cases/{reference}/fees/settlement"): ("lead",),
+    ("get", "/api/cases/{reference}/due.ics"): ("applicant", "officer", "lead", "reviewer", "auditor"),
+}
+LEAD = {("get", "/api/people"), ("post", "/api/people"), ("delete", "/api/people/{person}")}
+ROLES = ("applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper")
+APPLICANT = {
+    ("get", "/api/drafts"), ("post", "/api/drafts"), ("get", "/api/my-cases"), ("get", "/api/drafts/{draft}"), ("put", "/api/drafts/{draft}"),
+    ("delete", "/api/drafts/{draft}"), ("post", "/api/drafts/{draft}/files"), ("delete", "/api/drafts/{draft}/files/{attachment}"),
+    ("get", "/api/drafts/{draft}/files/{attachment}"), ("post", "/api/drafts/{draft}/signature"), ("delete", "/api/drafts/{draft}/signature"), ("put", "/api/drafts/{draft}/declarations/{declaration}"),
+    ("post", "/api/drafts/{draft}/put-back"), ("post", "/api/drafts/{draft}/filing"), ("post", "/api/drafts/{draft}/answers"),
+    ("post", "/api/cases/{reference}/answering"), ("post", "/api/cases/{reference}/payments"), ("post", "/api/terminal/{key}"),
+    ("get", "/api/drafts/{draft}/registers/{name}"), ("post", "/api/drafts/{draft}/registers/{name}"),
+    ("post", "/api/cases/{reference}/taking-back"),
+}  # fmt: skip
+OFFICER = {
+    ("post", "/api/cases/{reference}/checking"), ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/words"),
+    ("get", "/api/cases/{reference}/letter"), ("post", "/api/cases/{reference}/letter"), ("post", "/api/cases/{reference}/points/closed"),
+    ("post", "/api/cases/{reference}/points/asked-again"), ("post", "/api/cases/{reference}/changes"),
+    ("post", "/api/cases/{reference}/questions"), ("post", "/api/cases/{reference}/acceptance"),
+    ("post", "/api/cases/{reference}/registers"), ("post", "/api/cases/{reference}/requirements"),
+    ("post", "/api/cases/{reference}/arrangement"), ("post", "/api/cases/{reference}/undo"), ("post", "/api/cases/{reference}/fees"),
+    ("post", "/api/cases/{reference}/letter/came-back"), ("post", "/api/cases/{reference}/letter/again"),
+    ("post", "/api/cases/{reference}/not-accepted"), ("post", "/api/cases/{reference}/out-of-scope"),
+    ("post", "/api/cases/{reference}/hand-over"), ("post", "/api/cases/{reference}/money"),
+}  # fmt: skip
+SEES_ALL = {("get", "/api/tray"), ("get", "/api/search")}
+ROWS = APPLICANT | OFFICER | SEES_ALL | READ_CASE | LEAD | set(SHARED)
+
+
+BODIES: dict[tuple[str, str], dict[str, Any]] = {
+    ("post", "/api/drafts"): {"kind": "BW"},
+    ("put", "/api/drafts/{draft}"): {"note": "x"},
+    ("post", "/api/drafts/{draft}/signature"): {"name": "Somebody"},
+    ("put", "/api/drafts/{draft}/declarations/{declaration}"): {"ticked": True},
+    ("post", "/api/drafts/{draft}/filing"): {"take_gaps": True},
+    ("put", "/api/session/profile"): {"address": "1 Pier Road", "telephone": ""},
+    ("post", "/api/drafts/{draft}/put-back"): {"place": "works.area"},
+    ("post", "/api/terminal/{key}"): {"outcome": "approved"},
+    ("post", "/api/cases/{reference}/judgements"): {"requirement": "may-act", "standing": "met"},
+    ("post", "/api/cases/{reference}/words"): {"requirement": "documents.site_plan", "text": "Send it on A3."},
+    ("post", "/api/cases/{reference}/changes"): {"place": "works.area"},
+    ("post", "/api/cases/{reference}/questions"): {"place": "works.area", "text": "Why?"},
+    ("post", "/api/drafts/{draft}/registers/{name}"): {"key": "Q-114/2"},
+    ("post", "/api/cases/{reference}/taking-back"): {"reason": "To mend it"},
+    ("post", "/api/cases/{reference}/registers"): {"name": "plots"},
+    ("post", "/api/cases/{reference}/points/closed"): {"no": 1},
+    ("post", "/api/cases/{reference}/points/asked-again"): {"no": 1},
+    ("post", "/api/cases/{reference}/requirements"): {"title": "Bat survey", "text": "Send it."},
+    ("post", "/api/cases/{reference}/arrangement"): {"groups": [["documents.site_plan"]]},
+    ("post", "/api/cases/{reference}/fees"): {"line": "shoreline", "amount": "100.00", "reason": "A part of it"},
+    ("post", "/api/cases/{reference}/fees/settlement"): {"line": "shoreline", "confirmed": True},
+    ("post", "/api/cases/{reference}/not-accepted"): {"grounds": "It cannot be."},
+    ("post", "/api/cases/{reference}/out-of-scope"): {"grounds": "Another office."},
+    ("post", "/api/cases/{reference}/hand-over"): {"to": "silas"},
+    ("post", "/api/cases/{reference}/refusal"): {"grounds": "It cannot be."},
+    ("post", "/api/cases/{reference}/money"): {"amount": "1.00", "means": "cash", "mark": "C 100"},
+    ("post", "/api/cases/{reference}/notes"): {"text": "x"},
+    ("post", "/api/people"): {"name": "New One", "mail": "new@office.example", "role": "officer"},
+}
+#: the stage of the work at which a route can be done; at *filed* all others
+STAGES = {
+    ("post", "/api/cases/{reference}/payments"): "unpaid",
+    ("post", "/api/terminal/{key}"): "unpaid",
+    **dict.fromkeys(
+        [
+            ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/requirements"),
+            ("post", "/api/cases/{reference}/registers"), ("post", "/api/cases/{reference}/not-accepted"),
+        ],
+        "checking",
+    ),
+    **dict.fromkeys(
+        [
+            ("get", "/api/cases/{reference}/letter"), ("post", "/api/cases/{reference}/letter"), ("post", "/api/cases/{reference}/words"),
+            ("post", "/api/cases/{reference}/arrangement"), ("post", "/api/cases/{reference}/undo"),
+        ],
+        "wanting",
+    ),
+    ("post", "/api/cases/{reference}/fees/settlement"): "fee set",
+    **dict.fromkeys(
+        [
+            ("post", "/api/cases/{reference}/answering"), ("post", "/api/cases/{reference}/more-time"), ("get", "/api/cases/{reference}/due.ics"),
+            ("post", "/api/cases/{reference}/letter/came-back"), ("post", "/api/drafts/{draft}/put-back"),
+            ("post", "/api/drafts/{draft}/answers"),
+        ],
+        "asked",
+    ),
+    ("post", "/api/cases/{reference}/letter/again"): "returned",
+    **dict.fromkeys(
+        [
+            ("post", "/api/cases/{reference}/points/closed"), ("post", "/api/cases/{reference}/points/asked-again"),
+            ("post", "/api/cases/{reference}/changes"), ("post", "/api/cases/{reference}/questions"),
+        ],
+        "answered",
+    ),
+    ("post", "/api/cases/{reference}/acceptance"): "ready",
+    ("post", "/api/cases/{reference}/hand-over"): "complete",
+    ("post", "/api/cases/{reference}/grant"): "review",
+    ("post", "/api/cases/{reference}/refusal"): "review",
+}  # fmt: skip
+#: what a success answers, where it is not 200
+CREATED = {
+    "/api/drafts", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
+    "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
+}  # fmt: skip
+EMPTY = {("delete", "/api/drafts/{draft}"), ("delete", "/api/people/{person}")}
+REGISTER = """
+registers:
+  plots:
+    title: Land register
+    key: plot
+    asked_by: place.plot
+    columns: {plot: Plot, owner: Owner}
+    article: "4(3)"
+"""
+DECLARATION = """
+declarations:
+  - {declare: true_word, title: All is true, text: What I say here is true., article: "12"}
+"""
+
+
+class Stages(Cases):
+    """Brings a case as far as a stage of the work."""
+
+    def bring(self, stage: str) -> dict[str, str]:
+        """An office at a stage, and the names that the addresses hold."""
+        file = self.folder / "BW" / "2026-07-02.yaml"
+        file.parent.mkdir()
+        text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", "in_force: 2026-07-02", 1)
+        file.write_text(text.replace("\nsignature:", f"{REGISTER}{DECLARATION}\nsignature:", 1), "utf-8")
+        (self.folder / "registers").mkdir(exist_ok=True)
+        (self.folder / "registers" / "plots.csv").write_text("plot,owner\nQ-114/2,Odalys Renn\n", "utf-8")
+        publish(self.office, file)
+        for id_, name, role in (("silas", "Silas Thorne", "reviewer"), ("petra", "Petra Lune", "rule-keeper")):
+            add_person(self.office, id_, name, role)  # type: ignore[arg-type]
+        add_person(self.office, "leaver", "Somebody Who Leaves", "officer", "leaver@office.example")
+        names = {"no": "1", "name": "plots", "person": "leaver", "declaration": "true_word", "key": "none"}
+        draft = self.draft(plan=SMALL_PLAN)
+        reference = filing.file(self.office, self.odalys, self.draft(plan=SMALL_PLAN), take_gaps=True)
+        names |= {"reference": reference, "draft": draft}
+        names["edition"] = drafts.open_draft(self.office, self.odalys, draft).edition_sha256
+        if stage == "unpaid":
+            names["key"] = paying.ask_payment(self.office, self.odalys, reference).key
+        else:
+            self.pay(reference)
+            self.further(stage, names)
+        files = drafts.open_draft(self.office, self.odalys, names["draft"]).dossier.attachments
+        return names | {"attachment": files[0].id, "sha256": files[0].sha256}
+
+    def further(self, stage: str, names: dict[str, str]) -> None:
+        reference, imre = names["reference"], self.imre
+        if stage == "filed":
+            return
+        checking.begin_checking(self.office, imre, reference)
+        if stage == "fee set":
+            handwork.set_fee(self.office, imre, reference, "shoreline", None, "A hardship.")
+        if stage in ("checking", "fee set"):
+            return
+        if stage in ("ready", "complete", "review"):
+            self.judge_all(reference)
+            if stage != "ready":
+                checking.accept(self.office, imre, reference)
+            if stage == "review":
+                reviewing.hand_over(self.office, imre, reference, "silas")
+            return
+        checking.judge(self.office, self.maud, reference, "documents.sections", "met")
+        checking.judge(self.office, imre, reference, "documents.site_plan", "wanting")
+        if stage == "wanting":
+            return
+        checking.send_letter(self.office, imre, reference)
+        if stage == "returned":
+            handwork.letter_came_back(self.office, imre, reference)
+            return
+        draft = names["draft"] = answering.begin_answering(self.office, self.odalys, reference)
+        drafts.keep(self.office, self.odalys, draft, None, answers(works_area="82.1"), words={1: "It is large enough."})
+        if stage == "answered":
+            answering.send_answers(self.office, self.odalys, draft)
+            names["draft"] = self.draft(plan=PLAN)
+
+
+@functools.cache
+def at_stage(stage: str) -> tuple[Path, dict[str, str]]:
+    """A folder with an office at a stage, made once in each process."""
+    maker = Stages()
+    maker.setUp()
+    names = maker.bring(stage)
+    maker.office.close()
+    folder = new_folder() / "office"
+    shutil.copytree(maker.folder, folder)
+    return folder, names
+
+
+class Table(Cases):
+    """The rows of one role; each role has a class below."""
+
+    role: str | None
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.app = create_app(self.office)
+
+    def begin(self, stage: str) -> None:
+        """Serve an office at a stage."""
+        from jolly_clerk.office.office import open_office
+        from tests.helpers import SHARED_READERS
+
+        kept, self.names = at_stage(stage)
+        folder = new_folder() / "office"
+        shutil.copytree(kept, folder)
+        self.office.engine.dispose()
+        self.office = open_office(folder, now=lambda: self.instant, demo=True)
+        self.office.readers = SHARED_READERS
+        self.addCleanup(self.office.engine.dispose)
+        self.app.state.office = self.office
+
+    def client(self, person: str | None) -> TestClient:
+        client = TestClient(self.app, raise_server_exceptions=False)
+        client.headers["If-Match"] = "*"
+        if person:
+            begun = sign_in_by_click(self.office, person)
+            client.cookies.set(COOKIE, begun.secret)
+            client.headers[CSRF_HEADER] = begun.csrf
+        return client
+
+    def ask(self, client: TestClient, method: str, path: str) -> Any:
+        address = path.format(**self.names)
+        if path.endswith("/files") and method == "post":
+            return client.post(address, data={"slot": "consent"}, files={"file": ("x.pdf", ROOF, "application/pdf")})
+        if path.endswith("/messages"):
+            return client.post(address, data={"text": "Hello"})
+        body = BODIES.get((method, path), {})
+        return client.request(method, address, json=body if method in ("post", "put") else None)
+
+    def test_the_rows(self) -> None:
+        people = dict(zip(ROLES, ("odalys", "imre", "maud", "silas", "anselm", "petra"), strict=True))
+        rows, at, clients = 0, "", dict[str | None, TestClient]()
+        for method, path in sorted(ROWS, key=lambda route: (STAGES.get(route, "filed"), route)):
+            for own in (True, False):
+                stage = STAGES.get((method, path), "filed")
+                if stage != at:
+                    self.begin(stage)
+                    at, clients = stage, {}
+                person = None if self.role is None else people[self.role]
+                person = "tamsin" if self.role == "applicant" and not own else person
+                client = clients.setdefault(person, clients.get(person) or self.client(person))
+                answer = self.ask(client, method, path)
+                rows += 1
+                with self.subTest(method=method, path=path, role=self.role, own=own):
+                    self.assertEqual(answer.status_code, self.expected(method, path, own), answer.text[:200])
+                if method != "get" and answer.status_code < 300:
+                    at = ""  # something was done: the next row starts from the stage again
+        print(f"{rows} rows: route, {self.role or 'nobody'}, own or another's")
+        self.assertEqual(rows, len(ROWS) * 2)
+
+    def expected(self, method: str, path: str, own: bool) -> int:
+        """The one status that a row answers."""
+        route, role = (method, path), self.role
+        success = 204 if route in EMPTY else 201 if method == "post" and path in CREATED else 200
+        sees = role in ("officer", "lead", "reviewer", "auditor")
+        if role is None:
+            return 401
+        if route in SEES_ALL:
+            return success if sees else 403
+        if route in LEAD:
+            return success if role == "lead" else 403
+        if route in APPLICANT:
+            if role != "applicant":
+                return 403
+            named = any(name in path for name in ("{draft}", "{reference}", "{key}"))
+            return success if own or not named else 404
+        if role == "rule-keeper" or (role == "applicant" and not own):
+            return 404  # a case that one may not see is not there
+        if route in READ_CASE:
+            return success
+        may = SHARED.get(route, ("officer", "lead"))
+        return success if role in may else 403
+
+
+for _role in (None, *ROLES):
+    _name = "Table" + (_role or "nobody").title().replace("-", "")
+    globals()[_name] = type(_name, (Table,), {"role": _role, "__module__": __name__})
+del Table
+
+
+class TheTable(Cases):
+    def test_every_route_is_in_it(self) -> None:
+        table = PUBLIC | EVERYBODY | READ_CASE | APPLICANT | OFFICER | SEES_ALL | LEAD | set(SHARED)
+        paths = create_app(self.office).openapi()["paths"]
+        self.assertEqual({(m, p) for p, ms in paths.items() for m in ms}, table)
