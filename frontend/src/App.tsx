@@ -21,17 +21,16 @@ const People = lazy(() => import("./people/People").then((m) => ({ default: m.Pe
 const Account = lazy(() => import("./people/Account").then((m) => ({ default: m.Account })));
 const Letter = lazy(() => import("./desk/Letter").then((m) => ({ default: m.Letter })));
 
-const OFFICE = ["officer", "lead", "auditor", "reviewer"];
-
 export function App() {
   const session = useSession();
-  const role = session.data?.person?.role;
+  const may = session.data?.may;
+  const applies = may?.pages.includes("my cases");
   useEffect(() => {
     // the page that comes next is fetched while the first one is being read
-    if (role) (role === "applicant" ? import("./cases/MyCase") : import("./desk/Desk")).catch(() => undefined);
-  }, [role]);
+    if (may) (applies ? import("./cases/MyCase") : import("./desk/Desk")).catch(() => undefined);
+  }, [may, applies]);
   if (!session.data) return <Skeleton lines={6} />;
-  if (!role)
+  if (!may)
     return (
       <Suspense fallback={<Skeleton lines={8} />}>
         <Routes>
@@ -45,7 +44,7 @@ export function App() {
   return (
     <Frame>
       <Suspense fallback={<Skeleton lines={8} />}>
-        {role === "applicant" ? (
+        {applies ? (
           <Routes>
             <Route path="/" element={<Navigate to="/cases" replace />} />
             <Route path="/cases" element={<MyCases />} />
@@ -61,12 +60,12 @@ export function App() {
             <Route path="/filing/:draft/:part" element={<Filing />} />
             <Route path="*" element={<Navigate to="/cases" replace />} />
           </Routes>
-        ) : OFFICE.includes(role) ? (
+        ) : may.pages.includes("in-tray") ? (
           <Routes>
             <Route path="/" element={<Navigate to="/tray" replace />} />
             <Route path="/tray" element={<Tray />} />
             <Route path="/desk/:reference" element={<Desk />} />
-            {role === "lead" && <Route path="/people" element={<People />} />}
+            {may.pages.includes("people") && <Route path="/people" element={<People />} />}
             <Route path="/check/:code?" element={<Check />} />
             <Route path="/account" element={<Account />} />
             <Route path="/password/:secret" element={<NewPassword />} />

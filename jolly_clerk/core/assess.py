@@ -20,12 +20,14 @@ from jolly_clerk.core.form_views import (
     ComputedView,
     PartView,
     PathwayView,
+    SectionView,
     WayIn,
     altered,
     case_title,
     computed_views,
     part_views,
     pathway,
+    section_views,
     way_in,
 )
 from jolly_clerk.core.history import NO_HISTORY, History
@@ -121,8 +123,13 @@ class Assessment:
 
     @cached_property
     def parts(self) -> tuple[PartView, ...]:
-        """The form as it stands: parts with their questions, then the documents and the signature."""
+        """The form as it stands: parts with their questions."""
         return part_views(self.sheet, self.left)
+
+    @cached_property
+    def sections(self) -> tuple[SectionView, ...]:
+        """The pages of a filing: the parts, then the documents and the signature, each with what is left in it."""
+        return section_views(self.parts, self.left)
 
     @cached_property
     def computed(self) -> tuple[ComputedView, ...]:
@@ -141,7 +148,7 @@ class Assessment:
     def left(self) -> tuple[WhyNot, ...]:
         """Everything the applicant has still to do before filing, each with its very place."""
         return tuple(
-            WhyNot(_left_words(r, self.sheet), r.places[0])
+            WhyNot(_left_words(r, self.sheet), r.places[0], r.title)
             for r in self.requirements
             if r.kind in _LEFT and r.proposed == "wanting" and r.stops_filing
         )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from datetime import date
 from typing import Any
@@ -17,7 +18,7 @@ from jolly_clerk.core.facts.agreement import AgreementView
 from jolly_clerk.core.facts.findings import Finding
 from jolly_clerk.core.fees.account import Account, Refund
 from jolly_clerk.core.fees.sheet import FeeSheet
-from jolly_clerk.core.form_views import Altered, ComputedView, PartView, PathwayView, WayIn
+from jolly_clerk.core.form_views import Altered, ComputedView, PartView, PathwayView, SectionView, WayIn
 from jolly_clerk.core.lanes import LaneView
 from jolly_clerk.core.moves import Move, WhyNot
 from jolly_clerk.core.states import State
@@ -30,7 +31,8 @@ class RequirementView:
     One that does not stop filing is what a third party delivers, or what has a time of its own after filing. ``item``
     (``persons.2``) is the repeat that it is about and ``item_label`` what that is called; ``plain_title`` is the title without it.
     ``asked`` tells that it counts, ``judged`` that an officer gave a standing that still holds; ``lane`` is where it is judged, ``named``
-    the office's name for the file of a document.
+    the office's name for the file of a document. ``open`` tells that the applicant can do something here now: put a file in, or
+    tick. ``tables`` are the requirements whose agreement tables bear on it.
     """
 
     id: str
@@ -56,6 +58,8 @@ class RequirementView:
     table: AgreementView | None
     item: str
     named: str
+    open: bool
+    tables: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,6 +77,7 @@ class AssessmentView:
     filing_day: date
     filing_day_assumed: bool
     parts: tuple[PartView, ...]
+    sections: tuple[SectionView, ...]
     computed: tuple[ComputedView, ...]
     left: tuple[WhyNot, ...]
     requirements: tuple[RequirementView, ...]
@@ -97,20 +102,42 @@ class AssessmentView:
         return next((r for r in self.requirements if r.id == id_), None)
 
 
-_OF_REQUIREMENT = tuple(field.name for field in fields(RequirementView))
+_HERE = ("open", "tables")
+_OF_REQUIREMENT = tuple(field.name for field in fields(RequirementView) if field.name not in _HERE)
 _OF_ASSESSMENT = tuple(field.name for field in fields(AssessmentView) if field.name != "requirements")
 ASSESSMENT: TypeAdapter[AssessmentView] = TypeAdapter(AssessmentView)
 
 
-def requirement_view(requirement: Requirement) -> RequirementView:
-    """A requirement with its words worked out."""
-    return RequirementView(*(getattr(requirement, name) for name in _OF_REQUIREMENT))
+def requirement_view(requirement: Requirement, among: Sequence[Requirement] = ()) -> RequirementView:
+    """A requirement with its words worked out; ``among`` are those of the same case."""
+    values = {name: getattr(requirement, name) for name in _OF_REQUIREMENT}
+    return RequirementView(**values, open=_is_open(requirement, among), tables=_tables(requirement, among))
+
+
+def _is_open(r: Requirement, among: Sequence[Requirement]) -> bool:
+    """True if a file can be put in here, or something ticked: also where it is optional, or one of several that are enough."""
+    if r.kind == "declaration":
+        return r.proposed != "not known yet" and (r.proposed != "not asked" or r.put_right != "")
+    if r.kind != "document":
+        return False
+    together = (o for o in among if o.kind == "document" and o.id != r.id and o.proposed != "not asked")
+    return r.proposed != "not asked" or bool(r.files) or any(p.ref == r.id for other in together for p in other.places)
+
+
+def _tables(r: Requirement, among: Sequence[Requirement]) -> tuple[str, ...]:
+    """The requirements whose tables bear on this one: its own, or those that look into its files."""
+    if r.table:
+        return (r.id,)
+    files = {f.id for f in r.files}
+    return tuple(o.id for o in among if files and o.table and any(s.file in files for s in o.table.statements))
 
 
 def assessment_view(assessment: Assessment) -> AssessmentView:
     """An assessment with every section worked out."""
     sections = {name: getattr(assessment, name) for name in _OF_ASSESSMENT}
-    return AssessmentView(**sections, requirements=tuple(map(requirement_view, assessment.requirements)))
+    return AssessmentView(
+        **sections, requirements=tuple(requirement_view(r, assessment.requirements) for r in assessment.requirements)
+    )
 
 
 def as_json(assessment: Assessment) -> Any:

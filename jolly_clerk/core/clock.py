@@ -40,6 +40,7 @@ class ClockView:
 
     ``limit_at`` is the last instant (for an applicant's period 24:00, given as 0:00 of the next
     day). ``used``, ``left`` and ``of`` count ``unit``; ``left`` is negative when the limit is past.
+    ``said`` tells it in a sentence, ``short`` and ``by`` (``6 of 10 working days left``, ``check by Thu 3 Dec``) in a few words.
     While the office's own period stands still, ``paused_left`` is what is left of it, in ``paused_unit``.
     """
 
@@ -53,6 +54,8 @@ class ClockView:
     of: int
     unit: Counted
     said: str
+    short: str
+    by: str
     why: tuple[str, ...]
     paused_left: int | None
     paused_unit: str
@@ -87,6 +90,11 @@ def answers_due(sent: datetime, within: Period, calendar: Calendar, extra: Perio
     """The last day for answers to a letter; an extension lengthens the period from its same first day."""
     period = within.plus(extra) if extra else within
     return applicant_last_day(calendar.local_day(sent), period, calendar)
+
+
+def payment_due(event: date, rules: Clock, calendar: Calendar) -> date:
+    """The last day to pay what fell due on a day."""
+    return applicant_last_day(event, rules.pay.within, calendar)
 
 
 def answers_due_why(sent: datetime, rules: Clock, calendar: Calendar) -> tuple[str, ...]:
@@ -148,6 +156,8 @@ def _our_clock(
         of=run.of,
         unit=run.unit,
         said=_said_ours(run, calendar, now),
+        short=f"{things_left(run)} over" if run.left < 0 else f"{run.left} of {things(run.of, run.unit[:-1])} left",
+        by=f"{verb} by {said_day(run.last_day, today)}",
         why=tuple(why),
         paused_left=None,
         paused_unit="",
@@ -167,7 +177,9 @@ def _ended(case: CaseSoFar, ended: Ended, calendar: Calendar, today: date) -> Cl
     ribbon = tuple(RibbonDay(d, who, calendar.is_working(d), False, d == today, False) for d, who in held.items())
     since = calendar.local_day(ended.at)
     step: Step = "issue payment" if waits else "ended"
-    return ClockView(holder, since, step, None, None, 0, 0, 0, "days", said, (), None, "", ribbon)
+    return ClockView(
+        holder, since, step, None, None, 0, 0, 0, "days", said, "" if waits else "closed", said, (), None, "", ribbon
+    )
 
 
 def _their_clock(
@@ -182,7 +194,7 @@ def _their_clock(
     today, latest, paused = calendar.local_day(now), case.open_round, None
     if step == "payment":
         event = calendar.local_day(case.accepted.at if case.accepted else case.filed.at)
-        due = applicant_last_day(event, rules.pay.within, calendar)
+        due = payment_due(event, rules, calendar)
         why = [f"{rules.pay.within} to pay (art. {rules.pay.article}), counted from the day after {said_day(event, today)}."]
     else:
         assert latest is not None and latest.paused_from is not None and case.covered_at is not None
@@ -209,6 +221,8 @@ def _their_clock(
         of=(due - event).days,
         unit="days",
         said=said,
+        short=f"{things(abs(left), 'day')} {'over' if left < 0 else 'left'}",
+        by=f"{'payment' if step == 'payment' else 'answers'} due {said_day(due, today)}",
         why=tuple(why),
         paused_left=paused.left if paused else None,
         paused_unit=paused.unit if paused else "",
@@ -306,26 +320,3 @@ def reminders(view: ClockView | None, rules: Clock) -> tuple[date, ...]:
     if view.step == "answers":
         return tuple(view.limit_day - n * DAY for n in rules.answers.remind)
     return ()
-
-
-Group = Literal["running out", "ready", "waiting"]
-#: an office limit so many working days away, or nearer, is running out
-RUNNING_OUT = 4
-
-
-def days_left(limit: date | None, holder: str, today: date, calendar: Calendar) -> int | None:
-    """From today to a limit: days if the applicant holds the case, else working days; negative when it is past, None without one."""
-    if limit is None:
-        return None
-    if holder == "theirs":
-        return (limit - today).days
-    if limit >= today:
-        return calendar.working_days_between(today, limit)
-    return -calendar.working_days_between(limit, today)
-
-
-def group_of(holder: str, left: int | None) -> Group:
-    """Where a case stands in a list: waiting on others, running out, or ready."""
-    if holder == "theirs":
-        return "waiting"
-    return "running out" if left is not None and left <= RUNNING_OUT else "ready"

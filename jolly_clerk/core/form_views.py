@@ -23,7 +23,7 @@ from jolly_clerk.core.say import money, say
 class QuestionView:
     """A question as it stands: ``asked`` is ``yes``, ``no`` or ``not known yet``; ``left`` tells that it still needs an answer.
 
-    ``offered`` are the choices that are open now, where they depend on another answer.
+    ``offered`` are the choices that are open now, where they depend on another answer; ``said`` is the answer in words.
     """
 
     place: str
@@ -33,16 +33,28 @@ class QuestionView:
     left: bool
     because: str
     offered: tuple[str, ...] | None = None
+    said: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class PartView:
-    """A part of the form with what is left in it."""
+    """A part of the form with what is left in it. One that is not ``asked`` does not stand in the form."""
 
     id: str
     title: str
     left: int
+    asked: bool
     questions: tuple[QuestionView, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class SectionView:
+    """A page of a filing: a part, ``documents`` or ``sign``, with how many things are left on it."""
+
+    id: str
+    title: str
+    left: int
+    asked: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,8 +159,20 @@ def part_views(sheet: Sheet, left: tuple[WhyNot, ...]) -> tuple[PartView, ...]:
     made = []
     for part in sheet.rulebook.parts.values():
         questions = tuple(_question(sheet, place, sheet.asked[place]) for place in sheet.places_in(part.id))
-        made.append(PartView(part.id, part.title, count[part.id], questions))
+        asked = sheet.part_asked.get(part.id, True) is not False if part.each else any(q.asked != "no" for q in questions)
+        made.append(PartView(part.id, part.title, count[part.id], asked, questions))
     return tuple(made)
+
+
+def section_views(parts: tuple[PartView, ...], left: tuple[WhyNot, ...]) -> tuple[SectionView, ...]:
+    """The pages of a filing, with what is left on each."""
+    heads = [thing.place.ref.partition(".")[0] for thing in left if thing.place]
+    signing = sum(head in ("signature", "declarations") for head in heads)
+    return (
+        *(SectionView(part.id, part.title, part.left, part.asked) for part in parts),
+        SectionView("documents", "Documents", heads.count("documents"), True),
+        SectionView("sign", "Promise and sign", signing, True),
+    )
 
 
 def _question(sheet: Sheet, place: str, asked: Any) -> QuestionView:
@@ -163,7 +187,8 @@ def _question(sheet: Sheet, place: str, asked: Any) -> QuestionView:
     said = "yes" if asked is True else "no" if asked is False else "not known yet"
     own = sheet.own(place.rpartition(".")[0]) if node.part.each else sheet.values
     offered = tuple(node.offered(own)) if node.option_when else None
-    return QuestionView(place, said, raw, fault if asked is True else "", left, because, offered)
+    words = said_answer(sheet.rulebook, place, raw)
+    return QuestionView(place, said, raw, fault if asked is True else "", left, because, offered, words)
 
 
 def computed_views(sheet: Sheet) -> tuple[ComputedView, ...]:

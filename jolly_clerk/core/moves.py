@@ -19,10 +19,15 @@ from jolly_clerk.core.states import CHECKING, LIVE
 
 @dataclass(frozen=True, slots=True)
 class WhyNot:
-    """One thing that stands in the way of a move, with the place that puts it right."""
+    """One thing that stands in the way of a move, with the place that puts it right.
+
+    ``title`` is what it is about, without the complaint; ``count`` how many are alike, said once.
+    """
 
     text: str
     place: Place | None = None
+    title: str = ""
+    count: int = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -232,16 +237,31 @@ def _accept(
     stops = _state_is(case, "Being checked", "Answers came back")
     if stops:
         return _move(role, "accept as complete", stops)
-    reasons = []
-    for r in found:
-        if r.standing == "not known yet":
-            reasons.append(WhyNot(f"{r.title}: {r.because}", r.places[0]))
-        elif r.asked and not r.judged:
-            reasons.append(WhyNot(f"{r.title} is not yet judged.", r.places[0]))
-        elif r.asked and r.standing not in ("met", "waived"):
-            reasons.append(WhyNot(f"{r.title} is {r.standing}.", r.places[0]))
+    reasons = _unfinished(found)
     reasons += _unsettled_money(case, fees) if money_too else []
     return _move(role, "accept as complete", *reasons, *_open_points(latest), *_untaken(latest))
+
+
+def _unfinished(found: Sequence[Requirement]) -> list[WhyNot]:
+    """What of the checklist stands in the way of acceptance; what is alike for several items is said once, with its count."""
+    alike: dict[str, list[Requirement]] = {}
+    for r in found:
+        if r.standing == "not known yet":
+            alike.setdefault(f"{r.title}: {r.because}", []).append(r)
+        elif r.asked and not r.judged:
+            alike.setdefault(f"{r.plain_title} is not yet judged", []).append(r)
+        elif r.asked and r.standing not in ("met", "waived"):
+            alike.setdefault(f"{r.plain_title} is {r.standing}", []).append(r)
+    return [_said_once(text, own) for text, own in alike.items()]
+
+
+def _said_once(text: str, alike: Sequence[Requirement]) -> WhyNot:
+    first, count = alike[0], len(alike)
+    if text.endswith("."):
+        return WhyNot(text, first.places[0], first.title)
+    if count == 1:
+        return WhyNot(f"{text.replace(first.plain_title, first.title, 1)}.", first.places[0], first.title)
+    return WhyNot(f"{text}, {count} times.", first.places[0], first.plain_title, count)
 
 
 def _unsettled_money(case: CaseSoFar, fees: FeeSheet) -> list[WhyNot]:

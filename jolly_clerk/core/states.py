@@ -75,6 +75,8 @@ STATES: Final[dict[State, StateInfo]] = {
 
 #: nothing follows but money and papers
 FINAL: Final = tuple(state for state, info in STATES.items() if info.final)
+#: not filed yet
+UNFILED: Final[State] = "Draft"
 #: filed and going on
 LIVE: Final = tuple(state for state, info in STATES.items() if info.desk)
 #: the officer judges

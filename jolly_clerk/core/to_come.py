@@ -14,11 +14,13 @@ from jolly_clerk.core.time.calendar import Calendar
 
 @dataclass(frozen=True, slots=True)
 class NextStep:
-    """Something that comes: on a day, or so many working days after the case is back with the office."""
+    """Something that comes: on a day, or so many working days after the case is back with the office. ``ask`` is what one may ask
+    for before."""
 
     day: date | None
     after: str
     text: str
+    ask: str = ""
 
 
 def steps_to_come(a: Assessment) -> tuple[NextStep, ...]:
@@ -48,10 +50,10 @@ def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar:
     if clock.step == "answers":
         more = rules.answers.once_more
         extended = case.open_round.extended if case.open_round else True
-        ask = f" You may ask once for {more} more." if more and not extended else ""
+        ask = f"You may ask once for {more} more." if more and not extended else ""
         return (
             *remind,
-            NextStep(clock.limit_day, "", f"Your answers are due.{ask}"),
+            NextStep(clock.limit_day, "", f"Your answers are due. {ask}".strip(), ask),
             NextStep(None, f"+ {clock.paused_left}", f"{clock.paused_unit.capitalize()} the office has left to check"),
             decision,
         )

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 import secrets
-from datetime import datetime, timedelta
+from datetime import datetime
 from email.message import EmailMessage
 
 from sqlalchemy import delete, func, select
@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.roles import ROLES, STAFF, Role
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
+from jolly_clerk.office.lifetimes import LINKS, REMEMBERED, after, before, seconds_to_wait
 from jolly_clerk.office.mailing import deliver_soon, put_out_mail
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people import Begun, begin_session
@@ -20,9 +21,6 @@ from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import OneTimeLink, Person, SignIn, SignInFailure
 
 LEAST_LETTERS, MOST_LETTERS = 10, 200
-#: failures that cost nothing, then each doubles the wait, up to the longest
-FREE_FAILURES, FIRST_WAIT, LONGEST_WAIT = 4, 5, 900
-LINK_LASTS = {"new password": timedelta(hours=2), "first password": timedelta(days=7)}
 #: what neither part of a mail address may hold: what a header would take for something else, blanks, control characters
 _NOT_IN_MAIL = r"@\s<>,;:\"'()\[\]\\\x00-\x1f\x7f-\x9f"
 _MAIL = re.compile(rf"[^{_NOT_IN_MAIL}]{{1,64}}@[^{_NOT_IN_MAIL}]{{1,180}}")
@@ -98,9 +96,8 @@ def sign_in(office: Office, mail: str, password: str) -> Begun:
     with reading(office.engine) as session:
         failed = session.get(SignInFailure, address)
         found = session.scalars(select(Person).where(Person.mail == address, Person.left_at.is_(None))).first()
-    if failed and (wait := _wait(failed.count)) and now < failed.last_at + timedelta(seconds=wait):
-        left = (failed.last_at + timedelta(seconds=wait) - now).total_seconds()
-        raise NotReady(f"Too many tries. Wait {max(1, round(left))} seconds and try again.")
+    if failed and (wait := seconds_to_wait(failed.count, failed.last_at, now)):
+        raise NotReady(f"Too many tries. Wait {wait} seconds and try again.")
     kept = found.password_hash if found and found.password_hash else _DUMMY
     good = PasswordHash.recommended().verify(password[:MOST_LETTERS], kept) and found is not None and bool(found.password_hash)
     with writing(office.engine) as session:
@@ -120,14 +117,8 @@ def sign_in(office: Office, mail: str, password: str) -> Begun:
 _DUMMY = "$argon2id$v=19$m=65536,t=3,p=4$0Lwk7LX2bXQpAPMAE0PICg$rgikBHQBygsltAQ/+5uTqnHVf7DSC5KrjQ48tXukP6Y"
 
 
-def _wait(failures: int) -> int:
-    if failures < FREE_FAILURES:
-        return 0
-    return min(LONGEST_WAIT, FIRST_WAIT << min(20, failures - FREE_FAILURES))
-
-
 def _forget_old(session: Session, now: datetime) -> None:
-    session.execute(delete(SignInFailure).where(SignInFailure.last_at < now - timedelta(days=1)))
+    session.execute(delete(SignInFailure).where(SignInFailure.last_at < before(now, REMEMBERED)))
     session.execute(delete(OneTimeLink).where(OneTimeLink.until < now))
 
 
@@ -138,7 +129,7 @@ def _hash(secret: str) -> str:
 def _link(office: Office, session: Session, person: Person, allows: str) -> str:
     secret, now = secrets.token_urlsafe(32), office.now()
     session.execute(delete(OneTimeLink).where(OneTimeLink.person_id == person.id, OneTimeLink.allows == allows))
-    session.add(OneTimeLink(secret_hash=_hash(secret), person_id=person.id, allows=allows, until=now + LINK_LASTS[allows]))
+    session.add(OneTimeLink(secret_hash=_hash(secret), person_id=person.id, allows=allows, until=after(now, LINKS[allows])))
     return f"{office.settings.base_url}/password/{secret}"
 
 

@@ -20,6 +20,7 @@ from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.states import UNFILED
 from jolly_clerk.office.errors import NotAllowed, NotFound, Stale, TooLarge
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.profiles import profile
@@ -131,7 +132,7 @@ def drafts_of(office: Office, who: Who) -> list[OpenDraft]:
     """All filings that a person is preparing, newest first."""
     with reading(office.engine) as session:
         own = select(Draft, Case).outerjoin(Case, Case.id == Draft.case_id).where(Draft.owner_id == who.id)
-        own = own.where(Draft.case_id.is_(None) | (Case.state == "Draft")).order_by(Draft.kept_at.desc())
+        own = own.where(Draft.case_id.is_(None) | (Case.state == UNFILED)).order_by(Draft.kept_at.desc())
         rows = [(draft, case, load_history(session, case.id) if case else NO_HISTORY) for draft, case in session.execute(own)]
     return [opened(office, draft, case, history) for draft, case, history in rows]
 

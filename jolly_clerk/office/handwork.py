@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.clock import answers_due
+from jolly_clerk.core.fees.account import amount_fault
 from jolly_clerk.core.moves import needs_second
 from jolly_clerk.core.say import day
 from jolly_clerk.office.casework import Loaded, act, by, check_seen, key_of, load_case, need_lane, permit
@@ -75,8 +76,8 @@ def set_fee(
 ) -> Loaded:
     """Waive a fee line (``amount`` None) or set it. Above the limit of the office a second person must confirm it."""
     reason = words_of(reason, "why")
-    if amount is not None and (not Decimal(0) <= amount < Decimal(10_000_000) or amount != amount.quantize(Decimal("0.01"))):
-        raise Invalid("An amount is not below zero and has at most two decimals.")
+    if amount is not None and (fault := amount_fault(amount, Decimal(0))):
+        raise Invalid(fault)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         there = next((x for x in loaded.assessment.fees.lines if x.id == line), None)

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, datetime
 from typing import Literal
 
 from sqlalchemy import ColumnElement, func, select
 
-from jolly_clerk.core.clock import Group, days_left, group_of
-from jolly_clerk.core.states import FINAL
+from jolly_clerk.core.states import WITH_INTAKE, WITH_REVIEW, State
 from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.core.urgency import RUNNING_OUT, Group, Place, TimeLeft, days_left, group_of, place_of, time_left, week_from
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rulebooks import kinds, office_calendar
@@ -19,30 +19,32 @@ from jolly_clerk.store.tables import Case, Person
 
 Whose = Literal["mine", "nobody's yet", "everyone's"]
 KeptView = Literal["", "answers came back", "paid, unread", "lapse this week", "to hand over"]
-#: what still lies before the intake desk, and before a reviewer
-OPEN_STATES = ("Waiting for payment", "Filed", "Being checked", "Answers wanted", "Answers came back", "Complete")
-REVIEW_STATES = ("Under review",)
+#: the lists that are kept at hand, each by the state that it shows
+OF_STATE: dict[KeptView, State] = {"answers came back": "Answers came back", "paid, unread": "Filed", "to hand over": "Complete"}
 
 
 @dataclass(frozen=True, slots=True)
 class Row:
     """One case in a list. ``left`` counts ``unit`` from today to the limit, that of the lane ``limit_of`` where there are lanes;
-    negative when it is past."""
+    negative when it is past. ``place`` is where it stands among the applicant's own; ``pays`` tells that money is waited for."""
 
     reference: str
     kind: str
     title: str
     applicant: str
     officer: str
-    state: str
+    state: State
     holder: str
     group: Group
+    place: Place
     next: str
     filed_at: datetime
     changed_at: datetime
     limit_day: date | None
     left: int | None
     unit: Literal["working days", "days"]
+    time_left: TimeLeft
+    pays: bool
     step: str
     limit_of: str
     judged: int
@@ -61,6 +63,7 @@ class Tray:
     views: dict[str, int]
     finishable: int
     running_out: int
+    running_out_within: int
     rows: tuple[Row, ...]
 
 
@@ -78,21 +81,17 @@ def tray(office: Office, who: Who, whose: Whose, words: str = "", kind: str = ""
     if not who.sees_all:
         raise NotAllowed("The in-tray belongs to the officers.")
     calendar, now = office_calendar(office), office.now()
-    reviewer = who.role == "reviewer"
-    states = REVIEW_STATES if reviewer else OPEN_STATES
+    reviewer = who.may.moves == "reviewer"
+    states = WITH_REVIEW if reviewer else WITH_INTAKE
     holder = Case.reviewer_id if reviewer else Case.officer_id
     whoses: dict[str, list[ColumnElement[bool]]] = {
         "mine": [holder == who.id],
         "nobody's yet": [holder.is_(None)],
         "everyone's": [],
     }
-    week = calendar.local_day(now) + timedelta(days=7)
-    views: dict[str, list[ColumnElement[bool]]] = {
-        "answers came back": [Case.state == "Answers came back"],
-        "paid, unread": [Case.state == "Filed"],
-        "lapse this week": [Case.holder == "theirs", Case.limit_day <= week],
-        "to hand over": [Case.state == "Complete"],
-    }
+    week = week_from(calendar.local_day(now))
+    views: dict[str, list[ColumnElement[bool]]] = {name: [Case.state == state] for name, state in OF_STATE.items()}
+    views["lapse this week"] = [Case.holder == "theirs", Case.limit_day <= week]
     base = [Case.state.in_(states)]
     with reading(office.engine) as session:
 
@@ -119,6 +118,7 @@ def tray(office: Office, who: Who, whose: Whose, words: str = "", kind: str = ""
         view_counts,
         sum(1 for r in rows if r.group != "waiting"),
         sum(1 for r in rows if r.group == "running out"),
+        RUNNING_OUT,
         rows,
     )
 
@@ -139,7 +139,7 @@ def my_cases(office: Office, who: Who) -> tuple[Row, ...]:
         cases = list(session.scalars(select(Case).where(Case.applicant_id == who.id).order_by(Case.changed_at.desc())))
         names = {p.id: p.name for p in session.scalars(select(Person))}
     rows = [_row(c, names, calendar, now, officer=False) for c in cases]
-    return tuple(sorted(rows, key=lambda r: r.holder != "theirs" or (r.state in FINAL and r.step != "issue payment")))
+    return tuple(sorted(rows, key=lambda r: r.place != "waiting"))
 
 
 def search(office: Office, who: Who, words: str) -> tuple[Row, ...]:
@@ -171,12 +171,15 @@ def _row(case: Case, names: dict[str, str], calendar: Calendar, now: datetime, o
         state=case.state,
         holder=holder,
         group=group_of("ours" if officer and case.their_limit_day else holder, left),
+        place=place_of(case.state, case.step, holder),
         next=case.next_officer if officer else case.next_applicant,
         filed_at=case.filed_at,
         changed_at=case.changed_at,
         limit_day=limit_day,
         left=left,
         unit="days" if holder == "theirs" else "working days",
+        time_left=time_left(left, holder, case.step, own=not officer),
+        pays=case.step in ("payment", "issue payment"),
         step=case.step,
         limit_of=limit_of,
         judged=sum(1 for _, judged in squares if judged),

@@ -32,6 +32,11 @@ class Who:
     role: Role
 
     @property
+    def first_name(self) -> str:
+        """The name by which a greeting calls the person."""
+        return self.name.partition(" ")[0]
+
+    @property
     def may(self) -> RoleInfo:
         """What the role may do at all."""
         return about(self.role)

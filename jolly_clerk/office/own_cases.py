@@ -7,6 +7,7 @@ from sqlalchemy import select
 from jolly_clerk.core.dossier.differences import raw_answers
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.rulebook.model import Register
+from jolly_clerk.core.states import UNFILED
 from jolly_clerk.office.office import Office
 from jolly_clerk.standins.registers import plain
 from jolly_clerk.store.database import reading
@@ -21,7 +22,7 @@ def own_case(office: Office, register: Register, applicant_id: str, key: str) ->
 
 def own_cases(office: Office, register: Register, applicant_id: str) -> list[dict[str, str]]:
     """Every filed case of the applicant that the register holds, newest first."""
-    wanted = select(Case).where(Case.kind == register.cases_of, Case.applicant_id == applicant_id, Case.state != "Draft")
+    wanted = select(Case).where(Case.kind == register.cases_of, Case.applicant_id == applicant_id, Case.state != UNFILED)
     found = []
     with reading(office.engine) as session:
         for case in session.scalars(wanted.order_by(Case.filed_at.desc())):

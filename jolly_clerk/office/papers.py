@@ -8,6 +8,7 @@ from typing import Any
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.clock import payment_due
 from jolly_clerk.core.corrections import PointToAsk
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Answers
@@ -18,7 +19,6 @@ from jolly_clerk.core.permit import permit_says
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
 from jolly_clerk.core.say import day, money, things
-from jolly_clerk.core.time.periods import applicant_last_day
 from jolly_clerk.letters.render import render
 from jolly_clerk.office.casework import Loaded, names
 from jolly_clerk.office.errors import NotFound, NotReady
@@ -85,7 +85,7 @@ def _called(loaded: Loaded, lane: str) -> str:
 def _due_after_check(loaded: Loaded, on: date) -> dict[str, str]:
     """What falls due with acceptance, and until when, for the letter that says so."""
     edition, total = loaded.rulebook.edition, loaded.assessment.fees.total("after the check").low
-    until = applicant_last_day(on, edition.clock.pay.within, loaded.known.calendar)
+    until = payment_due(on, edition.clock, loaded.known.calendar)
     return {"amount": money(total, edition.currency), "due": day(until)} if total else {}
 
 

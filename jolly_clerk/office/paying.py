@@ -9,7 +9,7 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.fees.account import comes_too_late, prepaid_of
+from jolly_clerk.core.fees.account import amount_fault, comes_too_late, prepaid_of
 from jolly_clerk.core.history import Entry, Paid, PaidBack
 from jolly_clerk.core.say import money
 from jolly_clerk.office.casework import Loaded, act, load_case, permit
@@ -50,7 +50,7 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
     prepaid = account.may_prepay if prepay else Decimal(0)
     if not prepaid:
         permit(loaded, who, "pay")
-    key, amount = new_id(), account.open + prepaid
+    key, amount = new_id(), account.open_and_prepay if prepay else account.open
     with writing(office.engine) as session:
         session.add(
             TerminalPayment(
@@ -80,8 +80,8 @@ def terminal_says(office: Office, who: Who, key: str, outcome: Outcome, amount: 
     if payment is None or case is None or case.applicant_id != who.id:
         raise NotFound("There is no such payment of yours.")
     paid = amount if amount is not None else Decimal(payment.amount)
-    if paid <= 0 or paid != paid.quantize(Decimal("0.01")):
-        raise Invalid("An amount is above zero and has at most two decimals.")
+    if fault := amount_fault(paid):
+        raise Invalid(fault)
     currency = load_case(office, who, case.reference).rulebook.edition.currency
     if payment.state == "approved":
         return AtTerminal(key, case.reference, Decimal(payment.amount), currency, "approved", SAID["approved"])
@@ -99,8 +99,8 @@ def take_money(office: Office, who: Who, reference: str, amount: Decimal, means:
     mark = " ".join(mark.split())
     if not 3 <= len(mark) <= 60:
         raise Invalid("Give the number that stands on the transfer, the cheque or the cash slip.")
-    if not Decimal(0) < amount < Decimal(10_000_000) or amount != amount.quantize(Decimal("0.01")):
-        raise Invalid("An amount is above zero and has at most two decimals.")
+    if fault := amount_fault(amount):
+        raise Invalid(fault)
     permit(load_case(office, who, reference), who, "take money")
     return book(office, who, reference, f"{means} {mark}", amount, Decimal(0), means)
 

@@ -5,19 +5,15 @@ from __future__ import annotations
 import hashlib
 import secrets
 from dataclasses import dataclass
-from datetime import timedelta
 
 from sqlalchemy import delete, func, select
 
 from jolly_clerk.core.roles import STAFF, Role
 from jolly_clerk.office.errors import NotAllowed, NotFound
+from jolly_clerk.office.lifetimes import ONCE, TOGETHER, before, session_until
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import CaseRead, Person, SignIn
-
-#: two who looked at a case within this time are told of each other
-TOGETHER = timedelta(minutes=3)
-ONCE = timedelta(minutes=1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +71,7 @@ def begin_session(office: Office, who: Who) -> Begun:
     now = office.now()
     with writing(office.engine) as session:
         session.execute(delete(SignIn).where(SignIn.until < now))
-        until = now + timedelta(hours=office.settings.session_hours)
+        until = session_until(now, office.settings.session_hours)
         session.add(SignIn(token_hash=_hash(secret), person_id=who.id, csrf=csrf, until=until))
     return Begun(secret, csrf)
 
@@ -98,7 +94,7 @@ def sign_out(office: Office, secret: str) -> None:
 
 def also_here(office: Office, who: Who, case_id: str) -> list[str]:
     """The names of others of the office who looked at a case in the last minutes."""
-    since = office.now() - TOGETHER
+    since = before(office.now(), TOGETHER)
     with reading(office.engine) as session:
         looked = select(Person.name).join(CaseRead, CaseRead.person_id == Person.id)
         looked = looked.where(CaseRead.case_id == case_id, CaseRead.at > since, Person.id != who.id, Person.role.in_(STAFF))
@@ -110,8 +106,8 @@ def note_opened(office: Office, who: Who, case_id: str) -> None:
     now = office.now()
     with reading(office.engine) as session:
         last = select(func.max(CaseRead.at)).where(CaseRead.case_id == case_id, CaseRead.person_id == who.id)
-        before = session.scalar(last)
-    if before is not None and now - before < ONCE:
+        last_at = session.scalar(last)
+    if last_at is not None and last_at > before(now, ONCE):
         return
     with writing(office.engine) as session:
         session.add(CaseRead(case_id=case_id, person_id=who.id, at=office.now()))

@@ -13,6 +13,7 @@ from jolly_clerk.core import history as h
 from jolly_clerk.core.fees.account import open_amount
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.permit import permit_says
+from jolly_clerk.core.roles import REVIEWERS
 from jolly_clerk.core.say import day, money
 from jolly_clerk.office.casework import Loaded, act, assessed, check_seen, load_case, permit
 from jolly_clerk.office.endings import refund_of, words_of
@@ -33,13 +34,13 @@ CODE_LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"
 def reviewers(office: Office) -> list[Who]:
     """Everybody who reviews."""
     with reading(office.engine) as session:
-        rows = session.scalars(select(Person).where(Person.role == "reviewer", Person.left_at.is_(None)).order_by(Person.name))
+        rows = session.scalars(select(Person).where(Person.role.in_(REVIEWERS), Person.left_at.is_(None)).order_by(Person.name))
         return [Who(p.id, p.name, p.role) for p in rows]
 
 
 def hand_over(office: Office, who: Who, reference: str, to: str, seen: int | None = None) -> Loaded:
     """Hand a complete case over to one reviewer."""
-    if person(office, to).role != "reviewer":
+    if person(office, to).role not in REVIEWERS:
         raise NotFound("There is no such reviewer.")
 
     def entries(_: Loaded) -> Sequence[h.Entry]:

@@ -11,6 +11,7 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
 from jolly_clerk.core.roles import Role
+from jolly_clerk.core.states import State
 
 
 class Instant(TypeDecorator[datetime]):
@@ -126,7 +127,7 @@ class Case(Base):
     applicant_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
     officer_id: Mapped[str | None] = mapped_column(ForeignKey("people.id"), index=True)
     title: Mapped[str] = mapped_column(String(300))
-    state: Mapped[str] = mapped_column(String(30))
+    state: Mapped[State] = mapped_column(String(30))
     holder: Mapped[str] = mapped_column(String(20))
     filed_at: Mapped[datetime]
     changed_at: Mapped[datetime]

@@ -10,6 +10,7 @@ from fastapi import APIRouter, Depends, File, Form, Query, Response, UploadFile
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
+from jolly_clerk.core.states import State
 from jolly_clerk.office import (
     answering,
     attaching,
@@ -51,6 +52,7 @@ class DraftRow(BaseModel):
     kind: str
     kind_title: str
     title: str
+    state: State
     own_reference: str
     kept_at: str
     left: int
@@ -154,6 +156,7 @@ def my_drafts(office: TheOffice, who: Applicant) -> list[DraftRow]:
             kind=d.draft.kind,
             kind_title=d.rulebook.edition.title,
             title=d.assessment.title,
+            state=d.assessment.state,
             own_reference=d.draft.own_reference,
             kept_at=d.draft.kept_at.isoformat(),
             left=len(d.assessment.left),

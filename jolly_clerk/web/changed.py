@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, TypeAdapter
 
 from jolly_clerk.core.history import Answered, Filed, History
+from jolly_clerk.core.roles import ROLES
 from jolly_clerk.office.casework import Loaded, assessed
 from jolly_clerk.office.drafts import OpenDraft
 from jolly_clerk.office.office import Office, Who
@@ -30,8 +32,9 @@ class _Changed(BaseModel):
 
 
 class CaseChanged(_Changed):
-    """What a change of a case came to."""
+    """What a change of a case came to; ``meanwhile`` are the numbers of the entries that other people made since it was seen."""
 
+    meanwhile: tuple[int, ...] = ()
     view: CaseView | None = None
 
 
@@ -54,7 +57,9 @@ def whole_draft(draft: OpenDraft, status: int = 200) -> JSONResponse:
 def case_changed(office: Office, who: Who, seen: int | None, done: Loaded, status: int = 200) -> JSONResponse:
     """What differs in a case from the revision that was seen."""
     before = None if seen is None else _case(office, who, as_at(office, done, seen))
-    return _reply(before, _case(office, who, done), status)
+    since = enumerate(done.history.entries[seen or 0 :], (seen or 0) + 1)
+    others = [no for no, entry in since if seen is not None and entry.role in ROLES and entry.who != who.id]
+    return _reply(before, _case(office, who, done), status, {"meanwhile": others})
 
 
 def draft_changed(before: OpenDraft | None, done: OpenDraft, status: int = 200) -> JSONResponse:
@@ -79,8 +84,11 @@ def _draft(draft: OpenDraft) -> dict[str, Any]:
     return view | {"digest": digest(view)}
 
 
-def _reply(before: dict[str, Any] | None, after: dict[str, Any], status: int) -> JSONResponse:
+def _reply(
+    before: dict[str, Any] | None, after: dict[str, Any], status: int, also: Mapping[str, Any] | None = None
+) -> JSONResponse:
     told: dict[str, Any] = {"revision": after["revision"], "digest": after["digest"], "base": "", "changes": None, "view": None}
+    told |= also or {}
     if before is None:
         return _tagged(told | {"view": after}, after["revision"], status)
     found = difference(before, after)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Path, Response
@@ -25,6 +26,7 @@ class KindOut(BaseModel):
     about: str
     law: str
     edition: str
+    in_force: date
     has_way_in: bool
 
 
@@ -46,6 +48,7 @@ def all_kinds(office: TheOffice) -> list[KindOut]:
             about=r.edition.about.strip(),
             law=r.edition.law,
             edition=r.edition.id,
+            in_force=r.edition.in_force,
             has_way_in=bool(r.branches),
         )
         for r in kinds(office, today)

@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 from jolly_clerk.core.roles import STAFF, Moves, Page, Role
 from jolly_clerk.core.states import STATES, State, Tone
 from jolly_clerk.office import people
+from jolly_clerk.office.office import Who
 from jolly_clerk.office.people import signed_in
 from jolly_clerk.office.rulebooks import zone_calendar
 from jolly_clerk.web.accounts import keep_cookie
@@ -24,6 +25,7 @@ class PersonOut(BaseModel):
 
     id: str
     name: str
+    first_name: str
     role: Role
 
 
@@ -77,8 +79,8 @@ class SignInByClick(BaseModel):
 def session(request: Request, office: TheOffice) -> SessionOut:
     """Who is signed in; in a demo also whom one can be."""
     found = signed_in(office, request.cookies.get(COOKIE, ""))
-    everybody = [PersonOut(id=p.id, name=p.name, role=p.role) for p in people.people(office)] if office.demo else []
-    who = PersonOut(id=found.who.id, name=found.who.name, role=found.who.role) if found else None
+    everybody = [_person(p) for p in people.people(office)] if office.demo else []
+    who = _person(found.who) if found else None
     calendar = zone_calendar(office)
     may = found.who.may if found else None
     return SessionOut(
@@ -99,6 +101,10 @@ def session(request: Request, office: TheOffice) -> SessionOut:
         staff_roles=list(STAFF),
         people=everybody,
     )
+
+
+def _person(who: Who) -> PersonOut:
+    return PersonOut(id=who.id, name=who.name, first_name=who.first_name, role=who.role)
 
 
 @router.post("/by-click", status_code=204)

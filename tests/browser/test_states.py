@@ -240,10 +240,10 @@ class States(BrowserTest):
         page = self.come_in("Brisa Quay")
         self.open_desk(page, "2 Lantern Quay")
         stamp(page, "Filed")
-        self.other_step(page, "Out of scope")
+        self.other_step(page, "It is out of scope")
         expect(page.locator(".desk-more")).to_contain_text("45.00 is kept")
         page.get_by_label("Where does it belong?").fill("The harbour master decides about this.")
-        page.locator(".desk-more").get_by_role("button", name="Out of scope").click()
+        page.locator(".desk-more").get_by_role("button", name="It is out of scope").click()
         self.assert_final(page, "Out of scope", self.come_in("Corvin Pell"))
 
     def test_withdrawn_with_the_refund_shown_first(self) -> None:

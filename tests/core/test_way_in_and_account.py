@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.assess import Assessment, assess
-from jolly_clerk.core.clock import days_left, group_of, reminders
+from jolly_clerk.core.clock import reminders
 from jolly_clerk.core.dossier.model import Dossier, Prefilled, Version
 from jolly_clerk.core.fees.account import Ending
 from jolly_clerk.core.history import ENTRY, History
@@ -19,6 +19,7 @@ from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.states import FINAL
 from jolly_clerk.core.story import _TOLD, story
+from jolly_clerk.core.urgency import days_left, group_of
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file
 from tests.helpers import QUILLHAVEN, at, dossier
 

@@ -1,8 +1,10 @@
 // Answering a letter, point by point: words, changed answers, new files; what changed besides is said.
 import { Textarea } from "@mantine/core";
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { api, ask, type Schemas } from "../api/client";
+import { placeOf } from "../api/place";
+import { type CaseView, type DraftView, draftKey, seenAt } from "../api/views";
 import { SlotBox } from "../filing/Documents";
 import { useDraft } from "../filing/draft";
 import { Questions } from "../filing/Questions";
@@ -14,7 +16,7 @@ import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { since, things } from "../shared/say";
 import { CaseMoves } from "./CaseMoves";
-import { WhoHasIt } from "./MyCase";
+import { WhoHasIt } from "./WhoHasIt";
 
 type Work = ReturnType<typeof useDraft>;
 
@@ -26,7 +28,7 @@ export function Answering({
   above,
   onSent,
 }: {
-  view: Schemas["CaseView"];
+  view: CaseView;
   id: string;
   lane: string;
   side: ReactNode;
@@ -34,12 +36,17 @@ export function Answering({
   onSent: () => void;
 }) {
   const work = useDraft(id);
+  const queries = useQueryClient();
   const draft = work.view;
   const send = useMutation({
     mutationFn: async () => {
       await work.flush();
       return ask(
-        api.POST("/api/drafts/{draft}/answers", { params: { path: { draft: id } }, body: { take_gaps: false } }),
+        api.POST("/api/drafts/{draft}/answers", {
+          params: { path: { draft: id } },
+          headers: seenAt(queries.getQueryData<DraftView>(draftKey(id))?.revision ?? 0),
+          body: { take_gaps: false },
+        }),
       );
     },
     onSuccess: onSent,
@@ -55,8 +62,10 @@ export function Answering({
   const letter = view.story.findLast((m) => m.paper === "letter" && m.lane === lane);
 
   async function drop(place: string) {
-    await work.change(() =>
-      ask(api.POST("/api/drafts/{draft}/drop", { params: { path: { draft: id } }, body: { place } })),
+    await work.change((seen) =>
+      ask(
+        api.POST("/api/drafts/{draft}/put-back", { params: { path: { draft: id } }, headers: seen, body: { place } }),
+      ),
     );
     work.forget();
   }
@@ -188,8 +197,7 @@ function Change({ change, onDrop, unasked }: { change: Schemas["Difference"]; on
 function PlaceField({ work, id, place }: { work: Work; id: string; place: Schemas["Place"] }) {
   const draft = work.view;
   if (!draft) return null;
-  const [head = "", ...deeper] = place.ref.split(".");
-  const rest = deeper.join(".");
+  const { head, rest } = placeOf(place.ref);
   if (head === "documents") {
     const slot = draft.form.slots.find((s) => s.slot === rest);
     return slot ? (
@@ -220,10 +228,10 @@ function Others({ work, id, points, lane }: { work: Work; id: string; points: Sc
   const draft = work.view;
   if (!draft) return null;
   const lanes = draft.assessment.lanes ?? [];
-  const [apart, number] = lane.split(".");
+  const { head: apart, rest: number } = placeOf(lane);
   // what stands in another lane is answered there
   const mine = (slot: string) => lanes.length === 0 || laneOfSlot(draft.assessment, slot) === lane;
-  const site = lanes.find((l) => l.id)?.id.split(".")[0];
+  const site = placeOf(lanes.find((l) => l.id)?.id ?? "").head;
   const asked = new Set(points.flatMap((p) => p.places.map((x) => x.ref)));
   return (
     <details className="answering-others">

@@ -3,12 +3,13 @@ import { Textarea } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask } from "../api/client";
+import { type CaseView, seenAt } from "../api/views";
 import { ProblemNote } from "../shared/Notes";
 import { amount, sign } from "../shared/say";
 import { WhyNot } from "../shared/WhyNot";
 
-export function CaseMoves({ view, lane = "" }: { view: Schemas["CaseView"]; lane?: string }) {
+export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }) {
   const { reference } = view;
   const [doing, setDoing] = useState<"" | "take back" | "withdraw">("");
   const [reason, setReason] = useState("");
@@ -18,25 +19,28 @@ export function CaseMoves({ view, lane = "" }: { view: Schemas["CaseView"]; lane
   const params = { path: { reference } };
   const again = () => queries.invalidateQueries();
   const time = useMutation({
-    mutationFn: () => ask(api.POST("/api/cases/{reference}/more-time", { params, body: { seen: view.seen, lane } })),
+    mutationFn: () =>
+      ask(api.POST("/api/cases/{reference}/more-time", { params, headers: seenAt(view.revision), body: { lane } })),
     onSuccess: again,
   });
   const back = useMutation({
-    mutationFn: () => ask(api.POST("/api/cases/{reference}/taking-back", { params, body: { reason } })),
+    mutationFn: () =>
+      ask(api.POST("/api/cases/{reference}/taking-back", { params, headers: seenAt(view.revision), body: { reason } })),
     onSuccess: ({ id }) => {
       queries.invalidateQueries();
       navigate(`/filing/${id}`);
     },
   });
   const withdraw = useMutation({
-    mutationFn: () => ask(api.POST("/api/cases/{reference}/withdrawal", { params, body: { reason } })),
+    mutationFn: () =>
+      ask(api.POST("/api/cases/{reference}/withdrawal", { params, headers: seenAt(view.revision), body: { reason } })),
     onSuccess: () => {
       setDoing("");
       queries.invalidateQueries();
     },
   });
   const refund = view.assessment.refunds.find((r) => r.ending === "withdrawn");
-  const more = view.next_steps.find((s) => s.text.includes("You may ask once"));
+  const more = view.next_steps.find((s) => s.ask);
   return (
     <section className="case-moves" aria-label="What you can do">
       <h2>What you can do</h2>
@@ -51,7 +55,7 @@ export function CaseMoves({ view, lane = "" }: { view: Schemas["CaseView"]; lane
           >
             Ask for more time
           </button>{" "}
-          <small>{more ? more.text.replace(/^.*You may/, "You may") : "It is given once."}</small>
+          <small>{more ? more.ask : "It is given once."}</small>
         </p>
       )}
       {may("take back") && doing === "" && (

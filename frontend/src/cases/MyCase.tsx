@@ -2,22 +2,21 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask } from "../api/client";
+import type { CaseView } from "../api/views";
 import { AnswerList, FileList } from "../filing/Filed";
 import { useCaseView } from "../shared/caseView";
-import { firstLane, inLane, LaneTabs, laneOf } from "../shared/Lanes";
+import { inLane, LaneTabs, laneOf } from "../shared/Lanes";
 import { Stamp } from "../shared/Marks";
 import { Messages } from "../shared/Messages";
 import { ProblemNote, Skeleton } from "../shared/Notes";
-import { clockWords, Ribbon } from "../shared/Ribbon";
 import { Slip } from "../shared/Slip";
 import { exactly, shortDay, things } from "../shared/say";
 import { Answering } from "./Answering";
 import { CaseMoves } from "./CaseMoves";
+import { WhoHasIt } from "./WhoHasIt";
 import "./cases.css";
 import "../filing/filing.css";
-
-type CaseView = Schemas["CaseView"];
 
 export function MyCase() {
   const { reference = "" } = useParams();
@@ -30,11 +29,14 @@ export function MyCase() {
       ask(api.POST("/api/cases/{reference}/answering", { params: { path: { reference }, query: { lane: of } } })),
     onSuccess: ({ id }, of) => setDrafts((known) => ({ ...known, [of]: id })),
   });
+  useEffect(() => {
+    ask(api.POST("/api/cases/{reference}/opened", { params: { path: { reference } } })).catch(() => undefined);
+  }, [reference]);
   const lanes = looked.data?.assessment.lanes ?? [];
-  const lane = chosen ?? firstLane(looked.data?.assessment, ["Answers wanted"]);
+  const lane = chosen ?? looked.data?.lane_first ?? "";
   const draftId = drafts[lane];
   const own = looked.data && laneOf(looked.data.assessment, lane);
-  const wanted = own?.state === "Answers wanted";
+  const wanted = !!own?.rounds.at(-1) && !own.rounds.at(-1)?.answered_at && own.clock?.step === "answers";
   // biome-ignore lint/correctness/useExhaustiveDependencies: begun once when answers are wanted
   useEffect(() => {
     if (wanted && !draftId) begin.mutate(lane);
@@ -114,7 +116,7 @@ export function MyCase() {
         ))}
         <h2>What you filed</h2>
         <p className="second">
-          Version {view.assessment.version}, under the edition of {view.form.edition.slice(3)}.
+          Version {view.assessment.version}, under the edition of {view.form.in_force}.
         </p>
         <AnswerList
           form={view.form}
@@ -124,7 +126,6 @@ export function MyCase() {
         <section className="filed-part">
           <h2>Documents</h2>
           <FileList
-            form={view.form}
             files={view.versions.at(-1)?.files ?? []}
             url={(f) => `/api/cases/${reference}/files/${f.attachment.sha256}`}
           />
@@ -138,44 +139,6 @@ export function MyCase() {
         <CaseMoves view={view} lane={lane} />
       </aside>
     </div>
-  );
-}
-
-export function WhoHasIt({ view }: { view: CaseView }) {
-  const clock = view.assessment.clock;
-  if (!clock) return null;
-  const [now, by] = clockWords(clock);
-  if (clock.step === "ended" || clock.step === "issue payment")
-    return (
-      <section className="my-case-clock">
-        <h2>{clock.step === "ended" ? "Who had it" : "Who has it"}</h2>
-        <Ribbon clock={clock} />
-        <p>{clock.step === "ended" ? <b>Nobody: the case {clock.said}.</b> : <b>You: {clock.said}.</b>}</p>
-      </section>
-    );
-  const who =
-    clock.holder === "theirs" ? `You, since ${shortDay(clock.since)}.` : `The office, since ${shortDay(clock.since)}.`;
-  return (
-    <section className="my-case-clock">
-      <h2>Who has it</h2>
-      <Ribbon clock={clock} />
-      <p>
-        <b>{who}</b>{" "}
-        {clock.holder === "theirs"
-          ? `${things(Math.max(0, clock.left), "day")} left, ${clock.said}.`
-          : `${now.replace(", ours", "")}; ${by}.`}
-      </p>
-      {clock.holder === "theirs" && (
-        <p>
-          <a href={`/api/cases/${view.reference}/due.ics`}>The last day for my calendar (iCalendar)</a>
-        </p>
-      )}
-      {clock.why.slice(1).map((w) => (
-        <p key={w} className="second">
-          {w}
-        </p>
-      ))}
-    </section>
   );
 }
 

@@ -2,18 +2,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { Stamp, TimeLeft } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { day, since, things } from "../shared/say";
 import { useSession } from "../shared/session";
 import { takeWayIn } from "../wayin/kept";
 import "./cases.css";
-
-type Row = { state: string; step: string };
-const ENDED = ["Granted", "Refused", "Not accepted", "Out of scope", "Lapsed", "Withdrawn"];
-const closed = (c: Row) => ENDED.includes(c.state) && c.step !== "issue payment";
-const waits = (c: Row) => !closed(c) && c.state !== "Draft";
 
 export function MyCases() {
   const session = useSession();
@@ -28,12 +23,11 @@ export function MyCases() {
         .then(({ id }) => navigate(`/filing/${id}`))
         .catch(() => navigate("/new"));
   }, [navigate]);
-  const waiting = (cases.data ?? []).filter((c) => c.holder === "theirs" && waits(c));
-  const running = (cases.data ?? []).filter((c) => !closed(c) && !(c.holder === "theirs" && waits(c)));
-  const ended = (cases.data ?? []).filter(closed);
+  const at = (place: Schemas["Row"]["place"]) => (cases.data ?? []).filter((c) => c.place === place);
+  const [waiting, running, ended] = [at("waiting"), at("running"), at("closed")];
   return (
     <main className="jc-page cases">
-      <h1>Hello, {session.data?.person?.name.split(" ")[0]}</h1>
+      <h1>Hello, {session.data?.person?.first_name}</h1>
       <ProblemNote error={cases.error ?? drafts.error} />
       {cases.isPending && <Skeleton lines={6} />}
       {cases.data && (
@@ -47,11 +41,7 @@ export function MyCases() {
           {waiting.map((c) => (
             <Link
               key={c.reference}
-              to={
-                ["Waiting for payment", "Granted"].includes(c.state)
-                  ? `/cases/${c.reference}/pay`
-                  : `/cases/${c.reference}`
-              }
+              to={c.pays ? `/cases/${c.reference}/pay` : `/cases/${c.reference}`}
               className="cases-row urgent"
             >
               <span className="cases-what">
@@ -61,7 +51,7 @@ export function MyCases() {
               <span className="mono">{c.reference}</span>
               <Stamp state={c.state} small />
               <span className="cases-left">
-                <TimeLeft row={c} mine />
+                <TimeLeft time={c.time_left} quiet />
                 <small>
                   {c.limit_of && `${c.limit_of}: `}
                   {c.limit_day && `until the end of ${day(c.limit_day)}`}
@@ -86,7 +76,7 @@ export function MyCases() {
                 </small>
               </span>
               <span className="second">kept {since(d.kept_at)}</span>
-              <Stamp state="Draft" small />
+              <Stamp state={d.state} small />
               <span className="cases-left">
                 {d.left ? (
                   <b className="madder">{things(d.left, "thing")} left</b>

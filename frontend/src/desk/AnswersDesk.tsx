@@ -1,15 +1,14 @@
 // When answers came back: what was asked and answered, what changed without being asked, both versions side by side.
 import { useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask } from "../api/client";
 import { useHotkey } from "../shared/keys";
 import { Key, Tab } from "../shared/Marks";
 import { amount } from "../shared/say";
 import { useSession } from "../shared/session";
 import { Compare } from "./Compare";
 import { DeskFoot } from "./Foot";
+import type { Item } from "./items";
 import { type CaseView, type OnDesk, path } from "./useCase";
-
-export type Item = { key: string; point?: Schemas["PointView"]; unasked?: Schemas["Unasked"]; places: string[] };
 
 export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseView; onWhole: () => void }) {
   const session = useSession();
@@ -49,9 +48,10 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
     if (!no || !may) return;
     const done = await desk.move((seen) =>
       ask(
-        api.POST("/api/cases/{reference}/points/{no}/close", {
-          params: { path: { reference: view.reference, no } },
-          body: { seen, lane: desk.lane },
+        api.POST("/api/cases/{reference}/points/closed", {
+          params: path(view.reference),
+          headers: seen,
+          body: { no, lane: desk.lane },
         }),
       ),
     );
@@ -62,9 +62,10 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
     if (!no || !may) return;
     const done = await desk.move((seen) =>
       ask(
-        api.POST("/api/cases/{reference}/points/{no}/again", {
-          params: { path: { reference: view.reference, no } },
-          body: { seen, text, lane: desk.lane },
+        api.POST("/api/cases/{reference}/points/asked-again", {
+          params: path(view.reference),
+          headers: seen,
+          body: { no, text, lane: desk.lane },
         }),
       ),
     );
@@ -77,7 +78,8 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
       ask(
         api.POST("/api/cases/{reference}/judgements", {
           params: path(view.reference),
-          body: { requirement, standing: "in doubt", reason: "", seen },
+          headers: seen,
+          body: { requirement, standing: "in doubt", reason: "" },
         }),
       ),
     );
@@ -86,7 +88,7 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
     const place = item?.unasked?.change.place;
     if (!place || !may) return;
     const done = await desk.move((seen) =>
-      ask(api.POST("/api/cases/{reference}/changes", { params: path(view.reference), body: { place, seen } })),
+      ask(api.POST("/api/cases/{reference}/changes", { params: path(view.reference), headers: seen, body: { place } })),
     );
     if (done) after();
   }
@@ -94,7 +96,13 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
     const place = item?.unasked?.change.place;
     if (!place || !may) return;
     const done = await desk.move((seen) =>
-      ask(api.POST("/api/cases/{reference}/questions", { params: path(view.reference), body: { place, text, seen } })),
+      ask(
+        api.POST("/api/cases/{reference}/questions", {
+          params: path(view.reference),
+          headers: seen,
+          body: { place, text },
+        }),
+      ),
     );
     if (done) after();
   }
@@ -109,7 +117,7 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
   useHotkey("q", () => setAgain(""), may && !!item?.unasked);
 
   const closed = (round?.points ?? []).filter((p) => p.state === "closed").length;
-  const open = a.requirements.filter((r) => !r.given?.holds && !["not asked", "not known yet"].includes(r.proposed));
+  const open = a.requirements.filter((r) => r.asked && !r.judged);
   return (
     <>
       <div className="desk-body answers">
@@ -259,8 +267,7 @@ function Point({
         {p.words && <p>“{p.words}”</p>}
         {p.changes.map((c) => (
           <p key={c.place + c.now}>
-            {c.kind === "answer" ? `${c.label}: ` : `${c.label.replace("Documents, ", "")}: `}
-            {c.was && <s>{c.was}</s>} <b>{c.now || "taken out"}</b>
+            {c.title || c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || "taken out"}</b>
           </p>
         ))}
       </div>

@@ -1,7 +1,8 @@
 // What lies beside the documents: the registers' answers, messages and notes, the line of time.
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
+import { useChangeCase } from "../shared/caseView";
 import { Messages } from "../shared/Messages";
 import { ProblemNote } from "../shared/Notes";
 import { exactly } from "../shared/say";
@@ -50,9 +51,10 @@ export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
               onClick={() =>
                 desk.move((seen) =>
                   ask(
-                    api.POST("/api/cases/{reference}/registers/{name}", {
-                      params: { path: { reference: view.reference, name: r.name } },
-                      body: { seen },
+                    api.POST("/api/cases/{reference}/registers", {
+                      params: path(view.reference),
+                      headers: seen,
+                      body: { name: r.name },
                     }),
                   ),
                 )
@@ -84,13 +86,13 @@ export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
 
 export function Talk({ view }: { view: CaseView }) {
   const [text, setText] = useState("");
-  const queries = useQueryClient();
+  const change = useChangeCase(view.reference);
   const keep = useMutation({
-    mutationFn: () => ask(api.POST("/api/cases/{reference}/notes", { params: path(view.reference), body: { text } })),
-    onSuccess: (fresh) => {
-      queries.setQueryData(["case", view.reference], fresh);
-      setText("");
-    },
+    mutationFn: () =>
+      change((seen) =>
+        ask(api.POST("/api/cases/{reference}/notes", { params: path(view.reference), headers: seen, body: { text } })),
+      ),
+    onSuccess: () => setText(""),
   });
   const role = useSession().data?.person?.role;
   const may = view.assessment.moves.some((m) => m.role === role && m.move === "note" && m.allowed);

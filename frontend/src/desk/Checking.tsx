@@ -9,7 +9,7 @@ import { FileLook } from "../shared/PdfView";
 import { size } from "../shared/say";
 import { useSession } from "../shared/session";
 import { History, Registers, Talk } from "./Beside";
-import { beneath, counts, type Given } from "./counts";
+import { beneath, type Given } from "./checks";
 import { DeskFoot, letterOf } from "./Foot";
 import { Rule, tablesOf } from "./Rule";
 import { type CaseView, type OnDesk, path } from "./useCase";
@@ -30,7 +30,7 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
   const session = useSession();
   const role = session.data?.person?.role ?? "";
   const list = a.requirements;
-  const firstOpen = list.find((r) => counts(r) && !r.given?.holds) ?? list[0];
+  const firstOpen = list.find((r) => r.asked && !r.judged) ?? list[0];
   const [chosen, setChosen] = useState(firstOpen?.id ?? "");
   const [looking, setLooking] = useState<Looking>("document");
   const [file, setFile] = useState("");
@@ -57,23 +57,28 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
     if (standing === "met" || standing === "waived" || standing === "in doubt") {
       // on to the next at once: a hurried officer does not wait for the answer
       const after = [...list.slice(at + 1), ...list.slice(0, at)];
-      const next = after.find((r) => counts(r) && !r.given?.holds);
+      const next = after.find((r) => r.asked && !r.judged);
       if (next) setChosen(next.id);
     }
     const done = await desk.move((seen) =>
       ask(
         api.POST("/api/cases/{reference}/judgements", {
           params: path(reference),
-          body: { requirement: judged, standing, reason, seen },
+          headers: seen,
+          body: { requirement: judged, standing, reason },
         }),
       ),
     );
     if (!done) setChosen(judged);
   }
   const begin = () =>
-    desk.move((seen) => ask(api.POST("/api/cases/{reference}/checking", { params: path(reference), body: { seen } })));
+    desk.move((seen) =>
+      ask(api.POST("/api/cases/{reference}/checking", { params: path(reference), headers: seen, body: {} })),
+    );
   const undo = () =>
-    desk.move((seen) => ask(api.POST("/api/cases/{reference}/undo", { params: path(reference), body: { seen } })));
+    desk.move((seen) =>
+      ask(api.POST("/api/cases/{reference}/undo", { params: path(reference), headers: seen, body: {} })),
+    );
   useHotkey("n", () => go(1));
   useHotkey("b", () => go(-1));
   useHotkey("ArrowDown", () => go(1));
@@ -111,8 +116,8 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
     ["fees", "Fees"],
     ["added", "Asked by hand"],
   ];
-  const judged = list.filter((r) => counts(r) && r.given?.holds).length;
-  const asked = list.filter(counts).length;
+  const judged = list.filter((r) => r.asked && r.judged).length;
+  const asked = list.filter((r) => r.asked).length;
 
   return (
     <>
@@ -140,11 +145,11 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
                     key={r.id}
                     id={`check-${r.id}`}
                     type="button"
-                    className={`desk-check${r.id === chosen ? " chosen" : ""}${counts(r) ? "" : " quiet"}`}
+                    className={`desk-check${r.id === chosen ? " chosen" : ""}${r.asked ? "" : " quiet"}`}
                     aria-current={r.id === chosen || undefined}
                     onClick={() => setChosen(r.id)}
                   >
-                    <Tab standing={r.standing} given={!!r.given?.holds} />
+                    <Tab standing={r.standing} given={r.judged} />
                     <span>
                       {r.title}
                       <small>{beneath(r)}</small>

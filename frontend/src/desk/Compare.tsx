@@ -1,15 +1,16 @@
 // The evidence of one point in the version before and after, side by side.
 import type { Schemas } from "../api/client";
+import { placeOf, slotOf } from "../api/place";
 import { FileLook } from "../shared/PdfView";
 import { dayOf, size } from "../shared/say";
-import type { Item } from "./AnswersDesk";
+import type { Item } from "./items";
 import type { CaseView } from "./useCase";
 
 /** The evidence of one point in the version before and after. */
 export function Compare({ view, item, version }: { view: CaseView; item: Item; version?: Schemas["RoundView"] }) {
   const after = view.versions.find((v) => v.no === version?.answer_version) ?? view.versions.at(-1);
   const before = view.versions.find((v) => v.no === version?.version) ?? after;
-  const slot = item.places.find((p) => p.startsWith("documents."))?.replace("documents.", "");
+  const slot = item.places.map(slotOf).find(Boolean);
   const old = before?.files.filter((f) => f.attachment.slot === slot) ?? [];
   const now = after?.files.filter((f) => f.attachment.slot === slot) ?? [];
   const sides: [string, Schemas["FileView"] | undefined, Schemas["VersionView"] | undefined][] = [
@@ -40,7 +41,7 @@ export function Compare({ view, item, version }: { view: CaseView; item: Item; v
                 ...(version?.unasked.map((u) => u.change) ?? []),
               ];
               const change = all.find((c) => c.place === place);
-              const [part = "", question = ""] = place.split(".");
+              const { head: part, question } = placeOf(place);
               const asked = view.form.parts.find((p) => p.id === part)?.questions.find((q) => q.id === question);
               const same = String(
                 (after?.dossier.answers[part] as Record<string, unknown> | undefined)?.[question] ?? "not answered",

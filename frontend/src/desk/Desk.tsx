@@ -6,6 +6,7 @@ import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
 import { day, things } from "../shared/say";
+import { useSession } from "../shared/session";
 import { AnswersDesk } from "./AnswersDesk";
 import { Checking } from "./Checking";
 import { type CaseView, type OnDesk, useCase } from "./useCase";
@@ -17,6 +18,7 @@ export function Desk() {
   const desk = useCase(reference);
   const [whole, setWhole] = useState(false);
   const view = desk.view;
+  const states = useSession().data?.states;
   if (desk.looked.error && !view)
     return (
       <main className="jc-page">
@@ -27,12 +29,13 @@ export function Desk() {
       </main>
     );
   if (!view) return <Skeleton lines={10} />;
-  const came = view.assessment.state === "Answers came back";
+  const checking = states?.find((s) => s.state === view.assessment.state)?.checking;
+  const came = !!checking && !!view.assessment.rounds.at(-1)?.answered_at;
   return (
     <div className="desk">
       <DeskHead view={view} state={desk.whole?.assessment.state ?? ""} />
       <LaneTabs lanes={desk.lanes} chosen={desk.lane} onChoose={desk.choose} counted />
-      <Told desk={desk} view={view} />
+      <Told desk={desk} />
       {came && !whole ? (
         <AnswersDesk key={desk.lane} desk={desk} view={view} onWhole={() => setWhole(true)} />
       ) : (
@@ -52,7 +55,7 @@ function DeskHead({ view, state }: { view: CaseView; state: string }) {
         <p className="mono">
           <b>{view.reference}</b>{" "}
           <span className="second">
-            edition {day(view.form.edition.slice(3))} · version {a.version}
+            edition {day(view.form.in_force)} · version {a.version}
           </span>
         </p>
         <h1>{a.title}</h1>
@@ -81,14 +84,14 @@ function DeskHead({ view, state }: { view: CaseView; state: string }) {
 }
 
 /** What went wrong, what others did meanwhile, who else is here. Nothing that was typed is lost by any of it. */
-export function Told({ desk, view }: { desk: OnDesk; view: CaseView }) {
+export function Told({ desk }: { desk: OnDesk }) {
   const stale = desk.trouble !== null && desk.news.length > 0;
-  if (desk.trouble === null && desk.news.length === 0 && view.others_here.length === 0) return null;
+  if (desk.trouble === null && desk.news.length === 0 && desk.others.length === 0) return null;
   return (
     <div className="desk-trouble">
-      {view.others_here.length > 0 && desk.news.length === 0 && (
+      {desk.others.length > 0 && desk.news.length === 0 && (
         <p className="desk-others" role="status">
-          {view.others_here.join(" and ")} {view.others_here.length > 1 ? "have" : "has"} this case open too.
+          {desk.others.join(" and ")} {desk.others.length > 1 ? "have" : "has"} this case open too.
         </p>
       )}
       {desk.news.length > 0 && (

@@ -17,7 +17,8 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
       ask(
         api.POST("/api/cases/{reference}/fees", {
           params: path(view.reference),
-          body: { line, amount: waive ? null : value.trim(), reason, seen },
+          headers: seen,
+          body: { line, amount: waive ? null : value.trim(), reason },
         }),
       ),
     );
@@ -31,7 +32,8 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
       ask(
         api.POST("/api/cases/{reference}/fees/settlement", {
           params: path(view.reference),
-          body: { line: id, confirmed, reason: "", seen },
+          headers: seen,
+          body: { line: id, confirmed, reason: "" },
         }),
       ),
     );
@@ -106,7 +108,7 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
           <p>
             <b>{f.title}</b>: {f.who} set {amount(f.was)} to {amount(f.amount)}. {f.reason}
           </p>
-          {role === "lead" && !f.own ? (
+          {session.data?.may?.decides_fees && !f.own ? (
             <p>
               <button type="button" className="jc-button small" onClick={() => settle(f.line, true)}>
                 Confirm

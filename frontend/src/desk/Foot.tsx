@@ -4,7 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { Key } from "../shared/Marks";
 import { things } from "../shared/say";
-import { counts } from "./counts";
+import { useSession } from "../shared/session";
 import { More } from "./More";
 import { type CaseView, type OnDesk, path } from "./useCase";
 
@@ -14,11 +14,12 @@ export const letterOf = (desk: OnDesk, reference: string) =>
 
 export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; role: string }) {
   const a = view.assessment;
+  const states = useSession().data?.states;
   const navigate = useNavigate();
   const accept = a.moves.find((m) => m.role === role && m.move === "accept as complete");
   const letter = a.moves.find((m) => m.role === role && m.move === "send the letter");
-  const unjudged = a.requirements.filter((r) => counts(r) && !r.given?.holds).length;
-  if (!accept || !letter || !["Being checked", "Answers came back"].includes(a.state))
+  const unjudged = a.requirements.filter((r) => r.asked && !r.judged).length;
+  if (!accept || !letter || !states?.find((s) => s.state === a.state)?.checking)
     return (
       <footer className="desk-foot">
         <p>
@@ -40,7 +41,8 @@ export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; r
       ask(
         api.POST("/api/cases/{reference}/acceptance", {
           params: path(view.reference),
-          body: { seen, lane: desk.lane },
+          headers: seen,
+          body: { lane: desk.lane },
         }),
       ),
     );
@@ -82,7 +84,7 @@ function HandOver({ desk, view }: { desk: OnDesk; view: CaseView }) {
   const [to, setTo] = useState(view.reviewers[0]?.id ?? "");
   const hand = () =>
     desk.move((seen) =>
-      ask(api.POST("/api/cases/{reference}/hand-over", { params: path(view.reference), body: { to, seen } })),
+      ask(api.POST("/api/cases/{reference}/hand-over", { params: path(view.reference), headers: seen, body: { to } })),
     );
   return (
     <span className="desk-hand">

@@ -35,13 +35,20 @@ export function Letter() {
       ask(
         api.POST("/api/cases/{reference}/arrangement", {
           params: path(reference),
-          body: { groups, seen, lane: desk.lane },
+          headers: seen,
+          body: { groups, lane: desk.lane },
         }),
       ),
     );
   async function send() {
     const done = await desk.move((seen) =>
-      ask(api.POST("/api/cases/{reference}/letter", { params: path(reference), body: { seen, lane: desk.lane } })),
+      ask(
+        api.POST("/api/cases/{reference}/letter", {
+          params: path(reference),
+          headers: seen,
+          body: { lane: desk.lane },
+        }),
+      ),
     );
     if (done) setSent(true);
   }
@@ -76,7 +83,7 @@ export function Letter() {
           If it is sent today, answers are due <b>{view.due_if_sent}</b>: {view.due_why.join("; ")}. The clock stands
           still from today.
         </p>
-        <Told desk={desk} view={view} />
+        <Told desk={desk} />
         {points.length === 0 && <p>There is no point to ask: judge something wanting first.</p>}
         {points.map((p, n) => (
           <section key={p.requirement} className="letter-point" aria-label={`Point ${p.no}`}>
@@ -136,8 +143,8 @@ export function Letter() {
       <aside className="letter-paper" aria-label="The letter as it will be sent">
         {points.length > 0 && (
           <PdfView
-            key={view.seen}
-            url={`/api/cases/${reference}/letter?seen=${view.seen}&lane=${desk.lane}`}
+            key={view.revision}
+            url={`/api/cases/${reference}/letter?lane=${desk.lane}`}
             label="The letter as it will be sent"
           />
         )}

@@ -1,6 +1,7 @@
 // Everything else that can be done with a case, each with its few words; and what cannot, with why not.
 import { useRef, useState } from "react";
 import { api, ask } from "../api/client";
+import type { Seen } from "../api/views";
 import { useHotkey } from "../shared/keys";
 import { Key } from "../shared/Marks";
 import { amount } from "../shared/say";
@@ -68,7 +69,7 @@ const STEPS: Step[] = [
   },
   {
     move: "put out of scope",
-    label: "Out of scope",
+    label: "It is out of scope",
     says: "It ends the case; most of the fee comes back.",
     fields: ["text"],
     ask: "Where does it belong?",
@@ -176,29 +177,35 @@ function StepForm({
   );
   const params = path(view.reference);
   const { lane } = desk;
-  const done = (seen: number) => {
-    const grounds = { params, body: { grounds: text, seen } };
+  const done = (seen: Seen) => {
+    const grounds = { params, headers: seen, body: { grounds: text } };
     switch (step.move) {
       case "grant":
         return ask(api.POST("/api/cases/{reference}/grant", grounds));
       case "refuse":
         return ask(api.POST("/api/cases/{reference}/refusal", grounds));
       case "do not accept":
-        return ask(api.POST("/api/cases/{reference}/not-accepted", { params, body: { ...grounds.body, lane } }));
+        return ask(
+          api.POST("/api/cases/{reference}/not-accepted", { params, headers: seen, body: { ...grounds.body, lane } }),
+        );
       case "put out of scope":
         return ask(api.POST("/api/cases/{reference}/out-of-scope", grounds));
       case "add a requirement":
-        return ask(api.POST("/api/cases/{reference}/requirements", { params, body: { title, text, seen, lane } }));
+        return ask(
+          api.POST("/api/cases/{reference}/requirements", { params, headers: seen, body: { title, text, lane } }),
+        );
       case "more time":
-        return ask(api.POST("/api/cases/{reference}/more-time", { params, body: { seen, lane } }));
+        return ask(api.POST("/api/cases/{reference}/more-time", { params, headers: seen, body: { lane } }));
       case "letter came back":
-        return ask(api.POST("/api/cases/{reference}/letter/came-back", { params, body: { seen, lane } }));
+        return ask(api.POST("/api/cases/{reference}/letter/came-back", { params, headers: seen, body: { lane } }));
       case "send again":
-        return ask(api.POST("/api/cases/{reference}/letter/again", { params, body: { seen, lane } }));
+        return ask(api.POST("/api/cases/{reference}/letter/again", { params, headers: seen, body: { lane } }));
       case "take money":
-        return ask(api.POST("/api/cases/{reference}/money", { params, body: { amount: sum, means, mark } }));
+        return ask(
+          api.POST("/api/cases/{reference}/money", { params, headers: seen, body: { amount: sum, means, mark } }),
+        );
       default:
-        return ask(api.POST("/api/cases/{reference}/undo", { params, body: { seen } }));
+        return ask(api.POST("/api/cases/{reference}/undo", { params, headers: seen, body: {} }));
     }
   };
   const ready =

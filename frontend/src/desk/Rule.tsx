@@ -4,7 +4,7 @@ import { api, ask, type Schemas } from "../api/client";
 import { Key, standingClass } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { dayOf, exactly } from "../shared/say";
-import type { Given, Requirement } from "./counts";
+import type { Given, Requirement } from "./checks";
 import { FeeLines } from "./FeeLines";
 import { type CaseView, type OnDesk, path } from "./useCase";
 
@@ -17,11 +17,8 @@ const KEYS: [Given, string, string][] = [
 
 /** The agreement tables that bear on a requirement: its own, or those that look into its files. */
 export function tablesOf(view: CaseView, r: Requirement): Schemas["AgreementView"][] {
-  if (r.table) return [r.table];
-  const files = new Set(r.files.map((f) => f.id));
-  return view.assessment.requirements
-    .map((other) => other.table)
-    .filter((t): t is Schemas["AgreementView"] => !!t && t.statements.some((s) => files.has(s.file)));
+  const all = new Map(view.assessment.requirements.map((other) => [other.id, other.table]));
+  return r.tables.map((id) => all.get(id)).filter((t): t is Schemas["AgreementView"] => !!t);
 }
 
 export function Rule({
@@ -155,7 +152,8 @@ export function PointText({ desk, view, point }: { desk: OnDesk; view: CaseView;
       ask(
         api.POST("/api/cases/{reference}/words", {
           params: path(view.reference),
-          body: { requirement: [point.requirement, ...point.also].join("+"), text: words, seen },
+          headers: seen,
+          body: { requirement: [point.requirement, ...point.also].join("+"), text: words },
         }),
       ),
     );

@@ -2,11 +2,15 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { problemOf, type Schemas } from "../api/client";
-import { useCaseView } from "../shared/caseView";
-import { firstLane, inLane } from "../shared/Lanes";
+import { api, ask, type Schemas } from "../api/client";
+import type { CaseView, Seen } from "../api/views";
+import { useCaseView, useChangeCase } from "../shared/caseView";
+import { inLane } from "../shared/Lanes";
 
-export type CaseView = Schemas["CaseView"];
+export type { CaseView } from "../api/views";
+
+/** How often an open desk says that it is open, in milliseconds. */
+const OPENED_EVERY = 60_000;
 
 export function useCase(reference: string) {
   const [query, setQuery] = useSearchParams();
@@ -21,28 +25,28 @@ export function useCase(reference: string) {
     const since = known.current;
     const fresh = since ? latest.story.filter((m) => m.no > since) : [];
     if (fresh.length > 0) setNews((before) => [...before, ...fresh]);
-    known.current = Math.max(known.current, latest.seen);
+    known.current = Math.max(known.current, latest.revision);
   }, [latest]);
   const [trouble, setTrouble] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
   const line = useRef<Promise<unknown>>(Promise.resolve());
 
-  /** One move; `seen` is taken when its turn comes, so that quick keys follow each other in order. */
+  const change = useChangeCase(reference);
+  /** One move after the other, so that quick keys follow each other in order; each goes out over the state the last one left. */
   const move = useCallback(
-    (work: (seen: number) => Promise<CaseView>): Promise<CaseView | null> => {
+    (work: (seen: Seen) => Promise<Schemas["CaseChanged"]>): Promise<CaseView | null> => {
       setBusy(true);
       const turn = line.current.then(async () => {
-        const now = queries.getQueryData<CaseView>(["case", reference]);
         try {
-          const view = await work(now?.seen ?? 0);
-          known.current = view.seen;
-          queries.setQueryData(["case", reference], view);
+          const { view, meanwhile } = await change(work);
+          known.current = view.revision;
+          const others = view.story.filter((m) => meanwhile.includes(m.no));
+          if (others.length > 0) setNews((before) => [...before, ...others]);
           queries.invalidateQueries({ queryKey: ["tray"] });
           setTrouble(null);
           return view;
         } catch (error) {
           setTrouble(error);
-          if (problemOf(error).status === 409) await queries.refetchQueries({ queryKey: ["case", reference] });
           return null;
         } finally {
           setBusy(false);
@@ -51,8 +55,19 @@ export function useCase(reference: string) {
       line.current = turn;
       return turn;
     },
-    [queries, reference],
+    [change, queries],
   );
+  const [others, setOthers] = useState<string[]>([]);
+  useEffect(() => {
+    // the desk is where a case is opened; a glance from a list is not
+    const open = () =>
+      ask(api.POST("/api/cases/{reference}/opened", { params: { path: { reference } } }))
+        .then((told) => setOthers(told.others_here))
+        .catch(() => undefined);
+    open();
+    const timer = window.setInterval(open, OPENED_EVERY);
+    return () => window.clearInterval(timer);
+  }, [reference]);
 
   const again = useCallback(() => {
     setTrouble(null);
@@ -62,11 +77,10 @@ export function useCase(reference: string) {
 
   const lanes = latest?.assessment.lanes ?? [];
   const asked = query.get("lane");
-  const lane =
-    lanes.find((l) => l.id === asked)?.id ?? firstLane(latest?.assessment, ["Being checked", "Answers came back"]);
+  const lane = lanes.find((l) => l.id === asked)?.id ?? latest?.lane_first ?? "";
   const view = useMemo(() => latest && inLane(latest, lane), [latest, lane]);
   const choose = (id: string) => setQuery({ lane: id }, { replace: true });
-  return { looked, view, whole: latest, lane, lanes, choose, move, trouble, news, again, busy };
+  return { looked, view, whole: latest, lane, lanes, choose, move, trouble, news, again, busy, others };
 }
 
 export type OnDesk = ReturnType<typeof useCase>;

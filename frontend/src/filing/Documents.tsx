@@ -1,22 +1,17 @@
 // Documents: one slot after the other; drop a file, it is read at once, and what was noticed stands beside it.
 import { useRef, useState } from "react";
-import { api, ask, problemOf, type Schemas } from "../api/client";
+import { api, ask, problemOf } from "../api/client";
+import type { SlotForm } from "../api/views";
 import { Tab } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { size } from "../shared/say";
-import { itemName, type Work } from "./draft";
+import type { Work } from "./draft";
 
 type Uploading = { name: string; trouble: string };
 
 export function Documents({ work, id }: { work: Work; id: string }) {
   const view = work.view;
   if (!view) return null;
-  // the slots of one person or one stall stand together
-  const items = new Map(
-    view.assessment.requirements
-      .filter((r) => r.kind === "document" && r.item)
-      .map((r) => [r.id.replace("documents.", ""), r.item]),
-  );
   return (
     <>
       <h1>Documents</h1>
@@ -24,22 +19,18 @@ export function Documents({ work, id }: { work: Work; id: string }) {
         Drop a file on its slot, or choose it. It is read at once, and you are told what the office will see in it.
       </p>
       {view.form.slots
-        .filter((slot) => !items.get(slot.slot))
+        .filter((slot) => !slot.item_label)
         .map((slot) => (
           <SlotBox key={slot.slot} work={work} id={id} slot={slot} />
         ))}
-      {[...new Set(items.values())].map((item) => (
-        <section key={item} className="filing-of-item" aria-label={itemName(view, item)}>
-          <h2>{itemName(view, item)}</h2>
+      {/* the slots of one person or one stall stand together */}
+      {[...new Set(view.form.slots.map((slot) => slot.item_label).filter(Boolean))].map((item) => (
+        <section key={item} className="filing-of-item" aria-label={item}>
+          <h2>{item}</h2>
           {view.form.slots
-            .filter((slot) => items.get(slot.slot) === item)
+            .filter((slot) => slot.item_label === item)
             .map((slot) => (
-              <SlotBox
-                key={slot.slot}
-                work={work}
-                id={id}
-                slot={{ ...slot, title: slot.title.split(": ")[0] ?? slot.title }}
-              />
+              <SlotBox key={slot.slot} work={work} id={id} slot={{ ...slot, title: slot.plain_title }} />
             ))}
         </section>
       ))}
@@ -47,17 +38,7 @@ export function Documents({ work, id }: { work: Work; id: string }) {
   );
 }
 
-export function SlotBox({
-  work,
-  id,
-  slot,
-  bare,
-}: {
-  work: Work;
-  id: string;
-  slot: Schemas["SlotForm"];
-  bare?: boolean;
-}) {
+export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot: SlotForm; bare?: boolean }) {
   const view = work.view;
   const [uploads, setUploads] = useState<Uploading[]>([]);
   const [over, setOver] = useState(false);
@@ -66,11 +47,7 @@ export function SlotBox({
   const ref = `documents.${slot.slot}`;
   const requirement = view.assessment.requirements.find((r) => r.id === ref);
   const standing = requirement?.proposed ?? "not asked";
-  // one of several slots that are enough together takes a file as well
-  const together = view.assessment.requirements.some(
-    (r) => r.kind === "document" && r.id !== ref && r.proposed !== "not asked" && r.places.some((p) => p.ref === ref),
-  );
-  const asked = standing !== "not asked" || (requirement?.files.length ?? 0) > 0 || slot.optional || together;
+  const asked = requirement?.open || slot.optional;
   const files = view.files.filter((f) => f.attachment.slot === slot.slot);
 
   async function send(list: FileList | File[]) {
@@ -79,10 +56,11 @@ export function SlotBox({
     const troubles: Uploading[] = [];
     for (const [n, file] of chosen.entries()) {
       try {
-        await work.change(() =>
+        await work.change((seen) =>
           ask(
             api.POST("/api/drafts/{draft}/files", {
               params: { path: { draft: id } },
+              headers: seen,
               body: { slot: slot.slot, file: file as unknown as string },
               bodySerializer: (body) => {
                 const form = new FormData();
@@ -102,8 +80,13 @@ export function SlotBox({
   }
 
   function remove(attachment: string) {
-    return work.change(() =>
-      ask(api.DELETE("/api/drafts/{draft}/files/{attachment}", { params: { path: { draft: id, attachment } } })),
+    return work.change((seen) =>
+      ask(
+        api.DELETE("/api/drafts/{draft}/files/{attachment}", {
+          params: { path: { draft: id, attachment } },
+          headers: seen,
+        }),
+      ),
     );
   }
 

@@ -1,31 +1,8 @@
 // What was answered and attached, for reading: the same on the read-over, in my case and on the desk.
 import type { Schemas } from "../api/client";
-import { amount, day, sign, size } from "../shared/say";
-import { givenIn, itemsIn } from "./draft";
-
-export function said(
-  question: Pick<Schemas["Question"], "type" | "unit" | "options" | "columns">,
-  raw: unknown,
-  form: Pick<Schemas["Form"], "lists" | "currency">,
-): string {
-  if (raw === undefined || raw === null || raw === "") return "";
-  if (raw === true) return "yes";
-  if (raw === false) return "no";
-  if (question.type === "rows" && Array.isArray(raw))
-    return raw
-      .map((row) => (question.columns ?? []).map((c) => said({ ...c, columns: [] }, row[c.id], form)).join(", "))
-      .join("; ");
-  if (question.type === "period") {
-    const days = Array.isArray(raw) ? raw.map(String) : String(raw).split("/");
-    return days.map((d) => said({ ...question, type: "date" }, d, form)).join(" to ");
-  }
-  const titles = new Map((form.lists[question.options ?? ""] ?? []).map((o) => [o.id, o.title]));
-  if (titles.size) return (Array.isArray(raw) ? raw : [raw]).map((r) => titles.get(String(r)) ?? String(r)).join(", ");
-  const text = String(raw);
-  if (question.type === "date" && /^\d{4}-\d{2}-\d{2}$/.test(text)) return day(text);
-  if (question.type === "money" && /^\d+(\.\d+)?$/.test(text)) return `${sign(form.currency)} ${amount(text)}`;
-  return question.unit ? `${text} ${question.unit}` : text;
-}
+import type { Form } from "../api/views";
+import { size } from "../shared/say";
+import { itemsIn } from "./draft";
 
 export function AnswerList({
   form,
@@ -33,34 +10,32 @@ export function AnswerList({
   answers,
   mark,
 }: {
-  form: Schemas["Form"];
-  assessment: Schemas["Assessment"];
+  form: Form;
+  assessment: Schemas["AssessmentView"];
   answers: Record<string, unknown>;
   mark?: (place: string) => boolean;
 }) {
   return (
     <>
       {form.parts.map((part) => {
-        const states = assessment.parts.find((p) => p.id === part.id)?.questions ?? [];
-        const items: [string, Record<string, unknown>][] = part.each
-          ? itemsIn(answers, part.id).map((item) => [`${part.id}.${item.id}`, item])
-          : [[part.id, givenIn(answers, part.id)]];
-        if (!part.each && !states.some((q) => q.asked !== "no")) return null;
+        const own = assessment.parts.find((p) => p.id === part.id);
+        if (!own?.asked) return null;
+        const items = part.each ? itemsIn(answers, part.id).map((item) => String(item.id)) : [""];
         return (
           <section key={part.id} className="filed-part">
             <h2>{part.title}</h2>
             <dl>
-              {items.map(([prefix, given]) =>
+              {items.map((no) =>
                 part.questions.map((q) => {
-                  const place = `${prefix}.${q.id}`;
-                  const state = states.find((s) => s.place === place);
+                  const place = [part.id, no, q.id].filter(Boolean).join(".");
+                  const state = own.questions.find((s) => s.place === place);
                   if (!state || state.asked === "no") return null;
-                  const text = said(q, given[q.id] ?? q.default, form);
+                  const text = state.said;
                   if (!text && q.optional) return null;
                   return (
                     <div key={place} id={`filed-${place}`} className={mark?.(place) ? "marked" : ""}>
                       <dt>
-                        {part.each && `${part.one ?? ""} ${prefix.split(".")[1]}: `}
+                        {part.each && `${part.one ?? ""} ${no}: `}
                         {q.ask}
                       </dt>
                       <dd className={text && !state.fault ? "" : "madder"}>
@@ -89,15 +64,7 @@ export function AnswerList({
   );
 }
 
-export function FileList({
-  form,
-  files,
-  url,
-}: {
-  form: Schemas["Form"];
-  files: Schemas["FileView"][];
-  url: (file: Schemas["FileView"]) => string;
-}) {
+export function FileList({ files, url }: { files: Schemas["FileView"][]; url: (file: Schemas["FileView"]) => string }) {
   if (files.length === 0) return <p className="second">No files are attached.</p>;
   return (
     <ul className="filed-files">
@@ -107,7 +74,7 @@ export function FileList({
             {f.attachment.name}
           </a>{" "}
           <span className="second">
-            {form.slots.find((s) => s.slot === f.attachment.slot)?.title} · {f.said} · {size(f.attachment.size)}
+            {f.slot_title} · {f.said} · {size(f.attachment.size)}
           </span>
         </li>
       ))}

@@ -3,7 +3,9 @@ import { TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask, problemOf, type Schemas } from "../api/client";
+import { placeOf } from "../api/place";
+import { seenAt } from "../api/views";
 import { Left, Tab } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
@@ -16,25 +18,6 @@ import { RegisterBox } from "./RegisterBox";
 import { SignPart } from "./SignPart";
 import "./filing.css";
 
-function leftIn(view: DraftView, id: string): number {
-  if (id === "documents")
-    return view.assessment.requirements.filter(
-      (r) => r.kind === "document" && r.proposed === "wanting" && r.stops_filing,
-    ).length;
-  if (id === "sign")
-    return view.assessment.requirements.filter(
-      (r) => (r.kind === "signature" || r.kind === "declaration") && r.proposed === "wanting",
-    ).length;
-  return view.assessment.parts.find((p) => p.id === id)?.left ?? 0;
-}
-
-/** A part opens only when an answer asks for it. */
-export function asked(view: Pick<DraftView, "form" | "assessment">, id: string): boolean {
-  const part = view.form.parts.find((p) => p.id === id);
-  if (part?.each) return true;
-  return !!view.assessment.parts.find((p) => p.id === id)?.questions.some((q) => q.asked !== "no");
-}
-
 export function Filing() {
   const { draft: id = "", part: named } = useParams();
   const work = useDraft(id);
@@ -43,7 +26,8 @@ export function Filing() {
   const navigate = useNavigate();
   const base = `/filing/${id}`;
   const throwAway = useMutation({
-    mutationFn: () => ask(api.DELETE("/api/drafts/{draft}", { params: { path: { draft: id } } })),
+    mutationFn: () =>
+      ask(api.DELETE("/api/drafts/{draft}", { params: { path: { draft: id } }, headers: seenAt(view?.revision ?? 0) })),
     onSuccess: () => navigate("/cases"),
   });
 
@@ -66,22 +50,22 @@ export function Filing() {
       </main>
     );
   if (!view) return <Skeleton lines={9} />;
-  const parts: [string, string][] = [
-    ...view.form.parts.filter((p) => asked(view, p.id)).map((p): [string, string] => [p.id, p.title]),
-    ["documents", "Documents"],
-    ["sign", "Promise and sign"],
-  ];
-  const now = named ?? parts[0]?.[0] ?? "";
-  const at = parts.findIndex(([p]) => p === now);
+  const titles = new Map(view.form.parts.map((p) => [p.id, p.title]));
+  const sections = view.assessment.sections
+    .filter((s) => s.asked)
+    .map((s) => ({ ...s, title: titles.get(s.id) ?? s.title }));
+  const now = named ?? sections[0]?.id ?? "";
+  const at = sections.findIndex((s) => s.id === now);
   const part = view.form.parts.find((p) => p.id === now);
   const link = placeLink(view, base);
   const left = view.assessment.left;
   const first = left[0]?.place ? link(left[0].place.ref) : null;
-  const next = parts[at + 1];
-  const before = parts[at - 1];
+  const next = sections[at + 1];
+  const before = sections[at - 1];
 
   const answerPart = (value: unknown) => work.type({ answers: { ...work.answers, [now]: value } });
-  const source = part?.questions.find((q) => q.register)?.register?.split(".")[0];
+  const register = part?.questions.find((q) => q.register)?.register;
+  const source = register ? placeOf(register).head : undefined;
 
   return (
     <div className="filing">
@@ -90,16 +74,16 @@ export function Filing() {
         <p className="filing-kind">{view.form.title}</p>
         <LanguageSwitch form={view.form} />
         <nav aria-label="Parts of the filing">
-          {parts.map(([pid, title]) => (
+          {sections.map((s) => (
             <Link
-              key={pid}
-              to={`${base}/${pid}`}
-              className={pid === now ? "now" : ""}
-              aria-current={pid === now ? "step" : undefined}
+              key={s.id}
+              to={`${base}/${s.id}`}
+              className={s.id === now ? "now" : ""}
+              aria-current={s.id === now ? "step" : undefined}
             >
-              <span>{title}</span>
+              <span>{s.title}</span>
               <i aria-hidden="true" />
-              <Left count={leftIn(view, pid)} />
+              <Left count={s.left} />
             </Link>
           ))}
         </nav>
@@ -109,7 +93,7 @@ export function Filing() {
               <b>{things(left.length, "thing")} left.</b>{" "}
               {first && (
                 <>
-                  First: <Link to={first[0]}>{left[0]?.text.split(": ")[0]}</Link>
+                  First: <Link to={first[0]}>{left[0]?.title}</Link>
                 </>
               )}
             </>
@@ -142,6 +126,13 @@ export function Filing() {
       </aside>
       <main className="filing-main">
         <ProblemNote error={work.trouble} />
+        {problemOf(work.trouble).status === 412 && (
+          <p>
+            <button type="button" className="jc-button plain small" onClick={work.loadAnew}>
+              Load the other state
+            </button>
+          </p>
+        )}
         {part && (
           <>
             <h1>{part.title}</h1>
@@ -152,10 +143,10 @@ export function Filing() {
         {now === "documents" && <Documents work={work} id={id} />}
         {now === "sign" && <SignPart work={work} id={id} />}
         <div className="filing-on">
-          {before ? <Link to={`${base}/${before[0]}`}>Back to {before[1]}</Link> : <span />}
+          {before ? <Link to={`${base}/${before.id}`}>Back to {before.title}</Link> : <span />}
           {next ? (
-            <Link to={`${base}/${next[0]}`} className="jc-button">
-              On to {next[1]}
+            <Link to={`${base}/${next.id}`} className="jc-button">
+              On to {next.title}
             </Link>
           ) : (
             <Link to={`${base}/read-over`} className="jc-button">
@@ -223,7 +214,7 @@ export function Bring({ view, base }: { view: DraftView; base: string }) {
   );
 }
 
-function BringList({ requirements, base }: { requirements: Schemas["Requirement"][]; base: string }) {
+function BringList({ requirements, base }: { requirements: Schemas["RequirementView"][]; base: string }) {
   return (
     <ul className="filing-bring">
       {requirements.map((r) => {
@@ -233,7 +224,7 @@ function BringList({ requirements, base }: { requirements: Schemas["Requirement"
           <li key={r.id} className={shown === "not asked" ? "quiet" : ""}>
             <Tab standing={shown} given />
             <Link to={`${base}/documents#${r.places[0]?.ref ?? r.id}`}>
-              {r.item ? r.title.split(": ")[0] : r.title}
+              {r.plain_title}
               {shown === "not asked" && ", not asked"}
             </Link>
             {shown !== "not asked" && (

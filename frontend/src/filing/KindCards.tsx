@@ -21,7 +21,7 @@ export function KindCards({
       <Title>{kind.title}</Title>
       <p>{kind.about}</p>
       <p className="second">
-        {kind.law}, edition in force from {kind.edition.slice(3)}
+        {kind.law}, edition in force from {kind.in_force}
       </p>
       {foot(kind)}
     </>

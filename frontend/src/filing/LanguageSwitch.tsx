@@ -1,9 +1,9 @@
 // The switch between the languages in which a rulebook says its form.
-import type { Schemas } from "../api/client";
+import type { Form } from "../api/views";
 import { languagesOf, useLanguage } from "./language";
 
 /** In which language the questions are read, where the rulebook says them in more than one. */
-export function LanguageSwitch({ form }: { form: Schemas["Form"] }) {
+export function LanguageSwitch({ form }: { form: Form }) {
   const [now, choose] = useLanguage();
   const languages = languagesOf(form);
   if (languages.length === 0) return null;

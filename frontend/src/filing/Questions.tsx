@@ -2,7 +2,7 @@
 import { Checkbox, NativeSelect, Radio, Textarea, TextInput } from "@mantine/core";
 import type { Schemas } from "../api/client";
 import { sign } from "../shared/say";
-import { type Answers, type DraftView, givenIn, itemsIn } from "./draft";
+import { type Answers, type FormView, givenIn, itemsIn } from "./draft";
 import { PeriodField, RowsField } from "./RowsField";
 
 type Question = Schemas["Question"];
@@ -11,8 +11,6 @@ const HINTS: Record<string, string> = {
   date: "day month year, as in 5 Nov 2026",
   "date and time": "as in 5 Nov 2026 14:30",
 };
-
-export type FormView = Pick<DraftView, "form" | "assessment"> & { dossier?: DraftView["dossier"] };
 
 /** The questions of a part; of one that repeats, a set of them for each item. `onPart` gets the whole part anew. */
 export function Questions({
@@ -54,7 +52,8 @@ function Items({
   onPart: (value: unknown) => void;
 }) {
   const items = itemsIn(answers, part.id);
-  const next = 1 + Math.max(0, ...items.map((item) => item.id));
+  // a number that no item of this case ever had; those just added are not known to the office yet
+  const next = Math.max(view.next_items?.[part.id] ?? 1, ...items.map((item) => item.id + 1));
   return (
     <>
       {items.map((item) => (

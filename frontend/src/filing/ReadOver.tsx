@@ -4,6 +4,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, ask } from "../api/client";
+import { seenAt } from "../api/views";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { exactly, things } from "../shared/say";
@@ -25,7 +26,8 @@ export function ReadOver() {
       ask(
         api.POST("/api/drafts/{draft}/filing", {
           params: { path: { draft: id } },
-          body: { take_gaps: gaps, counter: view?.counter },
+          headers: seenAt(view?.revision ?? 0),
+          body: { take_gaps: gaps },
         }),
       ),
     onSuccess: ({ reference }) => {
@@ -89,7 +91,7 @@ export function ReadOver() {
         )}
         <AnswerList form={view.form} assessment={view.assessment} answers={view.dossier.answers} />
         <h2>Documents</h2>
-        <FileList form={view.form} files={view.files} url={(f) => `/api/drafts/${id}/files/${f.attachment.id}`} />
+        <FileList files={view.files} url={(f) => `/api/drafts/${id}/files/${f.attachment.id}`} />
         <h2>Promise and signature</h2>
         <ul className="read-over-declared">
           {declarationsOf(view).map((d) => (

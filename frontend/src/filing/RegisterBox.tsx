@@ -25,8 +25,14 @@ export function RegisterBox({ work, id, name }: { work: Work; id: string; name: 
   async function take(key: string) {
     setTrouble(null);
     try {
-      await work.change(() =>
-        ask(api.POST("/api/drafts/{draft}/registers/{name}", { params: { path: { draft: id, name } }, body: { key } })),
+      await work.change((seen) =>
+        ask(
+          api.POST("/api/drafts/{draft}/registers/{name}", {
+            params: { path: { draft: id, name } },
+            headers: seen,
+            body: { key },
+          }),
+        ),
       );
       work.forget();
       setWords("");

@@ -3,7 +3,7 @@ import { NativeSelect, TextInput } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { sign } from "../shared/say";
-import type { FormView } from "./Questions";
+import type { FormView } from "./draft";
 
 type Row = { id: number } & Record<string, unknown>;
 

@@ -1,21 +1,17 @@
 // Promise and sign: the exact text, a typed name, the time.
 import { Checkbox, TextInput } from "@mantine/core";
 import { useState } from "react";
-import type { Schemas } from "../api/client";
 import { api, ask } from "../api/client";
+import type { DraftView } from "../api/views";
 import { ProblemNote } from "../shared/Notes";
 import { exactly } from "../shared/say";
 import { useSession } from "../shared/session";
 import type { Work } from "./draft";
 
-type DraftView = Schemas["DraftView"];
-
 /** What is to be declared beside the signature, as far as it is asked now. */
 export function declarationsOf(view: Pick<DraftView, "form" | "assessment">) {
-  return view.form.declarations.filter((d) => {
-    const own = view.assessment.requirements.find((r) => r.id === `declarations.${d.declare}`);
-    return own && own.proposed !== "not known yet" && (own.proposed !== "not asked" || own.put_right !== "");
-  });
+  const open = new Set(view.assessment.requirements.filter((r) => r.open).map((r) => r.id));
+  return view.form.declarations.filter((d) => open.has(`declarations.${d.declare}`));
 }
 
 export function SignPart({ work, id }: { work: Work; id: string }) {
@@ -29,8 +25,10 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
   const signed = view.dossier.signature;
   async function sign() {
     try {
-      await work.change(() =>
-        ask(api.POST("/api/drafts/{draft}/signature", { params: { path: { draft: id } }, body: { name } })),
+      await work.change((seen) =>
+        ask(
+          api.POST("/api/drafts/{draft}/signature", { params: { path: { draft: id } }, headers: seen, body: { name } }),
+        ),
       );
       setTrouble(null);
     } catch (error) {
@@ -41,10 +39,11 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
   const tick = (declaration: string, ticked: boolean) => {
     setTicking((t) => ({ ...t, [declaration]: ticked }));
     work
-      .change(() =>
+      .change((seen) =>
         ask(
           api.PUT("/api/drafts/{draft}/declarations/{declaration}", {
             params: { path: { draft: id, declaration } },
+            headers: seen,
             body: { ticked },
           }),
         ),
@@ -53,7 +52,9 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
       .finally(() => setTicking(({ [declaration]: _, ...rest }) => rest));
   };
   const unsign = () =>
-    work.change(() => ask(api.DELETE("/api/drafts/{draft}/signature", { params: { path: { draft: id } } })));
+    work.change((seen) =>
+      ask(api.DELETE("/api/drafts/{draft}/signature", { params: { path: { draft: id } }, headers: seen })),
+    );
   return (
     <section id="signature">
       <h1>Promise and sign</h1>

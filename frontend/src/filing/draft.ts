@@ -1,11 +1,18 @@
 // A draft being worked on: kept as one types, one change after the other, nothing typed ever lost.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask, problemOf, type Schemas } from "../api/client";
+import { placeOf } from "../api/place";
+import { afterChange, type DraftView, draftKey, fetchDraft, type Seen, seenAt } from "../api/views";
 import { useLanguage, viewIn } from "./language";
 
-export type DraftView = Schemas["DraftView"];
+export type { DraftView } from "../api/views";
 export type Answers = Record<string, unknown>;
+/** What questions are shown over: a draft, or a form that is tried without one. */
+export type FormView = Pick<DraftView, "form" | "assessment"> & {
+  dossier?: DraftView["dossier"];
+  next_items?: DraftView["next_items"];
+};
 export type Item = { id: number } & Record<string, unknown>;
 
 /** The answers of a part that stands once. */
@@ -28,10 +35,9 @@ type Typed = { answers?: Answers; note?: string; own_reference?: string; words?:
 
 export function useDraft(id: string) {
   const queries = useQueryClient();
-  const key = ["draft", id];
   const draft = useQuery({
-    queryKey: key,
-    queryFn: () => ask(api.GET("/api/drafts/{draft}", { params: { path: { draft: id } } })),
+    queryKey: draftKey(id),
+    queryFn: () => fetchDraft(id),
     staleTime: Number.POSITIVE_INFINITY,
     enabled: id !== "",
   });
@@ -42,7 +48,17 @@ export function useDraft(id: string) {
   const timer = useRef<number>(undefined);
   const line = useRef<Promise<unknown>>(Promise.resolve());
 
-  const show = useCallback((view: DraftView) => queries.setQueryData(["draft", id], view), [queries, id]);
+  /** Send a change over the state that is at hand, and show what it came to. */
+  const sent = useCallback(
+    async (work: (seen: Seen) => Promise<Schemas["DraftChanged"]>): Promise<DraftView> => {
+      const before = queries.getQueryData<DraftView>(draftKey(id));
+      const reply = await work(seenAt(before?.revision ?? 0));
+      const view = (await afterChange(before, reply)) ?? (await fetchDraft(id));
+      queries.setQueryData(draftKey(id), view);
+      return view;
+    },
+    [queries, id],
+  );
 
   /** Do one thing after the other, so that each starts from the state the last one left. */
   const inLine = useCallback(<T>(work: () => Promise<T>): Promise<T> => {
@@ -58,17 +74,19 @@ export function useDraft(id: string) {
     waiting.current = {};
     setState("keeping");
     return inLine(() =>
-      ask(
-        api.PUT("/api/drafts/{draft}", {
-          params: { path: { draft: id } },
-          body: { ...body, answers: body.answers as Sent | undefined },
-          // what is on its way arrives even if the page is left; browsers carry so much at most
-          keepalive: JSON.stringify(body).length < 60_000,
-        }),
+      sent((seen) =>
+        ask(
+          api.PUT("/api/drafts/{draft}", {
+            params: { path: { draft: id } },
+            headers: seen,
+            body: { ...body, answers: body.answers as Sent | undefined },
+            // what is on its way arrives even if the page is left; browsers carry so much at most
+            keepalive: JSON.stringify(body).length < 60_000,
+          }),
+        ),
       ),
     )
-      .then((view) => {
-        show(view);
+      .then(() => {
         setTrouble(null);
         if (Object.keys(waiting.current).length === 0) setState("kept");
       })
@@ -76,9 +94,10 @@ export function useDraft(id: string) {
         waiting.current = { ...body, ...waiting.current };
         setState("not kept");
         setTrouble(error);
-        timer.current = window.setTimeout(flush, AGAIN);
+        // another window changed the same answer: nothing is tried again before somebody has looked
+        if (problemOf(error).status !== 412) timer.current = window.setTimeout(flush, AGAIN);
       });
-  }, [id, inLine, show]);
+  }, [id, inLine, sent]);
 
   const type = useCallback(
     (change: Typed) => {
@@ -104,21 +123,27 @@ export function useDraft(id: string) {
 
   /** Any other change of the draft: first what was typed, then this. */
   const change = useCallback(
-    async (work: () => Promise<DraftView>) => {
+    async (work: (seen: Seen) => Promise<Schemas["DraftChanged"]>) => {
       await flush();
-      const view = await inLine(work);
-      show(view);
-      return view;
+      return inLine(() => sent(work));
     },
-    [flush, inLine, show],
+    [flush, inLine, sent],
   );
 
   const answers = (typed.answers ?? draft.data?.dossier.answers ?? {}) as Answers;
   /** Forget what was typed over: the server's state is the truth again (after a change was dropped). */
   const forget = useCallback(() => setTyped({}), []);
+  /** Load the state of the other window; what was typed here over it is let go. */
+  const loadAnew = useCallback(async () => {
+    waiting.current = {};
+    setTyped({});
+    setTrouble(null);
+    setState("kept");
+    await queries.refetchQueries({ queryKey: draftKey(id) });
+  }, [queries, id]);
   const [language] = useLanguage();
   const view = useMemo(() => draft.data && viewIn(draft.data, language), [draft.data, language]);
-  return { draft, view, answers, typed, type, flush, change, state, trouble, forget };
+  return { draft, view, answers, typed, type, flush, change, state, trouble, forget, loadAnew };
 }
 
 export type Work = ReturnType<typeof useDraft>;
@@ -126,8 +151,7 @@ export type Work = ReturnType<typeof useDraft>;
 /** The address of a place in a filing, and its words. */
 export function placeLink(view: DraftView, base: string) {
   return (ref: string): [string, string] | null => {
-    const [head = ""] = ref.split(".");
-    const rest = ref.slice(head.length + 1);
+    const { head, rest, question: asked } = placeOf(ref);
     if (head === "documents") {
       const slot = view.form.slots.find((s) => s.slot === rest);
       return [`${base}/documents#documents.${rest}`, slot?.title ?? "Documents"];
@@ -138,13 +162,12 @@ export function placeLink(view: DraftView, base: string) {
     }
     if (head === "signature") return [`${base}/sign#signature`, "Promise and sign"];
     const part = view.form.parts.find((p) => p.id === head);
-    const question = part?.questions.find((q) => q.id === ref.split(".").at(-1));
+    const question = part?.questions.find((q) => q.id === asked);
     return part ? [`${base}/${part.id}#${ref}`, question?.ask ?? part.title] : null;
   };
 }
 
 /** What a repeat is called, as the requirements call it: `Person 1, Ines Marrow`. */
 export function itemName(view: Pick<DraftView, "assessment">, item: string): string {
-  const own = view.assessment.requirements.find((r) => r.item === item);
-  return own ? own.title.slice(own.title.indexOf(": ") + 2) : item;
+  return view.assessment.requirements.find((r) => r.item === item)?.item_label ?? item;
 }

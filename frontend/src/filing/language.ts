@@ -1,8 +1,8 @@
 // The texts of the form in the language that the person chose, where the rulebook says them in it.
 import { useSyncExternalStore } from "react";
 import type { Schemas } from "../api/client";
+import type { Form } from "../api/views";
 
-type Form = Schemas["Form"];
 const KEY = "jc-language";
 const listeners = new Set<() => void>();
 
@@ -57,24 +57,25 @@ export function formIn(form: Form, language: string): Form {
       Object.entries(form.lists).map(([name, options]) => [name, options.map((o) => ({ ...o, title: t(o.title) }))]),
     ),
     declarations: form.declarations.map((d) => ({ ...d, title: t(d.title), text: t(d.text) })),
-    slots: form.slots.map((slot) => ({ ...slot, title: titleIn(told, slot.title), says: t(slot.says) })),
+    slots: form.slots.map((slot) => ({ ...titled(told, slot), says: t(slot.says) })),
   };
 }
 
 const flat = (text: string) => text.split(/\s+/).join(" ").trim();
 
-/** ``Sketch of the stall: Stall 2`` has its first piece from the form, and so has the name of what repeats. */
-function titleIn(told: Record<string, string>, title: string): string {
-  const [head = "", ...rest] = title.split(": ");
-  return [told[flat(head)] ?? head, ...rest].join(": ");
+/** A title in another language, with what the item is called. */
+function titled<T extends { title: string; plain_title: string; item_label: string }>(
+  told: Record<string, string>,
+  of: T,
+): T {
+  const plain = told[flat(of.plain_title)] ?? of.plain_title;
+  return { ...of, plain_title: plain, title: of.item_label ? `${plain}: ${of.item_label}` : plain };
 }
 
 /** A view whose form and titles of documents are in another language. */
-export function viewIn<V extends { form: Form; assessment: Schemas["Assessment"] }>(view: V, language: string): V {
+export function viewIn<V extends { form: Form; assessment: Schemas["AssessmentView"] }>(view: V, language: string): V {
   const told = view.form.translations[language];
   if (!told) return view;
-  const requirements = view.assessment.requirements.map((r) =>
-    r.kind === "document" ? { ...r, title: titleIn(told, r.title) } : r,
-  );
+  const requirements = view.assessment.requirements.map((r) => (r.kind === "document" ? titled(told, r) : r));
   return { ...view, form: formIn(view.form, language), assessment: { ...view.assessment, requirements } };
 }

@@ -22,7 +22,7 @@ export function Account() {
     <main className="jc-page">
       <h1>{session.data?.person?.name}</h1>
       <p className="second">{session.data?.person?.role}</p>
-      {session.data?.person?.role === "applicant" && <OwnProfile />}
+      {session.data?.may?.moves === "applicant" && <OwnProfile />}
       <form
         className="passwords"
         onSubmit={(e) => {

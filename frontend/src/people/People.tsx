@@ -7,8 +7,6 @@ import { ProblemNote, Skeleton } from "../shared/Notes";
 import { useSession } from "../shared/session";
 import "./people.css";
 
-const ROLES = ["officer", "lead", "reviewer", "rule-keeper", "auditor"];
-
 export function People() {
   const session = useSession();
   const queries = useQueryClient();
@@ -82,7 +80,12 @@ export function People() {
       >
         <TextInput label="Name" value={name} onChange={(e) => setName(e.target.value)} />
         <TextInput label="Mail address" type="email" value={mail} onChange={(e) => setMail(e.target.value)} />
-        <NativeSelect label="Role" data={ROLES} value={role} onChange={(e) => setRole(e.target.value)} />
+        <NativeSelect
+          label="Role"
+          data={session.data?.staff_roles ?? []}
+          value={role}
+          onChange={(e) => setRole(e.target.value)}
+        />
         <button type="submit" className="jc-button" disabled={!name || !mail || invite.isPending}>
           Add to the office
         </button>

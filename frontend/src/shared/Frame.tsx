@@ -1,18 +1,19 @@
 // The top of every page: the mark, the places of the role, the search, who is signed in.
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useRef, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
+import { useHotkey } from "./keys";
 import { Stamp } from "./Marks";
 import { useSession } from "./session";
 
-const PLACES: Record<string, [string, string][]> = {
-  applicant: [
-    ["/cases", "My cases"],
-    ["/new", "New filing"],
-  ],
-  officer: [["/tray", "In-tray"]],
-};
+/** Where each page stands, and what it is called; which of them a role may go to comes with the session. */
+const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
+  ["my cases", "/cases", "My cases"],
+  ["new filing", "/new", "New filing"],
+  ["in-tray", "/tray", "In-tray"],
+  ["people", "/people", "People"],
+];
 
 export function Mark() {
   return (
@@ -27,8 +28,9 @@ export function Frame({ children }: { children: ReactNode }) {
   const session = useSession();
   const location = useLocation();
   const person = session.data?.person;
-  const office = person && person.role !== "applicant" && person.role !== "rule-keeper";
-  const places = PLACES[person?.role === "applicant" ? "applicant" : office ? "officer" : "none"] ?? [];
+  const may = session.data?.may;
+  const office = may?.pages.includes("in-tray");
+  const places = PAGES.filter(([page]) => may?.pages.includes(page));
   const onDesk = location.pathname.startsWith("/desk");
 
   async function leave() {
@@ -46,16 +48,11 @@ export function Frame({ children }: { children: ReactNode }) {
           <Mark /> Jolly Clerk
         </Link>
         <nav aria-label="Places">
-          {places.map(([to, label]) => (
+          {places.map(([, to, label]) => (
             <NavLink key={to} to={to} className="jc-place">
               {label}
             </NavLink>
           ))}
-          {person?.role === "lead" && (
-            <NavLink to="/people" className="jc-place">
-              People
-            </NavLink>
-          )}
           {office && onDesk && (
             <span className="jc-place active" aria-current="page">
               Desk
@@ -86,17 +83,7 @@ function Find() {
     queryFn: () => ask(api.GET("/api/search", { params: { query: { words } } })),
     enabled: words.trim().length > 1,
   });
-  useEffect(() => {
-    function onKey(event: KeyboardEvent) {
-      const inField = event.target instanceof HTMLElement && event.target.matches("input, textarea, select");
-      if (event.key.toLowerCase() === "f" && !inField && !event.ctrlKey && !event.metaKey && !event.altKey) {
-        event.preventDefault();
-        field.current?.focus();
-      }
-    }
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  useHotkey("f", () => field.current?.focus());
   const rows = words.trim().length > 1 ? (found.data ?? []) : [];
   function open(reference: string) {
     setWords("");
@@ -126,7 +113,7 @@ function Find() {
               </button>
             </li>
           ))}
-          {found.isSuccess && rows.length === 0 && <li className="jc-none">Nothing is called that.</li>}
+          {found.isSuccess && rows.length === 0 && <li className="jc-none">No case matches.</li>}
         </ul>
       )}
     </search>

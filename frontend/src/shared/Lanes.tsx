@@ -1,11 +1,11 @@
 // The lanes of a case: its common part and one for each site, each with a small stamp and its own limit; and the case as one of them sees it.
 import type { Schemas } from "../api/client";
+import type { CaseView } from "../api/views";
 import { Stamp } from "./Marks";
 import { clockWords } from "./Ribbon";
 import { things } from "./say";
 
-type CaseView = Schemas["CaseView"];
-type Assessment = Schemas["Assessment"];
+type Assessment = Schemas["AssessmentView"];
 
 /** What was assessed, as one lane has it: its own stamp, requirements, points, rounds, clock and moves; all else of the whole case. */
 export function laneOf(a: Assessment, id: string): Assessment {
@@ -18,7 +18,7 @@ export function laneOf(a: Assessment, id: string): Assessment {
     version: lane.version,
     requirements: a.requirements
       .filter((r) => r.lane === id)
-      .map((r) => ({ ...r, title: id ? r.title.replace(`: ${lane.title}`, "") : r.title })),
+      .map((r) => (r.item_label === lane.title ? { ...r, title: r.plain_title } : r)),
     points: lane.points,
     rounds: lane.rounds,
     clock: lane.clock ?? a.clock,
@@ -35,13 +35,6 @@ export const laneOfSlot = (a: Assessment, slot: string) =>
 /** The view of a case as one lane has it. */
 export function inLane(view: CaseView, id: string): CaseView {
   return view.assessment.lanes?.length ? { ...view, assessment: laneOf(view.assessment, id) } : view;
-}
-
-/** The lane to begin with: the one that waits longest for this side, else the common one. */
-export function firstLane(a: Assessment | undefined, states: string[]): string {
-  const waiting = (a?.lanes ?? []).filter((l) => states.includes(l.state) && l.clock?.limit_at);
-  waiting.sort((x, y) => String(x.clock?.limit_at).localeCompare(String(y.clock?.limit_at)));
-  return waiting[0]?.id ?? "";
 }
 
 export function LaneTabs({

@@ -1,25 +1,13 @@
 // The marks of the desk: stamps, tabs, squares, keys. Each says with a word what it says with a shape.
 import type { ReactNode } from "react";
-import { things } from "./say";
-
-const CLOSING = ["Complete", "Granted", "Refused", "Not accepted", "Out of scope", "Lapsed", "Withdrawn"];
-const TONE: Record<string, string> = {
-  "Waiting for payment": "brass",
-  "Answers wanted": "brass",
-  Complete: "moss",
-  Granted: "moss",
-  Refused: "madder",
-  "Not accepted": "madder",
-  "Out of scope": "slate",
-  Lapsed: "slate",
-  Withdrawn: "slate",
-  Draft: "slate",
-};
+import type { Schemas } from "../api/client";
+import { useSession } from "./session";
 
 /** A case's state as a rubber stamp, tilted only when it closes the intake. */
 export function Stamp({ state, small }: { state: string; small?: boolean }) {
-  const tilt = CLOSING.includes(state) && !small ? " tilted" : "";
-  return <span className={`jc-stamp ${TONE[state] ?? "petrol"}${small ? " small" : ""}${tilt}`}>{state}</span>;
+  const info = useSession().data?.states.find((s) => s.state === state);
+  const tilt = info?.closes_intake && !small ? " tilted" : "";
+  return <span className={`jc-stamp ${info?.tone ?? "petrol"}${small ? " small" : ""}${tilt}`}>{state}</span>;
 }
 
 export function standingClass(standing: string): string {
@@ -59,29 +47,16 @@ export function Left({ count }: { count: number }) {
   return count ? <b className="jc-left">{count} left</b> : <span className="jc-done">done</span>;
 }
 
-/** Days to the limit in words: working days and days are never confused. */
-export function TimeLeft({
-  row,
-  mine,
-}: {
-  row: { left?: number | null; unit: string; holder: string; step: string };
-  mine?: boolean;
-}) {
-  const { left, unit, holder, step } = row;
-  if (left === null || left === undefined) return null;
-  const one = unit === "days" ? "day" : "working day";
-  const many = unit === "days" ? "days" : "working days";
-  if (holder === "theirs") {
-    if (left < 0) return <b className="madder">{things(-left, one, many)} over</b>;
-    if (left <= 7)
-      return <b className="madder">{left === 0 ? "lapses tonight" : `lapses in ${things(left, one, many)}`}</b>;
-    return (
-      <span className="second">
-        {step === "payment" ? "to pay" : mine ? "to answer" : "theirs"}, {things(left, one, many)} left
-      </span>
-    );
-  }
-  if (left < 0) return <b className="madder">{things(-left, one, many)} over</b>;
-  if (left === 0) return <b className="madder">ends today</b>;
-  return <b className={left <= 1 ? "madder" : left <= 4 ? "ochre" : ""}>{things(left, one, many)} left</b>;
+const LOUD: Record<Schemas["TimeLeft"]["urgency"], string> = {
+  over: "madder",
+  near: "madder",
+  soon: "ochre",
+  later: "",
+};
+
+/** The time to the limit in words, as loudly as it is urgent; what waits for the other side is said quietly. */
+export function TimeLeft({ time, quiet }: { time: Schemas["TimeLeft"]; quiet?: boolean }) {
+  if (!time.words) return null;
+  if (quiet && time.urgency === "later") return <span className="second">{time.words}</span>;
+  return <b className={LOUD[time.urgency]}>{time.words}</b>;
 }

@@ -1,36 +1,40 @@
 // Messages in a case, both ways and with files; read or not yet.
 import { Textarea } from "@mantine/core";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask } from "../api/client";
+import type { CaseView } from "../api/views";
+import { useChangeCase } from "./caseView";
 import { ProblemNote } from "./Notes";
 import { exactly, size } from "./say";
 import { useSession } from "./session";
 
-export function Messages({ view, office }: { view: Schemas["CaseView"]; office?: boolean }) {
+export function Messages({ view, office }: { view: CaseView; office?: boolean }) {
   const { reference } = view;
   const [text, setText] = useState("");
   const [files, setFiles] = useState<File[]>([]);
   const choose = useRef<HTMLInputElement>(null);
-  const queries = useQueryClient();
+  const change = useChangeCase(reference);
   const role = useSession().data?.person?.role;
   const may = view.assessment.moves.some((m) => m.role === role && m.move === "write" && m.allowed);
   const send = useMutation({
     mutationFn: () =>
-      ask(
-        api.POST("/api/cases/{reference}/messages", {
-          params: { path: { reference } },
-          body: { text, files: [] },
-          bodySerializer: () => {
-            const form = new FormData();
-            form.append("text", text);
-            for (const file of files) form.append("files", file, file.name);
-            return form;
-          },
-        }),
+      change((seen) =>
+        ask(
+          api.POST("/api/cases/{reference}/messages", {
+            params: { path: { reference } },
+            headers: seen,
+            body: { text, files: [] },
+            bodySerializer: () => {
+              const form = new FormData();
+              form.append("text", text);
+              for (const file of files) form.append("files", file, file.name);
+              return form;
+            },
+          }),
+        ),
       ),
-    onSuccess: (fresh) => {
-      queries.setQueryData(["case", reference], fresh);
+    onSuccess: () => {
       setText("");
       setFiles([]);
     },

@@ -1,6 +1,6 @@
 // The ribbon: one tick a calendar day, drawn from what the assessment says; past weeks fold when it is long.
 import type { Schemas } from "../api/client";
-import { day, things } from "./say";
+import { day } from "./say";
 
 type Day = Schemas["RibbonDay"];
 const FOLD_OVER = 30;
@@ -69,17 +69,9 @@ export function Ribbon({ clock }: { clock: Schemas["ClockView"] }) {
   );
 }
 
-/** The clock in words, as it stands above the desk. */
+/** The clock in words, as it stands above the desk: what is left and whose it is, and until when. */
 export function clockWords(clock: Schemas["ClockView"]): [string, string] {
-  if (clock.step === "ended") return ["closed", clock.said];
-  if (clock.step === "issue payment") return ["theirs", clock.said];
-  const by = clock.limit_day ? day(clock.limit_day) : "";
-  if (clock.step === "check" || clock.step === "decision") {
-    const verb = clock.step === "check" ? "check" : "decide";
-    if (clock.left < 0) return [`${things(-clock.left, "working day")} over, ours`, `${verb} by ${by}`];
-    return [`${clock.left} of ${clock.of} working days left, ours`, `${verb} by ${by}`];
-  }
-  const what = clock.step === "payment" ? "payment due" : "answers due";
-  if (clock.left < 0) return [`theirs, ${things(-clock.left, "day")} over`, `${what} ${by}`];
-  return [`theirs, ${things(clock.left, "day")} left`, `${what} ${by}`];
+  const words =
+    clock.holder === "theirs" ? ["theirs", clock.short] : [clock.short, clock.step === "ended" ? "" : "ours"];
+  return [words.filter(Boolean).join(", "), clock.by];
 }

@@ -1,13 +1,41 @@
 // Looking at a case: the one query for it, wherever it is shown.
-import { useQuery } from "@tanstack/react-query";
-import { api, ask } from "../api/client";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { problemOf, type Schemas } from "../api/client";
+import { afterChange, type CaseView, caseKey, fetchCase, type Seen, seenAt } from "../api/views";
 
 /** The case as the person who is signed in may see it; `every` is how often it is looked at again, in milliseconds. */
 export function useCaseView(reference: string, every?: number) {
   return useQuery({
-    queryKey: ["case", reference],
-    queryFn: () => ask(api.GET("/api/cases/{reference}", { params: { path: { reference } } })),
+    queryKey: caseKey(reference),
+    queryFn: () => fetchCase(reference),
     staleTime: 0,
     refetchInterval: every,
   });
+}
+
+/** The case after a change, and the numbers of the entries that other people made in the meantime. */
+export interface Changed {
+  view: CaseView;
+  meanwhile: readonly number[];
+}
+
+/** Change a case over the revision that is on the screen; the view follows. A conflict fetches the case anew before it is thrown. */
+export function useChangeCase(reference: string) {
+  const queries = useQueryClient();
+  return useCallback(
+    async (work: (seen: Seen) => Promise<Schemas["CaseChanged"]>): Promise<Changed> => {
+      const before = queries.getQueryData<CaseView>(caseKey(reference));
+      try {
+        const reply = await work(seenAt(before?.revision ?? 0));
+        const view = (await afterChange(before, reply)) ?? (await fetchCase(reference));
+        queries.setQueryData(caseKey(reference), view);
+        return { view, meanwhile: reply.meanwhile ?? [] };
+      } catch (error) {
+        if (problemOf(error).status === 412) await queries.refetchQueries({ queryKey: caseKey(reference) });
+        throw error;
+      }
+    },
+    [queries, reference],
+  );
 }

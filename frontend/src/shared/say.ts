@@ -10,23 +10,32 @@ export function day(iso: string): string {
   return year === new Date().getFullYear() ? text : `${text} ${year}`;
 }
 
-const lisbon = new Intl.DateTimeFormat("en-CA", { timeZone: "Europe/Lisbon", dateStyle: "short" });
-const lisbonTime = new Intl.DateTimeFormat("en-GB", { timeZone: "Europe/Lisbon", timeStyle: "short" });
+let zone = "UTC";
+let dates = new Intl.DateTimeFormat("en-CA", { timeZone: zone, dateStyle: "short" });
+let times = new Intl.DateTimeFormat("en-GB", { timeZone: zone, timeStyle: "short" });
+
+/** Tell every instant from now on by the clock of the office. */
+export function setZone(name: string): void {
+  if (name === zone) return;
+  zone = name;
+  dates = new Intl.DateTimeFormat("en-CA", { timeZone: zone, dateStyle: "short" });
+  times = new Intl.DateTimeFormat("en-GB", { timeZone: zone, timeStyle: "short" });
+}
 
 /** The office's calendar day of an instant. */
 export function dayOf(instant: string): string {
-  return day(lisbon.format(new Date(instant)));
+  return day(dates.format(new Date(instant)));
 }
 
 /** `5 Nov`. */
 export function shortDay(iso: string): string {
-  const [year = 0, month = 1, date = 1] = (iso.length > 10 ? lisbon.format(new Date(iso)) : iso).split("-").map(Number);
+  const [year = 0, month = 1, date = 1] = (iso.length > 10 ? dates.format(new Date(iso)) : iso).split("-").map(Number);
   return `${date} ${MONTHS[month - 1]}${year === new Date().getFullYear() ? "" : ` ${year}`}`;
 }
 
 /** Day and time, for hovering. */
 export function exactly(instant: string): string {
-  return `${dayOf(instant)} ${lisbonTime.format(new Date(instant))}`;
+  return `${dayOf(instant)} ${times.format(new Date(instant))}`;
 }
 
 /** `31 000.00` from a decimal text. */
@@ -58,4 +67,9 @@ export function since(instant: string): string {
   if (seconds < 3600) return `${things(Math.round(seconds / 60), "minute")} ago`;
   if (seconds < 86_400) return `${things(Math.round(seconds / 3600), "hour")} ago`;
   return `on ${dayOf(instant)}`;
+}
+
+/** With a capital at its head. */
+export function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
 }

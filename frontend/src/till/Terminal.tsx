@@ -44,9 +44,10 @@ export function Terminal() {
   if (!view) return <Skeleton lines={6} />;
   const a = view.assessment;
   const open = Number(a.account.open) > 0;
-  const later = Number(a.account.may_prepay) > 0 && a.state === "Waiting for payment";
-  const granted = a.state === "Granted";
+  const later = Number(a.account.may_prepay) > 0;
+  const granted = a.clock?.step === "issue payment" || !!view.permit_code;
   const sum = prepay && later ? a.account.open_and_prepay : a.account.open;
+  const accepted = view.story.some((m) => m.paper === "acceptance letter");
   const filed = view.story.find((m) => m.paper === "filing receipt");
   const paid = view.story.filter((m) => m.paper === "payment receipt").at(-1);
   const done = asked?.state === "approved" || (!open && !asked);
@@ -61,14 +62,13 @@ export function Terminal() {
               : "Paid. The office has it now."
             : granted
               ? "Your application is granted"
-              : a.state === "Complete"
+              : accepted
                 ? "Your application is complete"
                 : "Your application is filed"}
         </h1>
         <Stamp state={a.state} />
         <p>
-          {view.form.title}, {a.title}. Filed on {day(a.filing_day)} under the edition of{" "}
-          {day(view.form.edition.slice(3))}.{" "}
+          {view.form.title}, {a.title}. Filed on {day(a.filing_day)} under the edition of {day(view.form.in_force)}.{" "}
           {filed && (
             <a href={`/api/cases/${reference}/papers/${filed.no}`} target="_blank" rel="noreferrer">
               Receipt of the filing, with every file and its checksum (PDF)

@@ -3,29 +3,23 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
-import { useCaseView } from "../shared/caseView";
 import { useHotkey } from "../shared/keys";
 import { Key, Squares, Stamp, TimeLeft } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
-import { amount, day, exactly, things } from "../shared/say";
+import { amount, capital, day, exactly, things } from "../shared/say";
 import { useSession } from "../shared/session";
 import "./tray.css";
 
 type Row = Omit<Schemas["Row"], "squares">;
 type Whose = Schemas["Tray"]["whose"];
 const GROUPS: [Row["group"], string, string][] = [
-  ["running out", "Running out", "Nothing runs out in the next four working days."],
+  ["running out", "Running out", "Nothing runs out in the next working days."],
   ["ready", "Ready for you", "Nothing waits for you here."],
-  ["waiting", "Waiting on others", "Nobody owes us anything."],
+  ["waiting", "Waiting on others", "Nothing is waiting on others."],
 ];
 type View = "" | "answers came back" | "paid, unread" | "lapse this week" | "to hand over";
-const VIEWS: [View, string][] = [
-  ["answers came back", "Answers came back"],
-  ["paid, unread", "Paid, unread"],
-  ["lapse this week", "Lapse this week"],
-  ["to hand over", "To hand over"],
-];
+const VIEWS: View[] = ["answers came back", "paid, unread", "lapse this week", "to hand over"];
 const WHOSE: [Whose, string][] = [
   ["mine", "Mine"],
   ["nobody's yet", "Nobody's yet"],
@@ -56,7 +50,7 @@ export function Tray() {
   const list = useRef<HTMLDivElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another list begins at its top
   useEffect(() => setMarked(0), [whose, kind, view]);
-  const reviewer = session.data?.person?.role === "reviewer";
+  const reviewer = session.data?.may?.moves === "reviewer";
   /** The list with one of its filters turned on, or off again. */
   const turn = (name: string, value: string) => {
     const next = new URLSearchParams(search);
@@ -73,7 +67,7 @@ export function Tray() {
   useHotkey("n", () => move(1));
   useHotkey("b", () => move(-1));
   useHotkey("Enter", () => chosen && navigate(`/desk/${chosen.reference}`));
-  const first = session.data?.person?.name.split(" ")[0];
+  const first = session.data?.person?.first_name;
 
   return (
     <div className="tray">
@@ -106,10 +100,10 @@ export function Tray() {
           <>
             <h2>Only these</h2>
             <ul>
-              {VIEWS.map(([id, label]) => (
+              {VIEWS.map((id) => (
                 <li key={id}>
                   <button type="button" aria-pressed={view === id} onClick={() => turn("view", id)}>
-                    {label} <b>{tray.data?.views[id] ?? ""}</b>
+                    {capital(id)} <b>{tray.data?.views[id] ?? ""}</b>
                   </button>
                 </li>
               ))}
@@ -133,7 +127,7 @@ export function Tray() {
             <p>
               {tray.data.finishable ? `${things(tray.data.finishable, "case")} with us` : "Nothing is with us here"}
               {tray.data.running_out
-                ? `; ${tray.data.running_out} run${tray.data.running_out === 1 ? "s" : ""} out in four working days`
+                ? `; ${tray.data.running_out} run${tray.data.running_out === 1 ? "s" : ""} out in ${tray.data.running_out_within} working days`
                 : ""}
             </p>
           )}
@@ -184,7 +178,7 @@ export function Tray() {
                         <Squares squares={row.squares} />
                       </span>
                       <span className="tray-left">
-                        <TimeLeft row={row} />
+                        <TimeLeft time={row.time_left} quiet={row.holder === "theirs"} />
                         <small>
                           {row.limit_of && `${row.limit_of}: `}
                           {row.limit_day &&
@@ -207,35 +201,35 @@ export function Tray() {
 
 function Peek({ row }: { row: Row }) {
   const navigate = useNavigate();
-  const looked = useCaseView(row.reference);
-  const view = looked.data;
-  const round = view?.assessment.rounds.at(-1);
+  const glance = useQuery({
+    queryKey: ["summary", row.reference, row.changed_at],
+    queryFn: () => ask(api.GET("/api/cases/{reference}/summary", { params: { path: { reference: row.reference } } })),
+  });
+  const view = glance.data;
   return (
     <>
       <p className="mono">{row.reference}</p>
       <h2>{row.title}</h2>
       <Stamp state={row.state} />
       {!view && <Skeleton lines={5} />}
-      {view?.assessment.clock && (
+      {view?.clock && (
         <>
-          <Ribbon clock={view.assessment.clock} />
+          <Ribbon clock={view.clock} />
           <p className="tray-clock">
-            <b>{clockWords(view.assessment.clock)[0]}</b> · {clockWords(view.assessment.clock)[1]}
+            <b>{clockWords(view.clock)[0]}</b> · {clockWords(view.clock)[1]}
           </p>
         </>
       )}
-      {round?.answered_at && (
+      {view && view.came_back.length + view.unasked.length > 0 && (
         <section>
           <h3>What came back</h3>
           <ul>
-            {round.points.map((p) => (
-              <li key={p.no}>
-                Point {p.no}, {p.title}: {p.state}
-              </li>
+            {view.came_back.map((line) => (
+              <li key={line}>{line}</li>
             ))}
-            {round.unasked.map((u) => (
-              <li key={u.change.place}>
-                <b className="madder">Changed without being asked:</b> {u.change.label}, {u.change.was} → {u.change.now}
+            {view.unasked.map((line) => (
+              <li key={line}>
+                <b className="madder">Changed without being asked:</b> {line}
               </li>
             ))}
           </ul>
@@ -245,22 +239,20 @@ function Peek({ row }: { row: Row }) {
         <section>
           <h3>Fees</h3>
           <ul className="tray-fees">
-            {view.assessment.fees.lines
-              .filter((l) => l.state !== "not asked")
-              .map((l) => (
-                <li key={l.id}>
-                  <span>{l.title}</span>
-                  <span className="mono">{l.amount !== null ? amount(l.amount) : "open"}</span>
-                </li>
-              ))}
+            {view.fees.map((l) => (
+              <li key={l.id}>
+                <span>{l.title}</span>
+                <span className="mono">{l.amount !== null ? amount(l.amount) : "open"}</span>
+              </li>
+            ))}
             <li>
               <span>Paid</span>
-              <span className="mono">{amount(view.assessment.account.paid as string)}</span>
+              <span className="mono">{amount(view.paid)}</span>
             </li>
-            {Number(view.assessment.account.over) > 0 && (
+            {Number(view.over) > 0 && (
               <li className="madder">
                 <b>Fees would fall by</b>
-                <b className="mono">{amount(view.assessment.account.over as string)}</b>
+                <b className="mono">{amount(view.over)}</b>
               </li>
             )}
           </ul>
@@ -270,15 +262,11 @@ function Peek({ row }: { row: Row }) {
         <section>
           <h3>Lately</h3>
           <ul>
-            {view.story
-              .filter((m) => !m.inner)
-              .slice(-3)
-              .reverse()
-              .map((m) => (
-                <li key={m.no} title={exactly(m.at)}>
-                  {m.text}
-                </li>
-              ))}
+            {[...view.lately].reverse().map((m) => (
+              <li key={m.no} title={exactly(m.at)}>
+                {m.text}
+              </li>
+            ))}
           </ul>
         </section>
       )}

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, ask, ProblemError, type Schemas } from "../api/client";
+import { plainForm } from "../api/views";
 import { type Answers, givenIn } from "../filing/draft";
 import { LanguageSwitch } from "../filing/LanguageSwitch";
 import { formIn, useLanguage } from "../filing/language";
@@ -25,8 +26,12 @@ export function WayIn() {
   const queries = useQueryClient();
   const said = useQuery({
     queryKey: ["way-in", kind, answers],
-    queryFn: () =>
-      ask(api.POST("/api/kinds/{kind}/way-in", { params: { path: { kind } }, body: { answers: answers as Sent } })),
+    queryFn: async () => {
+      const told = await ask(
+        api.POST("/api/kinds/{kind}/way-in", { params: { path: { kind } }, body: { answers: answers as Sent } }),
+      );
+      return { ...told, form: await plainForm(told.edition_sha256) };
+    },
     placeholderData: (before) => before,
   });
   const begin = useMutation({
@@ -67,12 +72,13 @@ export function WayIn() {
   if (!view) return <Skeleton lines={8} />;
   const places = view.form.way_in_asks.filter((p) => view.answered.includes(p) || p === view.ask_next[0]);
   const decided = view.decided?.then;
-  const role = session.data?.person?.role;
+  const signedIn = !!session.data?.person;
+  const files = session.data?.may?.moves === "applicant";
   function part(id: string, value: unknown) {
     setAnswers((now) => ({ ...now, [id]: value }));
   }
   function goOn() {
-    if (role === "applicant") begin.mutate();
+    if (files) begin.mutate();
     else {
       keepWayIn({ kind, answers: answers as Sent });
       navigate("/");
@@ -124,9 +130,9 @@ export function WayIn() {
                   </p>
                 )}
                 <ProblemNote error={begin.error} />
-                {(!role || role === "applicant") && (
+                {(!signedIn || files) && (
                   <button type="button" className="jc-button" onClick={goOn} disabled={begin.isPending}>
-                    {role ? "Begin the filing with these answers" : "Sign in and begin with these answers"}
+                    {signedIn ? "Begin the filing with these answers" : "Sign in and begin with these answers"}
                   </button>
                 )}
               </>
@@ -158,7 +164,7 @@ export function WayIn() {
   );
 }
 
-function Bring({ requirements }: { requirements: Schemas["Requirement"][] }) {
+function Bring({ requirements }: { requirements: Schemas["RequirementView"][] }) {
   const shown = requirements.filter((r) => r.kind === "document" && r.proposed !== "not asked");
   return (
     <ul className="filing-bring">

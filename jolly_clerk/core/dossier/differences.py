@@ -14,13 +14,15 @@ from jolly_clerk.core.rulebook.compiled import Rulebook
 
 @dataclass(frozen=True, slots=True)
 class Difference:
-    """One change. ``place`` is a ref; ``was`` and ``now`` are in words, empty where there was nothing."""
+    """One change. ``place`` is a ref; ``was`` and ``now`` are in words, empty where there was nothing. ``title`` is the label of a file
+    without the page it stands on."""
 
     place: str
     label: str
     kind: Literal["answer", "file added", "file removed", "file replaced", "declaration", "signature"]
     was: str
     now: str
+    title: str = ""
 
 
 def differences(rulebook: Rulebook, before: Dossier, after: Dossier) -> list[Difference]:
@@ -62,7 +64,7 @@ def _answers(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Di
     for place in sorted(touched, key=lambda p: (order.get(p, len(order)), p)):
         was, now = said_answer(rulebook, place, old.get(place)), said_answer(rulebook, place, new.get(place))
         if was != now:
-            yield Difference(place, rulebook.label(place), "answer", was, now)
+            yield Difference(place, rulebook.label(place), "answer", was, now, rulebook.label(place))
 
 
 def _files(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Difference]:
@@ -76,13 +78,13 @@ def _files(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Diff
         gone = [a for a in old if not any(b.sha256 == a.sha256 and b.name == a.name for b in new)]
         come = [a for a in new if not any(b.sha256 == a.sha256 and b.name == a.name for b in old)]
         place = f"documents.{slot}"
-        label = rulebook.label(place)
+        label, title = rulebook.label(place), rulebook.slot_title(place)
         for a, b in zip(gone, come, strict=False):
-            yield Difference(place, label, "file replaced", a.name, b.name)
+            yield Difference(place, label, "file replaced", a.name, b.name, title)
         for a in gone[len(come) :]:
-            yield Difference(place, label, "file removed", a.name, "")
+            yield Difference(place, label, "file removed", a.name, "", title)
         for b in come[len(gone) :]:
-            yield Difference(place, label, "file added", "", b.name)
+            yield Difference(place, label, "file added", "", b.name, title)
 
 
 def _declared(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Difference]:

@@ -85,9 +85,9 @@ def _items_in_doubt(
     """Items that one side took out while the other changed something in them."""
     for place in (p for p in {*wanted, *present} if p.count(".") == 2):
         item = place.rpartition(".")[0]
-        if (item in keep and item not in present and place not in since and place in wanted) or (
-            place in keep and place in present and item not in wanted and item not in keep
-        ):
+        they_took_it_out = item in keep and item not in present and place not in since and place in wanted
+        we_took_it_out = item not in keep and item not in wanted and place in keep and place in present
+        if they_took_it_out or we_took_it_out:
             yield item
 
 

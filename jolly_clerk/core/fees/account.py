@@ -206,6 +206,18 @@ def _until(case: CaseSoFar, payment: Paid) -> Iterator[Paid]:
         yield earlier
 
 
+#: no amount that a person books or sets is above this
+MOST = Decimal(10_000_000)
+
+
+def amount_fault(amount: Decimal, least: Decimal = Decimal("0.01")) -> str:
+    """What is wrong with an amount that a person typed; empty if nothing is."""
+    above = "above zero" if least else "not below zero"
+    if not least <= amount < MOST or amount != amount.quantize(Decimal("0.01")):
+        return f"An amount is {above} and has at most two decimals."
+    return ""
+
+
 def comes_too_late(case: CaseSoFar) -> bool:
     """True if money that comes now has nothing to pay for: the case is over, and nothing is issued."""
     return case.ended is not None and case.granted is None

@@ -1,0 +1,36 @@
+import { expect, test } from "vitest";
+import { placeOf, slotOf } from "../src/api/place";
+import { seenAt, slotsFor } from "../src/api/views";
+
+test("places are taken apart in one module", () => {
+  expect(placeOf("works.area")).toEqual({ head: "works", rest: "area", item: "", question: "area" });
+  expect(placeOf("people.2.name")).toEqual({ head: "people", rest: "2.name", item: "2", question: "name" });
+  expect(placeOf("signature")).toEqual({ head: "signature", rest: "", item: "", question: "" });
+  expect(slotOf("documents.passport.2")).toBe("passport.2");
+  expect(slotOf("works.area")).toBeUndefined();
+});
+
+test("a slot of an item stands once for each item, in the place of the slot", () => {
+  const slot = (id: string, each = "") => ({
+    slot: id,
+    title: id.toUpperCase(),
+    says: "",
+    article: "1",
+    optional: false,
+    accepts: "PDF",
+    delivered_by: "",
+    for_each: each,
+  });
+  const items = [
+    { slot: "passport.1", of: "passport", title: "PASSPORT: Person 1", item_label: "Person 1" },
+    { slot: "passport.3", of: "passport", title: "PASSPORT: Person 3", item_label: "Person 3" },
+  ];
+  const shown = slotsFor([slot("plan"), slot("passport", "persons"), slot("venue")], items);
+  expect(shown.map((s) => s.slot)).toEqual(["plan", "passport.1", "passport.3", "venue"]);
+  expect(shown.map((s) => s.plain_title)).toEqual(["PLAN", "PASSPORT", "PASSPORT", "VENUE"]);
+  expect(slotsFor([slot("passport", "persons")], [])).toEqual([]);
+});
+
+test("a change sends the revision that was seen", () => {
+  expect(seenAt(12)).toEqual({ "If-Match": '"12"' });
+});

@@ -1,0 +1,80 @@
+"""How urgent a case is in a list: the time left in words, its group, and how loudly it is said."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Literal
+
+from jolly_clerk.core.say import things
+from jolly_clerk.core.states import STATES, State
+from jolly_clerk.core.time.calendar import DAY, Calendar
+
+
+def week_from(day: date) -> date:
+    """The last day of what a list calls this week."""
+    return day + 7 * DAY
+
+
+Group = Literal["running out", "ready", "waiting"]
+#: an office limit so many working days away, or nearer, is running out
+RUNNING_OUT = 4
+
+
+def days_left(limit: date | None, holder: str, today: date, calendar: Calendar) -> int | None:
+    """From today to a limit: days if the applicant holds the case, else working days; negative when it is past, None without one."""
+    if limit is None:
+        return None
+    if holder == "theirs":
+        return (limit - today).days
+    if limit >= today:
+        return calendar.working_days_between(today, limit)
+    return -calendar.working_days_between(limit, today)
+
+
+def group_of(holder: str, left: int | None) -> Group:
+    """Where a case stands in a list: waiting on others, running out, or ready."""
+    if holder == "theirs":
+        return "waiting"
+    return "running out" if left is not None and left <= RUNNING_OUT else "ready"
+
+
+Urgency = Literal["over", "near", "soon", "later"]
+#: an applicant's limit so many days away, or nearer, is near
+THEIRS_NEAR = 7
+
+
+@dataclass(frozen=True, slots=True)
+class TimeLeft:
+    """The time left in words, and how loudly it is said."""
+
+    words: str
+    urgency: Urgency
+
+
+def time_left(left: int | None, holder: str, step: str, own: bool) -> TimeLeft:
+    """``3 working days left``, ``lapses tonight``, ``to answer, 12 days left``: for the office, or (``own``) for the applicant."""
+    if left is None:
+        return TimeLeft("", "later")
+    count = things(abs(left), "day" if holder == "theirs" else "working day")
+    if left < 0:
+        return TimeLeft(f"{count} over", "over")
+    if holder != "theirs":
+        if left == 0:
+            return TimeLeft("ends today", "over")
+        return TimeLeft(f"{count} left", "near" if left <= 1 else "soon" if left <= RUNNING_OUT else "later")
+    if left <= THEIRS_NEAR:
+        return TimeLeft("lapses tonight" if left == 0 else f"lapses in {count}", "near")
+    what = "to pay" if step == "payment" else "to answer" if own else "theirs"
+    return TimeLeft(f"{what}, {count} left", "later")
+
+
+Place = Literal["waiting", "running", "closed"]
+
+
+def place_of(state: State, step: str, holder: str) -> Place:
+    """Where an applicant's case stands among the own ones: it waits for the applicant, runs, or is closed."""
+    info = STATES[state]
+    if info.final and step != "issue payment":
+        return "closed"
+    return "waiting" if holder == "theirs" and (info.desk or info.final) else "running"

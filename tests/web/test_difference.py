@@ -1,0 +1,88 @@
+"""What differs between two views: applied to the one before it gives the one after, on the server and (from the same file) on the screen."""
+
+from __future__ import annotations
+
+import json
+import unittest
+from typing import Any
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jolly_clerk.office import checking, drafts
+from jolly_clerk.web.changed import as_at, case_changed, draft_changed, whole_case
+from jolly_clerk.web.difference import SAME, applied, difference
+from tests.helpers import ROOT, answers
+from tests.office.test_journey import Cases
+
+FILE = ROOT / "tests" / "web" / "differences.json"
+PLAIN = st.one_of(st.none(), st.booleans(), st.integers(0, 3), st.sampled_from(["", "a", "b"]))
+MEMBER = st.fixed_dictionaries({"id": st.sampled_from("xyz"), "v": PLAIN})
+VALUES = st.recursive(
+    PLAIN,
+    lambda inner: st.one_of(
+        st.lists(inner, max_size=3),
+        st.lists(MEMBER, max_size=3, unique_by=lambda m: m["id"]),
+        st.dictionaries(st.sampled_from(["id", "a", "b", "l"]), inner, max_size=3),
+    ),
+    max_leaves=12,
+)
+
+
+class Differences(unittest.TestCase):
+    def test_the_file_that_the_screen_reads_too(self) -> None:
+        for case in json.loads(FILE.read_text("utf-8")):
+            with self.subTest(case=case):
+                found = difference(case["before"], case["after"])
+                self.assertEqual({} if found is SAME else found, case["change"])
+                self.assertEqual(applied(case["before"], case["change"]), case["after"])
+
+    @given(
+        st.dictionaries(st.sampled_from("abc"), VALUES, max_size=3), st.dictionaries(st.sampled_from("abc"), VALUES, max_size=3)
+    )
+    def test_applied_it_gives_the_state_after(self, before: Any, after: Any) -> None:
+        found = difference(before, after)
+        self.assertEqual(before if found is SAME else applied(before, found), after)
+        self.assertEqual(json.loads(json.dumps(None if found is SAME else found)), None if found is SAME else found)
+
+
+class Replies(Cases):
+    """The reply to a change over the state that was seen gives the view that a fresh look gives, and is small."""
+
+    def view(self, who: Any, reference: str) -> Any:
+        from jolly_clerk.office.casework import load_case
+
+        return json.loads(whole_case(self.office, who, load_case(self.office, who, reference)).body)
+
+    def test_a_judgement(self) -> None:
+        reference = self.filed()
+        checking.begin_checking(self.office, self.imre, reference)
+        before = self.view(self.imre, reference)
+        done = checking.judge(self.office, self.imre, reference, "may-act", "wanting", seen=before["revision"])
+        reply = case_changed(self.office, self.imre, before["revision"], done)
+        told = json.loads(reply.body)
+        self.assertEqual((told["base"], told["view"], reply.headers["etag"]), (before["digest"], None, f'"{done.entries}"'))
+        after = applied(before, told["changes"]) | {"digest": told["digest"]}
+        self.assertEqual(after, self.view(self.imre, reference))
+        self.assertLess(len(reply.body), 15_000)
+
+    def test_over_an_older_revision_it_tells_what_others_did_too(self) -> None:
+        reference = self.filed()
+        checking.begin_checking(self.office, self.imre, reference)
+        before = self.view(self.imre, reference)
+        checking.judge(self.office, self.maud, reference, "plot-number", "met")
+        done = checking.judge(self.office, self.imre, reference, "may-act", "met", seen=before["revision"])
+        told = json.loads(case_changed(self.office, self.imre, before["revision"], done).body)
+        self.assertEqual(told["base"], before["digest"])
+        self.assertEqual(applied(before, told["changes"]) | {"digest": told["digest"]}, self.view(self.imre, reference))
+        self.assertEqual(as_at(self.office, done, before["revision"]).entries, before["revision"])
+
+    def test_a_kept_answer(self) -> None:
+        draft = self.draft()
+        before = drafts.open_draft(self.office, self.odalys, draft)
+        done = drafts.keep(self.office, self.odalys, draft, before.draft.counter, answers(works_area="150"))
+        told = json.loads(draft_changed(before, done).body)
+        whole = json.loads(draft_changed(None, done).body)["view"]
+        old = json.loads(draft_changed(None, before).body)["view"]
+        self.assertEqual(applied(old, told["changes"]) | {"digest": told["digest"]}, whole)
+        self.assertLess(len(json.dumps(told)), 15_000)
