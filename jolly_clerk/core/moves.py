@@ -244,24 +244,19 @@ def _accept(
 
 def _unfinished(found: Sequence[Requirement]) -> list[WhyNot]:
     """What of the checklist stands in the way of acceptance; what is alike for several items is said once, with its count."""
-    alike: dict[str, list[Requirement]] = {}
+    alike: dict[tuple[str, str], list[Requirement]] = {}
+    unknown = [WhyNot(f"{r.title}: {r.because}", r.places[0], r.title) for r in found if r.standing == "not known yet"]
     for r in found:
-        if r.standing == "not known yet":
-            alike.setdefault(f"{r.title}: {r.because}", []).append(r)
-        elif r.asked and not r.judged:
-            alike.setdefault(f"{r.plain_title} is not yet judged", []).append(r)
-        elif r.asked and r.standing not in ("met", "waived"):
-            alike.setdefault(f"{r.plain_title} is {r.standing}", []).append(r)
-    return [_said_once(text, own) for text, own in alike.items()]
+        if r.asked and r.standing != "not known yet" and not (r.judged and r.standing in ("met", "waived")):
+            alike.setdefault((r.plain_title, r.standing if r.judged else "not yet judged"), []).append(r)
+    return [*unknown, *(_said_once(said, own) for (_, said), own in alike.items())]
 
 
-def _said_once(text: str, alike: Sequence[Requirement]) -> WhyNot:
+def _said_once(said: str, alike: Sequence[Requirement]) -> WhyNot:
     first, count = alike[0], len(alike)
-    if text.endswith("."):
-        return WhyNot(text, first.places[0], first.title)
     if count == 1:
-        return WhyNot(f"{text.replace(first.plain_title, first.title, 1)}.", first.places[0], first.title)
-    return WhyNot(f"{text}, {count} times.", first.places[0], first.plain_title, count)
+        return WhyNot(f"{first.title} is {said}.", first.places[0], first.title)
+    return WhyNot(f"{first.plain_title}: {count} are {said}.", first.places[0], first.plain_title, count)
 
 
 def _unsettled_money(case: CaseSoFar, fees: FeeSheet) -> list[WhyNot]:
