@@ -43,7 +43,8 @@ def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar:
         return ()
     today = calendar.local_day(now)
     within = rules.decision.within
-    decision = NextStep(None, f"+ {within.count}", f"Decision, {within.unit} after it is complete")
+    event = "the payment" if case.accepted else "it is complete"
+    decision = NextStep(None, f"+ {within.count}", f"Decision, {within.unit} after {event}")
     remind = [NextStep(d, "", "A reminder, if nothing came") for d in reminders(clock, rules) if d > today]
     if clock.step == "payment":
         return (*remind, NextStep(clock.limit_day, "", "Last day to pay; after it the application lapses"), decision)

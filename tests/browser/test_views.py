@@ -171,6 +171,8 @@ class Views(BrowserTest):
         before = page.locator(".desk-check.chosen").inner_text()
         page.keyboard.press("n")
         self.assertEqual(page.locator(".desk-check.chosen").inner_text(), before)
+        page.keyboard.press("f")  # F7: the search had a key of its own
+        expect(page.get_by_label("Find a case, person or place")).not_to_be_focused()
         page.get_by_role("button", name="switch the keys on").click()
         page.keyboard.press("b")
         self.assertNotEqual(page.locator(".desk-check.chosen").inner_text(), before)
