@@ -1,5 +1,5 @@
 # make demo: install, build, lay the demo data, serve on http://localhost:8321
-# make test: everything that must hold; make bench: the figures
+# make check: lint, types and the quick tests, in less than 90 seconds; make test: everything that must hold; make bench: the figures
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
@@ -8,7 +8,7 @@ SOURCES := $(shell find frontend/src frontend/index.html frontend/public fronten
 DEBIAN_TEST := chromium tesseract-ocr shared-mime-info
 PORT ?= 8321
 
-.PHONY: demo test bench install front clean debian lint format shots
+.PHONY: demo test check units bench install front clean debian lint format shots
 
 demo: install front
 	$(BIN)/jolly-clerk demo --data data/demo --kept build/demo
@@ -55,7 +55,13 @@ format: install
 	$(BIN)/ruff check --fix . ; $(BIN)/ruff format .
 	cd frontend && npm run --silent format
 
-test: debian install front lint
+units: front
+	cd frontend && npm run --silent test -- --reporter=dot
+
+check: lint units
+	$(BIN)/python tools/run_tests.py tests.core tests.store tests.shelf tests.reading
+
+test: debian install front lint units
 	$(BIN)/python tools/run_tests.py
 
 bench: install front

@@ -6,9 +6,16 @@ import json
 import sys
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any, TypeVar
 
 import typer
+
+if TYPE_CHECKING:
+    from pydantic import BaseModel
+
+    from jolly_clerk.office.office import Office
+
+Shape = TypeVar("Shape", bound="BaseModel")
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
 rulebook_app = typer.Typer(no_args_is_help=True, help="Rulebook editions: check, publish.")
@@ -45,7 +52,7 @@ def assess(
     from jolly_clerk.shelf.nodes import UnreadableRulebook
     from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
 
-    def read(model: Any, path: Path) -> Any:
+    def read(model: type[Shape], path: Path) -> Shape:
         try:
             return model.model_validate_json(path.read_bytes())
         except OSError as error:
@@ -466,7 +473,7 @@ def restore(archive: Annotated[Path, typer.Argument(help="A file that backup wro
     typer.echo(f"{data}: restored, and all is whole.")
 
 
-def _open(data: Path) -> Any:
+def _open(data: Path) -> Office:
     from jolly_clerk.office.office import open_office
 
     if not (data / "office.db").exists():

@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from typing import Any, NoReturn
 
+from jolly_clerk.core.values import Value
+
 
 class Absent(Exception):
     """An operation met a value that is not there; the slow evaluator decides what that means."""
@@ -53,7 +55,7 @@ def is_absent(value: object) -> bool:
     return value is NONE or value is UNKNOWN
 
 
-def truth(value: Any) -> Any:
+def truth(value: Value) -> Value:
     """Reduce a value to True, False or UNKNOWN: a bare *none* counts as false."""
     if value is True or value is False or value is UNKNOWN:
         return value

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from datetime import date
-from typing import Any
 
 from pydantic import TypeAdapter
 
@@ -22,6 +21,7 @@ from jolly_clerk.core.form_views import Altered, ComputedView, PartView, Pathway
 from jolly_clerk.core.lanes import LaneView
 from jolly_clerk.core.moves import Move, WhyNot
 from jolly_clerk.core.states import State
+from jolly_clerk.core.values import Json
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,6 +140,6 @@ def assessment_view(assessment: Assessment) -> AssessmentView:
     )
 
 
-def as_json(assessment: Assessment) -> Any:
+def as_json(assessment: Assessment) -> Json:
     """An assessment as values that JSON has: amounts and dates as texts."""
     return ASSESSMENT.dump_python(assessment_view(assessment), mode="json")

@@ -16,6 +16,7 @@ from jolly_clerk.core.rulebook.dates import CALENDAR, PAYMENTS
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.model import Part
 from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.core.values import Raw, Value
 
 
 class Own(dict[str, Any]):
@@ -30,7 +31,7 @@ class Own(dict[str, Any]):
         super().__init__()
         self.outer, self.given, self.item = outer, given, item
 
-    def __missing__(self, key: str) -> Any:
+    def __missing__(self, key: str) -> Value:
         return self.outer[key]
 
     def __contains__(self, key: object) -> bool:
@@ -86,7 +87,7 @@ class Sheet:
         part, _, number = own.partition(".")
         return [p for p in found if not number or not p.startswith(part + ".") or p.startswith(own + ".")]
 
-    def _decide(self, names: Any, found: dict[str, None], seen: set[str]) -> None:
+    def _decide(self, names: Value, found: dict[str, None], seen: set[str]) -> None:
         for name in sorted(names):
             if name in seen:
                 continue
@@ -175,7 +176,7 @@ def _compute(sheet: Sheet, node: ComputedValue) -> None:
     sheet.values[node.key] = _column(sheet, part, found)
 
 
-def _bounded(value: Any) -> Any:
+def _bounded(value: Value) -> Value:
     return UNKNOWN if isinstance(value, Decimal) and value.adjusted() > _MOST_DIGITS else value
 
 
@@ -183,12 +184,12 @@ def _listed(sheet: Sheet, part: str) -> list[dict[str, Any]]:
     return [own.item for own in sheet.items[part]]
 
 
-def _column(sheet: Sheet, part: str, found: list[Any]) -> Any:
+def _column(sheet: Sheet, part: str, found: list[Any]) -> Value:
     items = sheet.values[part]
     return tuple(found) if isinstance(items, list) else items
 
 
-def _begin_items(sheet: Sheet, part: Part, given: Any) -> None:
+def _begin_items(sheet: Sheet, part: Part, given: Raw) -> None:
     """The repeats of a part, with their numbers; what is asked of each is read column by column."""
     asked = _part_asked(sheet, part.id)
     made = []
@@ -211,7 +212,7 @@ def _read_column(sheet: Sheet, node: AskedQuestion, filed: date) -> None:
     sheet.values[node.key] = _column(sheet, part, found)
 
 
-def _part_asked(sheet: Sheet, part: str) -> Any:
+def _part_asked(sheet: Sheet, part: str) -> Value:
     """Whether a part is asked at all; its condition looks at nothing of the part itself."""
     found = sheet.part_asked.get(part)
     if found is None:
@@ -220,7 +221,7 @@ def _part_asked(sheet: Sheet, part: str) -> Any:
     return found
 
 
-def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Any, values: Mapping[str, Any], filed: date) -> Any:
+def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Raw, values: Mapping[str, Any], filed: date) -> Value:
     question, asked = node.question, sheet.part_asked.get(node.part.id)
     if asked is None:
         asked = _part_asked(sheet, node.part.id)
@@ -254,7 +255,7 @@ def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Any, values: Mappi
     return value if asked is True else UNKNOWN
 
 
-def _in_zone(value: Any, zone: tzinfo) -> Any:
+def _in_zone(value: Value, zone: tzinfo) -> Value:
     """A moment that was typed without a zone is one of the authority's; so is each in a row."""
     if isinstance(value, datetime):
         return value if value.tzinfo else value.replace(tzinfo=zone)

@@ -9,14 +9,15 @@ from functools import partial
 from typing import Any, Literal
 
 from jolly_clerk.core.absence import UNKNOWN, is_absent
+from jolly_clerk.core.currency import to_coin
 from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Dossier
-from jolly_clerk.core.fees.currency import to_coin
 from jolly_clerk.core.fees.sheet import Lazy, value_working
 from jolly_clerk.core.form import Sheet, question_at
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
 from jolly_clerk.core.say import money, say
+from jolly_clerk.core.values import Value
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,7 +176,7 @@ def section_views(parts: tuple[PartView, ...], left: tuple[WhyNot, ...]) -> tupl
     )
 
 
-def _question(sheet: Sheet, place: str, asked: Any) -> QuestionView:
+def _question(sheet: Sheet, place: str, asked: Value) -> QuestionView:
     node = question_at(sheet.rulebook, place)
     assert node is not None
     raw, fault = sheet.raw.get(place), sheet.faults.get(place, "")

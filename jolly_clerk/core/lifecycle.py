@@ -210,7 +210,7 @@ def _lane(case: CaseSoFar, entry: h.InLane) -> CaseSoFar | LaneSoFar:
     return case.lanes.setdefault(entry.lane, LaneSoFar()) if entry.lane else case
 
 
-def _nothing(case: CaseSoFar, entry: Any) -> None:
+def _nothing(case: CaseSoFar, entry: h.Entry) -> None:
     """An entry that changes nothing but the line of time."""
 
 

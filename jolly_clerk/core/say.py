@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date, datetime, tzinfo
 from decimal import Decimal
-from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
-from jolly_clerk.core.fees.currency import coin_of, decimals_of
+from jolly_clerk.core.currency import coin_of, decimals_of
 from jolly_clerk.core.time.periods import Duration, Span, Stretch
+from jolly_clerk.core.values import Value
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
@@ -50,7 +50,7 @@ def moment(at: datetime, zone: tzinfo, today: date | None = None) -> str:
     return f"{day(local.date(), today)} {local:%H:%M}"
 
 
-def say(value: Any) -> str:
+def say(value: Value) -> str:
     """Any value of the rule language in words; what is absent says so."""
     if value is NONE:
         return "not asked"

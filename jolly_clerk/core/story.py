@@ -42,6 +42,8 @@ def story(
     return tuple(moments)
 
 
+#: the entries that end a case, or a lane, with grounds
+_Grounded = h.NotAccepted | h.OutOfScope | h.Lapsed | h.Refused
 _Told = tuple[str, Literal["ours", "theirs"], Paper, bool]
 _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     "filed": lambda e, who, c, t: (f"Filed by {who}", "theirs", "filing receipt", False),
@@ -124,7 +126,7 @@ def _accepted(entry: h.Accepted, today: date) -> str:
     return f"Accepted as complete; the decision is planned by {day(entry.target, today)}"
 
 
-def _ended(word: str, entry: Any) -> str:
+def _ended(word: str, entry: _Grounded) -> str:
     return f"{word}: {_short(entry.grounds)}" if entry.grounds else word
 
 
@@ -133,6 +135,6 @@ def _short(text: str) -> str:
     return text if len(text) <= 160 else f"{text[:159]}…"
 
 
-def _register(entry: Any, who: str) -> str:
+def _register(entry: h.RegisterAsked, who: str) -> str:
     told = entry.trouble or ("no such entry" if entry.row is None else "an entry was found")
     return f"{who} asked the register {entry.name} about {entry.key}: {told}"

@@ -24,6 +24,7 @@ from jolly_clerk.core.rulebook.examples import Event, Example, ExampleFile, Give
 from jolly_clerk.core.rulebook.model import SHEETS, bytes_of
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.core.values import Value
 
 _SOMEBODY = "example"
 
@@ -254,7 +255,7 @@ class _Trial:
         return told
 
 
-def _bare(value: Any) -> str:
+def _bare(value: Value) -> str:
     if isinstance(value, Decimal):
         return f"{value:f}"
     if isinstance(value, datetime):

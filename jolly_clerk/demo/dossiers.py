@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date, timedelta
 from typing import Any
 
+from jolly_clerk.core.values import Raw
 from jolly_clerk.demo import papers
 from jolly_clerk.demo.stage import Files
 
@@ -15,7 +16,7 @@ def _on(day: date, **ahead: int) -> str:
     return (day + timedelta(**ahead)).isoformat()
 
 
-def stall(day: date, name: str, pitches: tuple[str, ...], goods: str = "crafts", sort: str = "new", **more: Any) -> Dossier:
+def stall(day: date, name: str, pitches: tuple[str, ...], goods: str = "crafts", sort: str = "new", **more: Raw) -> Dossier:
     """A pavement stall licence. ``more``: ``charity`` (its number), ``number`` and ``held`` of a licence renewed, ``begins``."""
     near = pitches[0] in ("ferry_steps", "upper_green")
     answers: dict[str, Any] = {
@@ -60,7 +61,7 @@ def stall(day: date, name: str, pitches: tuple[str, ...], goods: str = "crafts",
     return answers, files
 
 
-def surveyor(day: date, name: str, sort: str = "first", qualifications: int = 2, points: int = 240, **more: Any) -> Dossier:
+def surveyor(day: date, name: str, sort: str = "first", qualifications: int = 2, points: int = 240, **more: Raw) -> Dossier:
     """A land surveyor's registration. ``more``: ``licensed`` (the body), ``other_name``, ``number`` of a registration, ``fast``."""
     born, expires = date(1990, 2, 11), day + timedelta(days=more.get("passport_days", 900))
     answers: dict[str, Any] = {
@@ -137,7 +138,7 @@ def surveyor(day: date, name: str, sort: str = "first", qualifications: int = 2,
     return answers, files
 
 
-def tour(day: date, promoter: str, title: str, people: tuple[tuple[str, int], ...], ahead: int = 100, **more: Any) -> Dossier:
+def tour(day: date, promoter: str, title: str, people: tuple[tuple[str, int], ...], ahead: int = 100, **more: Raw) -> Dossier:
     """A touring performers' visa for ``people`` (name, age).
 
     ``more``: ``roll`` of the promoter, ``fast``, ``fire``, ``days``, ``broken`` lines, ``small`` portraits, and contracts that are
@@ -205,7 +206,7 @@ def tour(day: date, promoter: str, title: str, people: tuple[tuple[str, int], ..
     return answers, files
 
 
-def patent(name: str, title: str, dependent: int = 8, independent: int = 1, **more: Any) -> Dossier:
+def patent(name: str, title: str, dependent: int = 8, independent: int = 1, **more: Raw) -> Dossier:
     """An invention patent.
 
     ``more``: ``size``, ``multiple``, ``skip`` (a claim number left out), ``stated`` claims, ``pages``, ``figures``, ``exam``, ``agent``.
@@ -276,7 +277,7 @@ def trial(
     file: str,
     substance: str,
     sites: tuple[tuple[str, str, int], ...],
-    **more: Any,
+    **more: Raw,
 ) -> Dossier:
     """A clinical trial at ``sites`` (name, investigator, persons).
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from jolly_clerk.core.roles import Role
 from jolly_clerk.core.time.calendar import DAY, Calendar
+from jolly_clerk.core.values import Raw
 from jolly_clerk.demo import drawings
 from jolly_clerk.office import attaching, checking, drafts, filing, paying, signing
 from jolly_clerk.office.casework import load_case
@@ -66,7 +67,7 @@ class Stage:
         self.instant += timedelta(minutes=minutes)
 
 
-def answers(**changes: Any) -> dict[str, Any]:
+def answers(**changes: Raw) -> dict[str, Any]:
     """A whole set of answers, with some of them changed (``part_question=value``); None leaves one out."""
     base: dict[str, Any] = {
         "need": {"island": "quill", "sort": "larger", "below_water": False, "height": "5.2"},
@@ -188,7 +189,7 @@ def shore(place: str) -> tuple[str, str, bytes]:
     )
 
 
-def whole(s: Stage, who: str, address: str, plot: str, what: str, **changes: Any) -> str:
+def whole(s: Stage, who: str, address: str, plot: str, what: str, **changes: Raw) -> str:
     """A draft with nothing left: answers, plan and sections that agree."""
     owner = changes.pop("owner", s.who[who].name)
     area, distance = changes.get("works_area", "40"), changes.get("works_distance", "210")

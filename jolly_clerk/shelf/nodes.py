@@ -9,6 +9,8 @@ from ruamel.yaml import YAML
 from ruamel.yaml.error import MarkedYAMLError
 from ruamel.yaml.nodes import MappingNode, Node, ScalarNode, SequenceNode
 
+from jolly_clerk.core.values import Raw
+
 Path = tuple[str | int, ...]
 MOST_BYTES = 2_000_000
 
@@ -79,7 +81,7 @@ def _mend(error: MarkedYAMLError, text: str, line: int) -> str:
     return f"this is no YAML: {error.problem or error.context}"
 
 
-def _plain(node: Node | None, path: Path, nodes: Nodes, faults: list[FileFault], above: set[int]) -> Any:
+def _plain(node: Node | None, path: Path, nodes: Nodes, faults: list[FileFault], above: set[int]) -> Raw:
     if node is None:
         return None
     line = node.start_mark.line + 1

@@ -11,13 +11,13 @@ import json
 import secrets
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.history import ENTRY, Entry, History
+from jolly_clerk.core.values import Json
 from jolly_clerk.store.tables import FiledVersion, Head, HistoryEntry
 
 #: fields that say something about a person; they stand beside the chain
@@ -25,7 +25,7 @@ PERSONAL = ("reason", "text", "points", "words", "note", "because", "grounds", "
 START = "0" * 64
 
 
-def canonical(value: Any) -> str:
+def canonical(value: Json) -> str:
     """One JSON text for one value."""
     return json.dumps(value, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
 

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
+import sqlite3
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
 from weakref import WeakKeyDictionary
 
-from sqlalchemy import Engine, create_engine, event, inspect, select
+from sqlalchemy import Connection, Engine, create_engine, event, inspect, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.store.tables import Counter
@@ -41,13 +41,13 @@ def open_database(file: Path) -> Engine:
     _TURNS[engine] = threading.Lock()
 
     @event.listens_for(engine, "connect")
-    def _settings(connection: Any, _: object) -> None:
+    def _settings(connection: sqlite3.Connection, _: object) -> None:
         connection.isolation_level = None
         for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "busy_timeout=20000"):
             connection.execute(f"PRAGMA {pragma}")
 
     @event.listens_for(engine, "begin")
-    def _begin(connection: Any) -> None:
+    def _begin(connection: Connection) -> None:
         kind = connection.get_execution_options().get("begin", "DEFERRED")
         connection.exec_driver_sql(f"BEGIN {kind}")
 

@@ -12,12 +12,14 @@ import hashlib
 import json
 from typing import Any, Final
 
+from jolly_clerk.core.values import Json
+
 IDENTITIES: Final = ("id", "no", "key", "place", "ref", "slot", "move", "stage", "ending", "name")
 #: nothing differs
 SAME: Final = object()
 
 
-def digest(view: Any) -> str:
+def digest(view: Json) -> str:
     """What tells one state of a view from any other."""
     return hashlib.sha256(json.dumps(view, sort_keys=True, separators=(",", ":")).encode()).hexdigest()[:16]
 
@@ -32,7 +34,7 @@ def identity(members: list[Any]) -> str | None:
     return None
 
 
-def difference(before: Any, after: Any) -> Any:
+def difference(before: Json, after: Json) -> Json:
     """What turns one value into another; :data:`SAME` if nothing differs."""
     if before == after:
         return SAME
@@ -54,7 +56,7 @@ def _of_objects(before: dict[str, Any], after: dict[str, Any]) -> dict[str, Any]
     return found
 
 
-def _fresh(value: Any) -> Any:
+def _fresh(value: Json) -> Json:
     return {"$value": value} if value is None or isinstance(value, dict) else value
 
 
@@ -70,7 +72,7 @@ def _of_lists(before: list[Any], after: list[Any], key: str) -> dict[str, Any]:
     return {"$items": items} | ({"$order": order} if order != list(old) else {})
 
 
-def applied(before: Any, change: Any) -> Any:
+def applied(before: Json, change: Json) -> Json:
     """A value with a difference applied; the screen does the same in ``frontend/src/api/difference.ts``."""
     if not isinstance(change, dict):
         return change

@@ -10,8 +10,8 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jolly_clerk.core.currency import coin_of, decimals_of
 from jolly_clerk.core.fees.account import refund
-from jolly_clerk.core.fees.currency import coin_of, decimals_of
 from jolly_clerk.core.fees.sheet import FeeSheet, fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.history import FeeSet, Filed, Paid

@@ -23,6 +23,7 @@ from jolly_clerk.core.rulebook.dates import CALENDAR
 from jolly_clerk.core.rulebook.evaluate import working
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.say import moment, say
+from jolly_clerk.core.values import Value
 
 #: so many places are remembered with each rulebook
 MOST_PLACES = 5000
@@ -125,7 +126,7 @@ class CaseAtHand:
         """The lane of a line, by its first place."""
         return "" if self.lane_part is None else self.rulebook.lane_of(places[0])
 
-    def asked(self, when: Expression | None, item: Item) -> Any:
+    def asked(self, when: Expression | None, item: Item) -> Value:
         """Whether something with a condition is asked: True, False or UNKNOWN."""
         return True if when is None else when.holds(item.values)
 
@@ -136,13 +137,13 @@ class CaseAtHand:
             return f"{self.why_not(rule, item)}."
         return f"{working(rule.tree, item.values, rule.functions)} holds."
 
-    def not_asked(self, when: Any, asked: Any, item: Item) -> str:
+    def not_asked(self, when: Value, asked: Value, item: Item) -> str:
         """Why something is not asked, or hangs on an open question."""
         if asked is UNKNOWN:
             return self.hangs_on(self.sheet.deciding(when, item.own))
         return f"Not asked: {self.why_not(when, item)}."
 
-    def why_not(self, when: Any, item: Item) -> str:
+    def why_not(self, when: Value, item: Item) -> str:
         told = []
         for name in sorted(when.reads):
             if name in self.rulebook.questions:

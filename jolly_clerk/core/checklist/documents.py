@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
 
 from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
@@ -17,6 +16,7 @@ from jolly_clerk.core.rulebook.compiled import CompiledEither, CompiledSlot
 from jolly_clerk.core.rulebook.dates import CALENDAR
 from jolly_clerk.core.say import day as said_day
 from jolly_clerk.core.say import things
+from jolly_clerk.core.values import Value
 
 
 class SlotLine(CaseLine):
@@ -96,7 +96,7 @@ class SlotLine(CaseLine):
             if compiled.slot.valid and compiled.valid:
                 yield from self._valid(compiled.valid.value(self.of.values), attachment, reading)
 
-    def _issued(self, event: Any, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
+    def _issued(self, event: Value, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
         slot = self.compiled.slot
         assert slot.issued is not None
         fact = stated(next(f for f in slot.facts if f.id == slot.issued.fact), reading)
@@ -111,7 +111,7 @@ class SlotLine(CaseLine):
                 text = f"It bears {said_day(fact.value)}, which is after {said_day(event)}."
                 yield Finding("look", text, attachment.id, fact.page)
 
-    def _valid(self, on: Any, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
+    def _valid(self, on: Value, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
         slot = self.compiled.slot
         assert slot.valid is not None
         fact = stated(next(f for f in slot.facts if f.id == slot.valid.fact), reading)
@@ -136,7 +136,7 @@ class SlotLine(CaseLine):
             return "wanting", said, f"Ask {slot.delivered_by} to send it: {self.title}. {slot.says}"
         return "wanting", "Nothing is attached.", f"Attach: {self.title}. {slot.says}"
 
-    def _still_to_come(self, event: Any) -> tuple[Standing, str, str]:
+    def _still_to_come(self, event: Value) -> tuple[Standing, str, str]:
         """A document with a time of its own: not asked before that is over."""
         slot, values = self.compiled.slot, self.case.sheet.values
         calendar, until = values[CALENDAR], slot.until

@@ -14,6 +14,7 @@ from jolly_clerk.core.rulebook.compiled import AskedQuestion
 from jolly_clerk.core.rulebook.model import Question, QuestionType
 from jolly_clerk.core.say import MONTHS, day, money, number, say
 from jolly_clerk.core.time.periods import Stretch
+from jolly_clerk.core.values import Raw, Value
 
 MOST_LETTERS = {"text": 500, "long text": 10_000, "person": 200, "place": 300}
 MOST_ROWS = 60
@@ -28,19 +29,19 @@ class AnswerFault(ValueError):
     """An answer that cannot be taken as it stands; the message says what would be right."""
 
 
-def is_open(raw: Any) -> bool:
+def is_open(raw: Raw) -> bool:
     """True if nothing was answered."""
     return (not raw or raw.isspace()) if isinstance(raw, str) else raw is None or raw == []
 
 
-def typed(asked: AskedQuestion, raw: Any, filed: date, offered: Mapping[str, str] | None = None) -> Any:
+def typed(asked: AskedQuestion, raw: Raw, filed: date, offered: Mapping[str, str] | None = None) -> Value:
     """The value of a given answer. Raises :class:`AnswerFault`. ``offered`` are the choices that are offered now, if they differ."""
     if offered is not None:
         asked = replace(asked, options=offered)
     return ANSWER_TYPES[asked.question.type].reads(asked, raw, filed)
 
 
-def _text(asked: AskedQuestion, raw: Any, _: date) -> str:
+def _text(asked: AskedQuestion, raw: Raw, _: date) -> str:
     if not isinstance(raw, str):
         raise AnswerFault("Write this as text.")
     text = raw.strip()
@@ -52,7 +53,7 @@ def _text(asked: AskedQuestion, raw: Any, _: date) -> str:
     return text
 
 
-def _number(asked: AskedQuestion, raw: Any, _: date) -> Decimal:
+def _number(asked: AskedQuestion, raw: Raw, _: date) -> Decimal:
     question = asked.question
     text = str(raw)
     if not _NUMBER.fullmatch(text):
@@ -83,7 +84,7 @@ def _within(question: Question, value: Decimal) -> None:
         raise AnswerFault(f"{number(value)} has more decimals than can be kept; give {wanted}.")
 
 
-def _date(asked: AskedQuestion, raw: Any, filed: date) -> date:
+def _date(asked: AskedQuestion, raw: Raw, filed: date) -> date:
     value = raw if isinstance(raw, date) else read_date(str(raw).strip())
     if asked.question.not_after_filing and value > filed:
         raise AnswerFault(f"{day(value)} lies after the filing day, {day(filed)}.")
@@ -123,7 +124,7 @@ def _month(word: str) -> int:
     raise AnswerFault(f"“{word}” is not a month.")
 
 
-def _yes_or_no(_: AskedQuestion, raw: Any, __: date) -> bool:
+def _yes_or_no(_: AskedQuestion, raw: Raw, __: date) -> bool:
     if isinstance(raw, bool):
         return raw
     word = str(raw).strip().lower()
@@ -132,18 +133,18 @@ def _yes_or_no(_: AskedQuestion, raw: Any, __: date) -> bool:
     return word in ("yes", "true")
 
 
-def _one_of(offered: Mapping[str, str], raw: Any) -> str:
+def _one_of(offered: Mapping[str, str], raw: Raw) -> str:
     if not isinstance(raw, str) or raw not in offered:
         raise AnswerFault(f"Choose one of: {', '.join(offered.values())}.")
     return raw
 
 
-def _several_of(offered: Mapping[str, str], raw: Any) -> tuple[str, ...]:
+def _several_of(offered: Mapping[str, str], raw: Raw) -> tuple[str, ...]:
     members = raw if isinstance(raw, (list, tuple)) else [raw]
     return tuple(dict.fromkeys(_one_of(offered, member) for member in members))
 
 
-def _moment(_: AskedQuestion, raw: Any, __: date) -> datetime:
+def _moment(_: AskedQuestion, raw: Raw, __: date) -> datetime:
     text = str(raw).strip().replace("T", " ")
     day_said, _space, hour = text.rpartition(" ")
     found = _HOUR.fullmatch(hour)
@@ -156,7 +157,7 @@ def _moment(_: AskedQuestion, raw: Any, __: date) -> datetime:
     return datetime(on.year, on.month, on.day, hours, minutes)
 
 
-def _period(asked: AskedQuestion, raw: Any, filed: date) -> Stretch:
+def _period(asked: AskedQuestion, raw: Raw, filed: date) -> Stretch:
     first, found, last = (raw[0], True, raw[1]) if isinstance(raw, (list, tuple)) and len(raw) == 2 else str(raw).partition("/")
     if not found or is_open(first) or is_open(last):
         raise AnswerFault("Give the first and the last day.")
@@ -166,7 +167,7 @@ def _period(asked: AskedQuestion, raw: Any, filed: date) -> Stretch:
     return Stretch(begin, end)
 
 
-def _rows(asked: AskedQuestion, raw: Any, filed: date) -> tuple[dict[str, Any], ...]:
+def _rows(asked: AskedQuestion, raw: Raw, filed: date) -> tuple[dict[str, Any], ...]:
     """The rows of a question, each a map of its columns; every complaint names its row and column."""
     given = [row for row in raw if isinstance(row, dict)] if isinstance(raw, (list, tuple)) else []
     least, most = int(asked.question.at_least or 0), int(asked.question.at_most or MOST_ROWS)
@@ -207,29 +208,29 @@ class AnswerType:
     of_the_zone: bool = False
 
 
-def _plainly(asked: AskedQuestion, value: Any, _: str) -> str:
+def _plainly(asked: AskedQuestion, value: Value, _: str) -> str:
     return f"{say(value)} {asked.question.unit or ''}".strip()
 
 
-def _in_currency(_: AskedQuestion, value: Any, currency: str) -> str:
+def _in_currency(_: AskedQuestion, value: Value, currency: str) -> str:
     return money(value, currency)
 
 
-def _titles(asked: AskedQuestion, value: Any, _: str) -> str:
+def _titles(asked: AskedQuestion, value: Value, _: str) -> str:
     members = value if isinstance(value, (list, tuple)) else [value]
     return ", ".join(asked.options.get(str(m), str(m)) for m in members)
 
 
-def _row_by_row(asked: AskedQuestion, value: Any, currency: str) -> str:
+def _row_by_row(asked: AskedQuestion, value: Value, currency: str) -> str:
     cells = ([(c, row.get(c.question.id)) for c in asked.columns] for row in value)
     return "; ".join(", ".join(in_words(c, cell, currency) for c, cell in row if not is_open(cell)) for row in cells)
 
 
-def _choice(asked: AskedQuestion, raw: Any, _: date) -> str:
+def _choice(asked: AskedQuestion, raw: Raw, _: date) -> str:
     return _one_of(asked.options, raw)
 
 
-def _choices(asked: AskedQuestion, raw: Any, _: date) -> tuple[str, ...]:
+def _choices(asked: AskedQuestion, raw: Raw, _: date) -> tuple[str, ...]:
     return _several_of(asked.options, raw)
 
 
@@ -252,7 +253,7 @@ ANSWER_TYPES: Final[dict[QuestionType, AnswerType]] = {
 }
 
 
-def in_words(asked: AskedQuestion, raw: Any, currency: str) -> str:
+def in_words(asked: AskedQuestion, raw: Raw, currency: str) -> str:
     """A raw answer in words, as every letter, list and screen says it; one that cannot be taken stands as it was typed."""
     kind = ANSWER_TYPES[asked.question.type]
     if kind.says in (_titles, _row_by_row):  # said as it was given, also where it is not offered or not whole
@@ -264,7 +265,7 @@ def in_words(asked: AskedQuestion, raw: Any, currency: str) -> str:
         return str(raw)
 
 
-def _as_typed(kind: AnswerType, asked: AskedQuestion, raw: Any) -> Any:
+def _as_typed(kind: AnswerType, asked: AskedQuestion, raw: Raw) -> Value:
     """The value to be said, whether or not it lies within the bounds of its question."""
     if kind.reads is _number:
         return Decimal(str(raw))

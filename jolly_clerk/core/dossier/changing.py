@@ -7,10 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
-from typing import Any
 
 from jolly_clerk.core.dossier.model import Answers, Attachment, Declared, Dossier, Prefilled, Version
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.values import Raw
 
 #: the source of what came from the applicant's account
 PROFILE = "profile"
@@ -59,7 +59,7 @@ def answer(dossier: Dossier, answers: Answers) -> Dossier:
     return dossier.model_copy(update={"answers": answers, "numbered": numbered})
 
 
-def numbers_in(given: Any) -> Iterable[int]:
+def numbers_in(given: Raw) -> Iterable[int]:
     """The lasting numbers of the items of a part that repeats."""
     for position, item in enumerate(given if isinstance(given, list) else [], 1):
         number = str(item.get("id", position)) if isinstance(item, dict) else ""

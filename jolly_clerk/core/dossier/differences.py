@@ -10,6 +10,7 @@ from jolly_clerk.core.dossier.answers import in_words, is_open
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.form import question_at
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.values import Raw
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +50,7 @@ def raw_answers(dossier: Dossier) -> dict[str, Any]:
     return flat
 
 
-def said_answer(rulebook: Rulebook, place: str, raw: Any) -> str:
+def said_answer(rulebook: Rulebook, place: str, raw: Raw) -> str:
     """A raw answer in words: the title of an option, the number with its unit, an amount with its currency, rows one after the other."""
     if is_open(raw):
         return ""

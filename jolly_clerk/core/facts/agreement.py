@@ -22,6 +22,7 @@ from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import RegisterAsked
 from jolly_clerk.core.rulebook.model import Agree, Slot
 from jolly_clerk.core.say import number, say
+from jolly_clerk.core.values import Value
 
 LENGTH_WITHIN, AREA_WITHIN = Decimal("0.5"), Decimal(1)
 _UNITS = {"length": "m", "area": "m²"}
@@ -111,7 +112,7 @@ def tolerance(agree: Agree) -> str:
     return "as a clerk would" if agree.as_ == "name" else "exactly"
 
 
-def same(agree: Agree, one: Any, other: Any) -> bool:
+def same(agree: Agree, one: Value, other: Value) -> bool:
     """True if two values agree within the tolerance."""
     if agree.as_ == "length":
         return bool(abs(one - other) <= (agree.within if agree.within is not None else LENGTH_WITHIN))
@@ -222,7 +223,7 @@ class _Looker:
             return Statement(place, title, found.state, said, odd, found.file)
         return Statement(place, f"{title}, sheet {fact.page}", found.state, fact.text, odd, found.file, fact.page, fact.box)
 
-    def typed(self, said: str) -> Any:
+    def typed(self, said: str) -> Value:
         if not said.strip():
             return None
         try:

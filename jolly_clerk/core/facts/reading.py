@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from functools import cached_property
-from typing import Any, Literal
+from typing import Literal, TypeVar, cast
 
 from pydantic import Field
 
 from jolly_clerk.core.dossier.model import Plain, Sha256
 from jolly_clerk.core.rulebook.model import SHEETS
 
+Found = TypeVar("Found")
 Opens = Literal["yes", "damaged", "password", "empty", "not read"]
 
 
@@ -85,15 +86,15 @@ class Reading(Plain):
     claims: ClaimsRead | None = None
 
     @cached_property
-    def found(self) -> dict[Any, Any]:
+    def found(self) -> dict[Hashable, object]:
         """Facts found in it, by what was looked for: a reading never changes, so each is looked for once."""
         return {}
 
-    def once(self, key: Any, look: Callable[[], Any]) -> Any:
+    def once(self, key: Hashable, look: Callable[[], Found]) -> Found:
         """What ``look`` found for ``key``, looked for the first time only."""
         if key not in self.found:
             self.found[key] = look()
-        return self.found[key]
+        return cast(Found, self.found[key])
 
     @property
     def words(self) -> int:

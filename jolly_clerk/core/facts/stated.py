@@ -5,12 +5,12 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from decimal import Decimal, InvalidOperation
-from typing import Any
 
 from jolly_clerk.core.dossier.answers import AnswerFault, read_date
 from jolly_clerk.core.facts.measures import Fact, find, label_of, part_of
 from jolly_clerk.core.facts.reading import Reading, TextLine
 from jolly_clerk.core.rulebook.model import FactRule
+from jolly_clerk.core.values import Value
 
 _DATE = re.compile(r"\d{4}-\d{2}-\d{2}|\d{1,2}[ .]+(?:[A-Za-z]{3,9}|\d{1,2})[ .]+\d{4}")
 _NUMBER = re.compile(r"\d{1,3}(?:[ \u00a0\u202f]\d{3})+(?:\.\d+)?|\d+(?:\.\d+)?")
@@ -89,7 +89,7 @@ def _read(kind: str, line: TextLine, start: int) -> Iterator[Fact]:
             yield Fact(value, found[0], line.page, part_of(line, (start + found.start(), start + found.end())))
 
 
-def _value(kind: str, said: str) -> Any:
+def _value(kind: str, said: str) -> Value:
     try:
         return read_date(said) if kind == "date" else Decimal(re.sub(r"\s", "", said))
     except (AnswerFault, InvalidOperation):

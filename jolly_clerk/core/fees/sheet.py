@@ -16,16 +16,17 @@ from typing import Annotated, Any, Literal, NamedTuple
 from pydantic import PlainSerializer, WithJsonSchema
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent
-from jolly_clerk.core.fees.bands import BandStep, Climb, amount_in_band, steps_in_band, steps_of
-from jolly_clerk.core.fees.currency import to_coin
+from jolly_clerk.core.currency import to_coin
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import FeeSet
+from jolly_clerk.core.rulebook.bands import BandStep, Climb, amount_in_band, steps_in_band, steps_of
 from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine, ComputedValue
 from jolly_clerk.core.rulebook.evaluate import working as told
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.functions import rounded
 from jolly_clerk.core.rulebook.model import Stage, Steps
 from jolly_clerk.core.say import money, number, say
+from jolly_clerk.core.values import Value
 
 State = Literal["settled", "waived", "not asked", "open"]
 ZERO = Decimal("0.00")
@@ -171,7 +172,7 @@ class Reckoner:
                 found.update(dict.fromkeys(self.hanging.get(line, ())))
         return tuple(found)
 
-    def figure(self, compiled: CompiledLine, name: str, values: Mapping[str, Any]) -> Any:
+    def figure(self, compiled: CompiledLine, name: str, values: Mapping[str, Any]) -> Value:
         """A number that the line says; None if it does not say it."""
         said = compiled.figures.get(name)
         return said.value(values) if isinstance(said, Expression) else said
@@ -255,7 +256,7 @@ class Reckoner:
         rule = compiled.of
         return self.bounded(compiled, value, lambda: told(rule.tree, values, rule.functions), values)
 
-    def open_base(self, compiled: CompiledLine, value: Any, values: Mapping[str, Any]) -> _Base:
+    def open_base(self, compiled: CompiledLine, value: Value, values: Mapping[str, Any]) -> _Base:
         """A base that hangs on an open question, or (NONE) on one that is not asked."""
         least = self.figure(compiled, "at_least", values)
         known = least is not None and not is_absent(least)
@@ -382,7 +383,7 @@ class Reckoner:
         listed = possible if len(possible) <= _MOST_POSSIBLE else ()
         return _Made("open", None, possible[0], possible[-1], listed, tuple(depends), base.working)
 
-    def after(self, compiled: CompiledLine, change: CompiledChange, amount: Decimal, values: Mapping[str, Any]) -> Any:
+    def after(self, compiled: CompiledLine, change: CompiledChange, amount: Decimal, values: Mapping[str, Any]) -> Value:
         """The amount after one change; UNKNOWN if its figure is, NONE if that is not asked."""
         figure = self.figure_of(change, amount, values)
         if is_absent(figure):
@@ -393,7 +394,7 @@ class Reckoner:
             return to_coin(exact, compiled.coin)
         return to_coin(rounded(exact, said.to or compiled.coin, said.rounded or "nearest"), compiled.coin)
 
-    def figure_of(self, change: CompiledChange, amount: Decimal, values: Mapping[str, Any]) -> Any:
+    def figure_of(self, change: CompiledChange, amount: Decimal, values: Mapping[str, Any]) -> Value:
         """The figure of a change; its rule may name the line so far."""
         if isinstance(change.figure, Decimal):
             return change.figure
@@ -413,7 +414,7 @@ class Within(dict[str, Any]):
         super().__init__(own)
         self.whole = whole
 
-    def __missing__(self, key: str) -> Any:
+    def __missing__(self, key: str) -> Value:
         return self.whole[key]
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from jolly_clerk.core.rulebook.model import Edition
+from jolly_clerk.core.values import Value
 
 _SECTIONS = {
     "parts": "Parts",
@@ -68,7 +69,7 @@ def _mapping(path: tuple[str, ...], old: Mapping[str, Any], new: Mapping[str, An
         yield from _value((*path, _SECTIONS.get(key, key.replace("_", " "))), old.get(key), new.get(key))
 
 
-def _value(path: tuple[str, ...], old: Any, new: Any) -> Iterator[Change]:
+def _value(path: tuple[str, ...], old: Value, new: Value) -> Iterator[Change]:
     if old == new:
         return
     if isinstance(old, dict) and isinstance(new, dict):
@@ -87,11 +88,11 @@ def _value(path: tuple[str, ...], old: Any, new: Any) -> Iterator[Change]:
             yield Change("otherwise", where, _said(old), _said(new))
 
 
-def _keyed(value: Any) -> bool:
+def _keyed(value: Value) -> bool:
     return isinstance(value, list) and all(isinstance(v, dict) and any(k in v for k in _KEYS) for v in value)
 
 
-def _rows(value: Any) -> bool:
+def _rows(value: Value) -> bool:
     return isinstance(value, list) and bool(value) and all(isinstance(v, dict) and "is" in v for v in value)
 
 
@@ -131,7 +132,7 @@ def _where(path: tuple[str, ...]) -> str:
     return ", ".join(path)
 
 
-def _said(value: Any) -> str:
+def _said(value: Value) -> str:
     if isinstance(value, list):
         return "; ".join(_said(v) for v in value)
     if isinstance(value, dict):

@@ -9,12 +9,13 @@ from functools import cached_property
 from typing import Any
 
 from jolly_clerk.core.absence import UNKNOWN, is_absent
-from jolly_clerk.core.fees.bands import BandStep
 from jolly_clerk.core.rulebook import model as m
+from jolly_clerk.core.rulebook.bands import BandStep
 from jolly_clerk.core.rulebook.evaluate import working
 from jolly_clerk.core.rulebook.expressions import Expression, Scope
 from jolly_clerk.core.rulebook.texts import Text
 from jolly_clerk.core.say import say
+from jolly_clerk.core.values import Value
 
 #: a plain number, or the rule that gives one
 Figure = Decimal | Expression
@@ -71,7 +72,7 @@ class ComputedValue:
     key: str
     rule: Expression
 
-    def value_in(self, values: Mapping[str, Any]) -> Any:
+    def value_in(self, values: Mapping[str, Any]) -> Value:
         """What it comes to over ``values``; UNKNOWN where its limit cannot be counted."""
         found = self.rule.value(values)
         limit = self.value.limit

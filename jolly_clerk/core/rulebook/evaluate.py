@@ -16,6 +16,7 @@ from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent, truth
 from jolly_clerk.core.rulebook.dates import Function
 from jolly_clerk.core.rulebook.functions import AGGREGATES
 from jolly_clerk.core.say import say
+from jolly_clerk.core.values import Value
 
 _BINARY: dict[type, tuple[Callable[[Any, Any], Any], str, int]] = {
     ast.Add: (operator.add, "+", 1),
@@ -42,7 +43,7 @@ TOLD = ("asked", "abs", "started", "age", "round_up", "round_down", "round_to", 
 EACH = (ast.GeneratorExp, ast.ListComp)
 
 
-def evaluate(tree: ast.expr, values: Mapping[str, Any], functions: Functions) -> Any:
+def evaluate(tree: ast.expr, values: Mapping[str, Any], functions: Functions) -> Value:
     """The value of a checked tree, NONE or UNKNOWN. What cannot be computed is UNKNOWN."""
     try:
         return _Evaluator(values, functions).visit(tree)
@@ -50,7 +51,7 @@ def evaluate(tree: ast.expr, values: Mapping[str, Any], functions: Functions) ->
         return UNKNOWN
 
 
-def conjunction(parts: Iterator[Any]) -> Any:
+def conjunction(parts: Iterator[Any]) -> Value:
     """Kleene's *and* over True, False and UNKNOWN."""
     result: Any = True
     for part in parts:
@@ -61,12 +62,12 @@ def conjunction(parts: Iterator[Any]) -> Any:
     return result
 
 
-def negation(value: Any) -> Any:
+def negation(value: Value) -> Value:
     """Kleene's *not*."""
     return value if value is UNKNOWN else not value
 
 
-def disjunction(parts: Iterator[Any]) -> Any:
+def disjunction(parts: Iterator[Any]) -> Value:
     """Kleene's *or*."""
     return negation(conjunction(negation(part) for part in parts))
 
@@ -76,14 +77,14 @@ class _Evaluator:
         self.values, self.functions = values, functions
         self.loops: dict[str, Any] = {}
 
-    def visit(self, node: ast.expr) -> Any:
+    def visit(self, node: ast.expr) -> Value:
         method: Callable[[Any], Any] = getattr(self, f"on_{type(node).__name__}")
         return method(node)
 
-    def on_Constant(self, node: ast.Constant) -> Any:
+    def on_Constant(self, node: ast.Constant) -> Value:
         return getattr(node, "decimal", node.value)
 
-    def on_Name(self, node: ast.expr) -> Any:
+    def on_Name(self, node: ast.expr) -> Value:
         word = getattr(node, "word", None)
         if word is not None:
             return word
@@ -95,37 +96,37 @@ class _Evaluator:
 
     on_Attribute = on_Name
 
-    def on_List(self, node: ast.List | ast.Tuple) -> Any:
+    def on_List(self, node: ast.List | ast.Tuple) -> Value:
         return tuple(self.visit(n) for n in node.elts)
 
     on_Tuple = on_List
 
-    def on_BoolOp(self, node: ast.BoolOp) -> Any:
+    def on_BoolOp(self, node: ast.BoolOp) -> Value:
         parts = (truth(self.visit(n)) for n in node.values)
         return conjunction(parts) if isinstance(node.op, ast.And) else disjunction(parts)
 
-    def on_UnaryOp(self, node: ast.UnaryOp) -> Any:
+    def on_UnaryOp(self, node: ast.UnaryOp) -> Value:
         value = self.visit(node.operand)
         if isinstance(node.op, ast.Not):
             return negation(truth(value))
         return value if is_absent(value) else -value
 
-    def on_BinOp(self, node: ast.BinOp) -> Any:
+    def on_BinOp(self, node: ast.BinOp) -> Value:
         return self.joined([self.visit(node.left), self.visit(node.right)], _BINARY[type(node.op)][0])
 
-    def joined(self, values: list[Any], call: Callable[..., Any]) -> Any:
+    def joined(self, values: list[Any], call: Callable[..., Any]) -> Value:
         if any(v is NONE for v in values):
             return NONE
         if any(v is UNKNOWN for v in values):
             return UNKNOWN
         return call(*values)
 
-    def on_Compare(self, node: ast.Compare) -> Any:
+    def on_Compare(self, node: ast.Compare) -> Value:
         operands = [self.visit(n) for n in (node.left, *node.comparators)]
         pairs = zip(node.ops, operands, operands[1:], strict=False)
         return conjunction(self.compared(op, a, b) for op, a, b in pairs)
 
-    def compared(self, op: ast.cmpop, a: Any, b: Any) -> Any:
+    def compared(self, op: ast.cmpop, a: Value, b: Value) -> Value:
         if a is NONE or b is NONE:
             return False
         if a is UNKNOWN or b is UNKNOWN:
@@ -135,14 +136,14 @@ class _Evaluator:
             return found if isinstance(op, ast.In) else negation(found)
         return _COMPARE[type(op)][0](a, b)
 
-    def on_IfExp(self, node: ast.IfExp) -> Any:
+    def on_IfExp(self, node: ast.IfExp) -> Value:
         test = truth(self.visit(node.test))
         if test is not UNKNOWN:
             return self.visit(node.body if test else node.orelse)
         a, b = self.visit(node.body), self.visit(node.orelse)
         return a if a is b or (not is_absent(a) and not is_absent(b) and a == b) else UNKNOWN
 
-    def on_Call(self, node: ast.Call) -> Any:
+    def on_Call(self, node: ast.Call) -> Value:
         name = ast.unparse(node.func)
         if name == "asked":
             return self.visit(node.args[0]) is not NONE
@@ -150,7 +151,7 @@ class _Evaluator:
             return self.aggregate(name, node)
         return self.called(self.functions[name], [self.visit(a) for a in node.args])
 
-    def called(self, function: Function, args: list[Any]) -> Any:
+    def called(self, function: Function, args: list[Any]) -> Value:
         """A function over its values; in a list *none* is skipped, and one that is unknown makes the whole unknown."""
         for n, given in enumerate(args):
             if isinstance(given, (tuple, list)):
@@ -161,7 +162,7 @@ class _Evaluator:
         known = [self.values[function.given]] if function.given else []
         return self.joined(args, lambda *values: function.call(*known, *values))
 
-    def aggregate(self, name: str, node: ast.Call) -> Any:
+    def aggregate(self, name: str, node: ast.Call) -> Value:
         values = self.members(node)
         if values is UNKNOWN:
             return UNKNOWN
@@ -179,14 +180,14 @@ class _Evaluator:
             return NONE
         return min(present) if name == "min" else max(present)
 
-    def members(self, node: ast.Call) -> Any:
+    def members(self, node: ast.Call) -> Value:
         only = node.args[0]
         if len(node.args) > 1:
             return [self.visit(a) for a in node.args]
         values = self.each(only) if isinstance(only, EACH) else self.visit(only)
         return [] if values is NONE else values
 
-    def each(self, node: ast.GeneratorExp | ast.ListComp) -> Any:
+    def each(self, node: ast.GeneratorExp | ast.ListComp) -> Value:
         found: list[Any] = []
         outer = dict(self.loops)
         whole = self.over(node, 0, found)
@@ -215,7 +216,7 @@ class _Evaluator:
                 return False
         return True
 
-    def on_GeneratorExp(self, node: ast.GeneratorExp | ast.ListComp) -> Any:
+    def on_GeneratorExp(self, node: ast.GeneratorExp | ast.ListComp) -> Value:
         values = self.each(node)
         return values if values is UNKNOWN else tuple(values)
 

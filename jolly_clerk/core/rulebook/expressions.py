@@ -19,6 +19,7 @@ from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.dates import MEMBER, SAME
 from jolly_clerk.core.rulebook.evaluate import EACH, evaluate
 from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN, Function, count_of, sum_of
+from jolly_clerk.core.values import Value
 
 MOST_CHARACTERS, MOST_NODES, MOST_DEPTH, MOST_DIGITS, MOST_LOOPS = 4000, 400, 40, 28, 2
 
@@ -66,14 +67,14 @@ class Expression:
     fast: Callable[[Mapping[str, Any]], Any]
     functions: Mapping[str, Function]
 
-    def value(self, values: Mapping[str, Any]) -> Any:
+    def value(self, values: Mapping[str, Any]) -> Value:
         """The value, or NONE or UNKNOWN. What cannot be computed (a division by zero) is UNKNOWN."""
         try:
             return self.fast(values)
         except (Absent, ArithmeticError, ValueError, TypeError, AttributeError):
             return evaluate(self.tree, values, self.functions)
 
-    def holds(self, values: Mapping[str, Any]) -> Any:
+    def holds(self, values: Mapping[str, Any]) -> Value:
         """True, False or UNKNOWN: a bare *none* counts as false."""
         value = self.value(values)
         return value if value is True or value is False else truth(value)
@@ -122,7 +123,7 @@ class _Checker:
     def fail(self, node: ast.expr, message: str) -> ExpressionError:
         return ExpressionError(message, getattr(node, "col_offset", 0) + 1)
 
-    def constant(self, value: Any) -> ast.expr:
+    def constant(self, value: Value) -> ast.expr:
         name = f"_k{len(self.constants)}"
         self.constants[name] = value
         return ast.Name(name, ast.Load())

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from decimal import Decimal
 
-from jolly_clerk.core.fees.bands import BandStep, amount_in_band
-from jolly_clerk.core.fees.currency import coin_of
+from jolly_clerk.core.currency import coin_of
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook import types
+from jolly_clerk.core.rulebook.bands import BandStep, amount_in_band
 from jolly_clerk.core.rulebook.checked import Checked
 from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine, Figure, Path
 from jolly_clerk.core.rulebook.expressions import Scope

@@ -15,6 +15,7 @@ from jolly_clerk.core.rulebook.dates import DATE_FUNCTIONS, MEMBER, MOST_MEMBERS
 from jolly_clerk.core.rulebook.types import ANY, DATE, LIST, NUMBER, TEXT, YES_NO
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.periods import add_months
+from jolly_clerk.core.values import Value
 
 __all__ = ["AGGREGATES", "BUILT_IN", "Function", "age", "count_of", "rounded", "started", "sum_of"]
 #: functions over many values; the evaluator knows them by name because they skip *none*
@@ -82,7 +83,7 @@ def smallest(values: Sequence[Any], count: Decimal) -> tuple[Any, ...]:
     return tuple(sorted(values)[: max(int(count), 0)])
 
 
-def item(values: Sequence[Any], number: Decimal) -> Any:
+def item(values: Sequence[Any], number: Decimal) -> Value:
     """The member at a place, counted from 1; ValueError beyond the end."""
     if not 1 <= number <= len(values):
         raise ValueError("the list has no such member")
@@ -107,7 +108,7 @@ def median(values: Sequence[Decimal]) -> Decimal:
     return ordered[half] if len(values) % 2 else mean(ordered[half - 1 : half + 1])
 
 
-def repeat(value: Any, count: Decimal) -> tuple[Any, ...]:
+def repeat(value: Value, count: Decimal) -> tuple[Any, ...]:
     """The same value ``count`` times."""
     return tuple(value for _ in upto(count))
 
@@ -136,12 +137,12 @@ def piece(text: str, start: Decimal, count: Decimal) -> str:
     return text[int(start) - 1 : int(start) - 1 + int(count)]
 
 
-def place_from_top(value: Any, values: Sequence[Any]) -> Decimal:
+def place_from_top(value: Value, values: Sequence[Any]) -> Decimal:
     """1 for the largest; equal ones share a place."""
     return Decimal(1 + sum(1 for v in values if v > value))
 
 
-def place_from_bottom(value: Any, values: Sequence[Any]) -> Decimal:
+def place_from_bottom(value: Value, values: Sequence[Any]) -> Decimal:
     """1 for the smallest; equal ones share a place."""
     return Decimal(1 + sum(1 for v in values if v < value))
 
@@ -171,7 +172,7 @@ def starts_with(text: str, piece: str) -> bool:
     return text.casefold().startswith(piece.casefold())
 
 
-def as_text(value: Any) -> str:
+def as_text(value: Value) -> str:
     """A number, a date or an answer as text: ``2027``, ``2027-03-01``."""
     if isinstance(value, Decimal):
         return f"{value.normalize():f}"
@@ -221,11 +222,11 @@ BUILT_IN: dict[str, Function] = DATE_FUNCTIONS | {
 }
 
 
-def count_of(values: Any) -> Decimal:
+def count_of(values: Value) -> Decimal:
     """``count`` when everything is known: how many there are."""
     return Decimal(sum(1 for value in values if value == value))
 
 
-def sum_of(values: Any) -> Decimal:
+def sum_of(values: Value) -> Decimal:
     """``sum`` when everything is known."""
     return sum(values, Decimal(0))

@@ -16,6 +16,7 @@ from jolly_clerk.core.rulebook.dates import Function
 from jolly_clerk.core.rulebook.functions import as_text
 from jolly_clerk.core.rulebook.model import Edition
 from jolly_clerk.core.rulebook.tariff import Curve, Rung, Scale, Table
+from jolly_clerk.core.values import Value
 
 
 def lookups(edition: Edition) -> tuple[dict[str, Function], list[Fault]]:
@@ -82,12 +83,12 @@ def _plain(table: Table, column: str) -> bool:
     return all(read(row.get(column, ""))[1] != types.TEXT for row in table.rows)
 
 
-def _key(value: Any) -> str:
+def _key(value: Value) -> str:
     return "yes" if value is True else "no" if value is False else as_text(value)
 
 
 def _look_up(rows: Mapping[tuple[str, ...], Any], otherwise: list[Any]) -> Callable[..., Any]:
-    def look_up(*key: Any) -> Any:
+    def look_up(*key: Value) -> Value:
         found = tuple(k if isinstance(k, str) else _key(k) for k in key)
         if found in rows:
             return rows[found]
@@ -122,13 +123,13 @@ def _scale(name: str, scale: Scale, faults: list[Fault]) -> Function:
     return Function(name, _climb(scale.steps, ends, values), (kind if ends else types.ANY,), gives, f"{name}(value)")
 
 
-def _rises(a: Any, b: Any, first: Rung, second: Rung) -> bool:
+def _rises(a: Value, b: Value, first: Rung, second: Rung) -> bool:
     same = type(a) is type(b) and a == b
     return type(a) is type(b) and (a < b or (same and first.below is not None and second.up_to is not None))
 
 
 def _climb(steps: Sequence[Rung], ends: Sequence[Any], values: Sequence[Any]) -> Callable[[Any], Any]:
-    def climb(value: Any) -> Any:
+    def climb(value: Value) -> Value:
         at = bisect_left(ends, value)
         while at < len(ends) and ends[at] == value and steps[at].below is not None:
             at += 1

@@ -10,6 +10,7 @@ from decimal import Decimal
 from typing import Any, Literal
 
 from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.core.values import Value
 
 Unit = Literal["office hours", "hours", "working days", "days", "weeks", "months", "years"]
 _WORDING = re.compile(r"(\d{1,4}) (office hour|hour|working day|day|week|month|year)s?")
@@ -34,19 +35,19 @@ class Span:
     months: int = 0
     days: int = 0
 
-    def _moved(self, day: Any, sign: int) -> date:
+    def _moved(self, day: Value, sign: int) -> date:
         if not isinstance(day, date):
             raise TypeError("a span of time goes with a date")
         if isinstance(day, datetime):  # the same hour of the clock, days later
             return datetime.combine(self._moved(day.date(), sign), day.time(), day.tzinfo)
         return add_months(day, sign * self.months) + timedelta(days=sign * self.days)
 
-    def __radd__(self, day: Any) -> date:
+    def __radd__(self, day: Value) -> date:
         return self._moved(day, 1)
 
     __add__ = __radd__
 
-    def __rsub__(self, day: Any) -> date:
+    def __rsub__(self, day: Value) -> date:
         return self._moved(day, -1)
 
 
@@ -56,15 +57,15 @@ class Duration:
 
     minutes: int
 
-    def _moved(self, moment: Any, sign: int) -> datetime:
+    def _moved(self, moment: Value, sign: int) -> datetime:
         if not isinstance(moment, datetime):
             raise TypeError("hours go with a moment")
         return (moment.astimezone(UTC) + timedelta(minutes=sign * self.minutes)).astimezone(moment.tzinfo)
 
-    def __radd__(self, moment: Any) -> datetime:
+    def __radd__(self, moment: Value) -> datetime:
         return self._moved(moment, 1)
 
-    def __rsub__(self, moment: Any) -> datetime:
+    def __rsub__(self, moment: Value) -> datetime:
         return self._moved(moment, -1)
 
 
@@ -124,7 +125,7 @@ class Period:
         """The day from which the period reaches back: ``3 working days`` before a day is the third working day before it."""
         return Period(-self.count, self.unit).last_day(event, calendar)
 
-    def limit(self, event: Any, calendar: Calendar, back: bool = False, if_closed: IfClosed = "stays") -> Any:
+    def limit(self, event: Value, calendar: Calendar, back: bool = False, if_closed: IfClosed = "stays") -> Value:
         """Where the period ends, counted from ``event`` forwards or backwards: a moment for hours, else a day.
 
         A day that is closed stays or moves, as ``if_closed`` says. Days counted from a moment are counted from its day.
