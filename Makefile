@@ -59,7 +59,7 @@ units: front
 	cd frontend && npm run --silent test -- --reporter=dot
 
 check: lint units
-	$(BIN)/python tools/run_tests.py tests.core tests.store tests.shelf tests.reading
+	$(BIN)/python tools/run_tests.py tests.core tests.shelf
 
 test: debian install front lint units
 	$(BIN)/python tools/run_tests.py

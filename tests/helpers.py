@@ -19,7 +19,8 @@ import structlog
 from jolly_clerk.core.assess import Assessment, assess
 from jolly_clerk.core.dossier.model import Attachment, Dossier, Signing
 from jolly_clerk.core.facts.reading import Page, Reading
-from jolly_clerk.core.fees.sheet import FeeSheet, fee_sheet
+from jolly_clerk.core.fees.lines import FeeSheet
+from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known

@@ -13,7 +13,8 @@ from jolly_clerk.core.clock import ClockView, clock
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.account import ENDING_EARLY, Account, Refund, account_of, refund
-from jolly_clerk.core.fees.sheet import FeeSheet, fee_sheet
+from jolly_clerk.core.fees.lines import FeeSheet
+from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import Sheet, read_answers
 from jolly_clerk.core.form_views import (
     Altered,

@@ -16,7 +16,7 @@ from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.agreement import AgreementView
 from jolly_clerk.core.facts.findings import Finding
 from jolly_clerk.core.fees.account import Account, Refund
-from jolly_clerk.core.fees.sheet import FeeSheet
+from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.form_views import Altered, ComputedView, PartView, PathwayView, SectionView, WayIn
 from jolly_clerk.core.lanes import LaneView
 from jolly_clerk.core.moves import Move, WhyNot

@@ -12,7 +12,8 @@ from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.currency import to_coin
 from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Dossier
-from jolly_clerk.core.fees.sheet import Lazy, value_working
+from jolly_clerk.core.fees.lines import Lazy
+from jolly_clerk.core.fees.working import value_working
 from jolly_clerk.core.form import Sheet, question_at
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook

@@ -9,20 +9,12 @@ from datetime import date
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from pydantic import AwareDatetime, Field, TypeAdapter
+from pydantic import Field, TypeAdapter
 
 from jolly_clerk.core.dossier.model import Plain, Sha256, Version
-from jolly_clerk.core.roles import Role
-
-GivenStanding = Literal["met", "wanting", "in doubt", "waived"]
-
-
-class Happened(Plain):
-    """Base of all entries: when, who (a person's id, or a stand-in's name) and in which role."""
-
-    at: AwareDatetime
-    who: str
-    role: Role
+from jolly_clerk.core.happened import GivenStanding as GivenStanding
+from jolly_clerk.core.happened import Happened as Happened
+from jolly_clerk.core.happened import InLane as InLane
 
 
 class Filed(Happened):
@@ -59,12 +51,6 @@ class PaidBack(Happened):
     because: str
     key: str
     prepaid: Decimal = Field(default=Decimal(0), ge=0)
-
-
-class InLane(Happened):
-    """Base of what happens in one lane: nothing for the common one, ``sites.2`` for that of the second site."""
-
-    lane: str = ""
 
 
 class CheckingBegan(Happened):

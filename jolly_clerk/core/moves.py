@@ -9,7 +9,7 @@ from decimal import Decimal
 from jolly_clerk.core.checklist import Place, Requirement
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.fees.account import open_amount
-from jolly_clerk.core.fees.sheet import FeeSheet
+from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.roles import Role
 from jolly_clerk.core.rulebook.compiled import Rulebook

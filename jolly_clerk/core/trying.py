@@ -15,7 +15,7 @@ from jolly_clerk.core.assess import Assessment, assess, read_case
 from jolly_clerk.core.clock import answers_due, reminders
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
-from jolly_clerk.core.fees.sheet import FeeSheet
+from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold, in_lane

@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from jolly_clerk.core.currency import coin_of, decimals_of
 from jolly_clerk.core.fees.account import refund
-from jolly_clerk.core.fees.sheet import FeeSheet, fee_sheet
+from jolly_clerk.core.fees.lines import FeeSheet
+from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.history import FeeSet, Filed, Paid
 from jolly_clerk.core.lifecycle import fold

@@ -10,7 +10,9 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jolly_clerk.core.fees.sheet import FeeSheet, Line, fee_sheet, to_coin
+from jolly_clerk.core.currency import to_coin
+from jolly_clerk.core.fees.lines import FeeSheet, Line
+from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.shelf.nodes import UnreadableRulebook
 from jolly_clerk.shelf.rulebooks import read_rulebook

@@ -11,7 +11,8 @@ from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
-from jolly_clerk.core.fees.sheet import FeeSheet, fee_sheet
+from jolly_clerk.core.fees.lines import FeeSheet
+from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file

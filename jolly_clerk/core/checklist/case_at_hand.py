@@ -14,7 +14,7 @@ from jolly_clerk.core.checklist.requirement import Given, Kind, Line, Place
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.facts.reading import Reading
-from jolly_clerk.core.fees.sheet import FeeSheet
+from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import RegisterAsked
 from jolly_clerk.core.lifecycle import CaseSoFar

@@ -9,7 +9,7 @@ from typing import Any
 
 from jolly_clerk.core.dossier.differences import raw_answers
 from jolly_clerk.core.dossier.model import Attachment, Dossier
-from jolly_clerk.core.fees.sheet import FeeSheet
+from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.lifecycle import CaseSoFar
 
 

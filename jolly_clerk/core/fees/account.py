@@ -12,7 +12,7 @@ from decimal import Decimal
 from typing import Literal
 
 from jolly_clerk.core.currency import coin_of, to_coin
-from jolly_clerk.core.fees.sheet import ZERO, FeeSheet, Line, StageTotal
+from jolly_clerk.core.fees.lines import ZERO, FeeSheet, Line, StageTotal
 from jolly_clerk.core.history import Paid
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.compiled import Rulebook

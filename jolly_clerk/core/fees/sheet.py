@@ -6,84 +6,33 @@ when its base is finished, and every later operation starts from the rounded amo
 
 from __future__ import annotations
 
-import re
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import replace
 from decimal import Decimal
 from functools import partial
-from typing import Annotated, Any, Literal, NamedTuple
-
-from pydantic import PlainSerializer, WithJsonSchema
+from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent
 from jolly_clerk.core.currency import to_coin
+from jolly_clerk.core.fees.lines import STAGES, ZERO, Base, FeeSheet, Line, Made, State, fixed, stage_total
+from jolly_clerk.core.fees.working import (
+    band_working,
+    because,
+    items_working,
+    told_changes,
+    told_waived,
+    whole_coins,
+)
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import FeeSet
-from jolly_clerk.core.rulebook.bands import BandStep, Climb, amount_in_band, steps_in_band, steps_of
-from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine, ComputedValue
+from jolly_clerk.core.rulebook.bands import Climb, amount_in_band, steps_of
+from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine
 from jolly_clerk.core.rulebook.evaluate import working as told
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.functions import rounded
-from jolly_clerk.core.rulebook.model import Stage, Steps
-from jolly_clerk.core.say import money, number, say
+from jolly_clerk.core.rulebook.model import Steps
+from jolly_clerk.core.say import money, number
 from jolly_clerk.core.values import Value
-
-State = Literal["settled", "waived", "not asked", "open"]
-ZERO = Decimal("0.00")
-STAGES: tuple[Stage, ...] = ("at filing", "after the check", "at issue")
-
-#: a sentence that is made only when somebody reads it
-Lazy = Annotated[Callable[[], str], PlainSerializer(lambda f: f(), return_type=str), WithJsonSchema({"type": "string"})]
-
-
-@dataclass(frozen=True, slots=True)
-class Line:
-    """One line of the sheet.
-
-    ``settled`` lines have ``amount`` (and ``low`` = ``high`` = it). ``open`` ones have what it may be:
-    ``possible`` amounts if they can be listed, else ``low`` and no ``high``; ``depends_on`` are places. ``comes_back`` is the
-    share in percent that is paid back on withdrawal before checking began; a line that is ``told_only`` is not charged, a
-    ``bond`` comes back whole unless the case is granted.
-    """
-
-    id: str
-    title: str
-    stage: Stage
-    article: str
-    state: State
-    amount: Decimal | None
-    low: Decimal
-    high: Decimal | None
-    possible: tuple[Decimal, ...]
-    depends_on: tuple[str, ...]
-    notes: tuple[str, ...]
-    working: Lazy
-    comes_back: Decimal = Decimal(0)
-    told_only: bool = False
-    bond: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class StageTotal:
-    """The sum of one stage; ``amount`` is None while a line is open. ``high`` None means no upper end is known."""
-
-    stage: Stage
-    amount: Decimal | None
-    low: Decimal
-    high: Decimal | None
-
-
-@dataclass(frozen=True, slots=True)
-class FeeSheet:
-    """All lines in the rulebook's order and a total for each stage that has lines."""
-
-    currency: str
-    lines: tuple[Line, ...]
-    totals: tuple[StageTotal, ...]
-
-    def total(self, stage: Stage) -> StageTotal:
-        """The total of a stage; zero if it has no lines."""
-        return next((t for t in self.totals if t.stage == stage), StageTotal(stage, ZERO, ZERO, ZERO))
 
 
 def fee_sheet(sheet: Sheet, by_hand: Mapping[str, FeeSet] | None = None) -> FeeSheet:
@@ -94,41 +43,7 @@ def fee_sheet(sheet: Sheet, by_hand: Mapping[str, FeeSet] | None = None) -> FeeS
     lines = Reckoner(sheet, by_hand or {}).lines()
     charged = [line for line in lines if not line.told_only]
     stages = [stage for stage in STAGES if any(line.stage == stage for line in charged)]
-    return FeeSheet(sheet.rulebook.edition.currency, lines, tuple(_total(stage, charged) for stage in stages))
-
-
-def _total(stage: Stage, lines: Sequence[Line]) -> StageTotal:
-    own = [line for line in lines if line.stage == stage]
-    low = sum((line.low for line in own), ZERO)
-    highs = [line.high for line in own]
-    high = None if any(h is None for h in highs) else sum((h for h in highs if h is not None), ZERO)
-    return StageTotal(stage, low if all(line.state != "open" for line in own) else None, low, high)
-
-
-class _Base(NamedTuple):
-    """A line before its changes: the rounded amount (NONE if it is not asked), or None and the least it may be."""
-
-    amount: Any
-    low: Decimal
-    depends_on: tuple[str, ...]
-    working: Callable[[], str]
-
-
-class _Made(NamedTuple):
-    """A line, or what one item of it comes to."""
-
-    state: State
-    amount: Decimal | None
-    low: Decimal
-    high: Decimal | None
-    possible: tuple[Decimal, ...]
-    depends_on: tuple[str, ...]
-    working: Callable[[], str]
-    notes: tuple[str, ...] = ()
-
-
-def _fixed(state: State, amount: Decimal, how: Callable[[], str], notes: tuple[str, ...] = ()) -> _Made:
-    return _Made(state, amount, amount, amount, (amount,), (), how, notes)
+    return FeeSheet(sheet.rulebook.edition.currency, lines, tuple(stage_total(stage, charged) for stage in stages))
 
 
 #: an open line that may come to more amounts than this shows only the least and the most
@@ -151,7 +66,7 @@ class Reckoner:
         said = compiled.line
         base, made = self.over_items(compiled) if said.each else self.one(compiled, self.values)
         share = self.figure(compiled, "comes_back", self.values)
-        how = _whole_coins(made.working) if compiled.coin == 1 else made.working
+        how = whole_coins(made.working) if compiled.coin == 1 else made.working
         line = Line(
             said.line, said.title, said.stage, said.article, made.state, made.amount, made.low, made.high, made.possible,
             made.depends_on, made.notes, how, share if isinstance(share, Decimal) else Decimal(0), said.told_only, said.bond,
@@ -177,53 +92,53 @@ class Reckoner:
         said = compiled.figures.get(name)
         return said.value(values) if isinstance(said, Expression) else said
 
-    def one(self, compiled: CompiledLine, values: Mapping[str, Any]) -> tuple[_Base, _Made]:
+    def one(self, compiled: CompiledLine, values: Mapping[str, Any]) -> tuple[Base, Made]:
         """A line, or one item of it."""
         base = self.base(compiled, values)
         asked = True if compiled.when is None else compiled.when.holds(values)
         if asked is False:
-            return base, _fixed("not asked", ZERO, lambda: self.because_not(compiled, values))
+            return base, fixed("not asked", ZERO, lambda: self.because_not(compiled, values))
         if base.amount is NONE:
-            return base, _fixed("not asked", ZERO, lambda: "what it is reckoned from is not asked")
+            return base, fixed("not asked", ZERO, lambda: "what it is reckoned from is not asked")
         depends = base.depends_on if asked is True else (*base.depends_on, *self.deciding(compiled.when))
         if base.amount is None:
             low = ZERO if asked is UNKNOWN or any(_may_lower(c) for c in compiled.changes) else base.low
-            return base, _Made("open", None, low, None, (), tuple(dict.fromkeys(depends)), base.working)
+            return base, Made("open", None, low, None, (), tuple(dict.fromkeys(depends)), base.working)
         made = self.changed(compiled, base, values)
         if asked is True:
             return base, made
         possible = tuple(sorted({ZERO, *made.possible}))
         low, high = min(ZERO, made.low), None if made.high is None else max(ZERO, made.high)
         depends = tuple(dict.fromkeys((*depends, *made.depends_on)))
-        return base, _Made("open", None, low, high, possible, depends, lambda: "depends on an open question")
+        return base, Made("open", None, low, high, possible, depends, lambda: "depends on an open question")
 
-    def over_items(self, compiled: CompiledLine) -> tuple[_Base, _Made]:
+    def over_items(self, compiled: CompiledLine) -> tuple[Base, Made]:
         """A line that is made for every repeat of a part: the sum, held within `all_at_least` and `all_at_most`."""
         part = compiled.line.each or ""
         items = self.values[part]
         if items is NONE:
-            nothing = _Base(NONE, ZERO, (), str)
-            return nothing, _fixed("not asked", ZERO, lambda: "what it is reckoned from is not asked")
+            nothing = Base(NONE, ZERO, (), str)
+            return nothing, fixed("not asked", ZERO, lambda: "what it is reckoned from is not asked")
         if items is UNKNOWN:
             depends = tuple(self.sheet.deciding(self.sheet.rulebook.part_when[part]))
-            return _Base(None, ZERO, depends, str), _Made(
+            return Base(None, ZERO, depends, str), Made(
                 "open", None, ZERO, None, (), depends, lambda: "depends on an open question"
             )
         found = [self.one(compiled, Within(own, self.values)) for own in self.sheet.items[part]]
         amounts = [base.amount for base, made in found if made.state != "not asked"]
         whole = None if any(a is None for a in amounts) else sum(amounts, ZERO)
-        base = _Base(whole, ZERO, (), str)
+        base = Base(whole, ZERO, (), str)
         made = [m for _, m in found]
         depends = tuple(dict.fromkeys(p for m in made for p in m.depends_on))
         low, high, bound = self.held(compiled, sum((m.low for m in made), ZERO), _sum(m.high for m in made))
         if any(m.state == "open" for m in made):
-            return base, _Made("open", None, low, high, (), depends, lambda: "depends on open questions")
+            return base, Made("open", None, low, high, (), depends, lambda: "depends on open questions")
         notes = tuple(dict.fromkeys(note for m in made for note in m.notes))
         asked = [m for m in made if m.state != "not asked"]
         if made and not asked:
             return base, made[0]._replace(notes=notes)
         state: State = "waived" if asked and all(m.state == "waived" for m in asked) else "settled"
-        return base, _fixed(state, low, lambda: _items_working(asked, low, bound), notes)
+        return base, fixed(state, low, lambda: items_working(asked, low, bound), notes)
 
     def held(self, compiled: CompiledLine, low: Decimal, high: Decimal | None) -> tuple[Decimal, Decimal | None, str]:
         least, most = (self.figure(compiled, name, self.values) for name in ("all_at_least", "all_at_most"))
@@ -238,7 +153,7 @@ class Reckoner:
             high = most if high is None or high > most else high
         return low, high, bound
 
-    def base(self, compiled: CompiledLine, values: Mapping[str, Any]) -> _Base:
+    def base(self, compiled: CompiledLine, values: Mapping[str, Any]) -> Base:
         line = compiled.line
         if line.percent:
             return self.percent(compiled, values)
@@ -250,34 +165,34 @@ class Reckoner:
             return self.open_base(compiled, value, values)
         if compiled.bands:
             band = next(b for b in compiled.bands if b.high is None or value <= b.high)
-            return self.bounded(compiled, amount_in_band(band, value), lambda: _band_working(band, value), values)
+            return self.bounded(compiled, amount_in_band(band, value), lambda: band_working(band, value), values)
         if line.steps:
             return self.steps(compiled, value, values)
         rule = compiled.of
         return self.bounded(compiled, value, lambda: told(rule.tree, values, rule.functions), values)
 
-    def open_base(self, compiled: CompiledLine, value: Value, values: Mapping[str, Any]) -> _Base:
+    def open_base(self, compiled: CompiledLine, value: Value, values: Mapping[str, Any]) -> Base:
         """A base that hangs on an open question, or (NONE) on one that is not asked."""
         least = self.figure(compiled, "at_least", values)
         known = least is not None and not is_absent(least)
         low = least if known else min((b.start for b in compiled.bands), default=ZERO)
-        return _Base(NONE if value is NONE else None, low, self.deciding(compiled.of), lambda: "depends on an open question")
+        return Base(NONE if value is NONE else None, low, self.deciding(compiled.of), lambda: "depends on an open question")
 
-    def flat(self, compiled: CompiledLine, values: Mapping[str, Any]) -> _Base:
+    def flat(self, compiled: CompiledLine, values: Mapping[str, Any]) -> Base:
         said = compiled.figures["flat"]
         if not isinstance(said, Decimal):
             value = said.value(values)
             if is_absent(value):
-                return _Base(NONE if value is NONE else None, ZERO, self.deciding(said), lambda: "depends on an open question")
+                return Base(NONE if value is NONE else None, ZERO, self.deciding(said), lambda: "depends on an open question")
             rule = said
             return self.bounded(compiled, value, lambda: told(rule.tree, values, rule.functions), values)
         flat = to_coin(said, compiled.coin)
         fixed = f"{money(flat)}, fixed"
         when = compiled.when
-        how = (lambda: fixed) if when is None else (lambda: f"{money(flat)}, because {_because(self.sheet, when, values)}")
-        return _Base(flat, flat, (), how)
+        how = (lambda: fixed) if when is None else (lambda: f"{money(flat)}, because {because(self.sheet, when, values)}")
+        return Base(flat, flat, (), how)
 
-    def steps(self, compiled: CompiledLine, value: Decimal, values: Mapping[str, Any]) -> _Base:
+    def steps(self, compiled: CompiledLine, value: Decimal, values: Mapping[str, Any]) -> Base:
         steps = compiled.line.steps
         assert steps is not None
         adds, free = self.figure(compiled, "adds", values), self.figure(compiled, "free", values)
@@ -285,7 +200,7 @@ class Reckoner:
             if is_absent(figure):
                 rule = compiled.figures[name]
                 depends = self.deciding(rule) if isinstance(rule, Expression) else ()
-                return _Base(NONE if figure is NONE else None, ZERO, depends, lambda: "depends on an open question")
+                return Base(NONE if figure is NONE else None, ZERO, depends, lambda: "depends on an open question")
         climb, step = _climb(steps)
         counted = steps_of(value - free, step, climb)
         word = {"started": "each started ", "full": "each full ", "evenly": "each "}[climb]
@@ -296,7 +211,7 @@ class Reckoner:
 
         return self.bounded(compiled, counted * adds, how, values)
 
-    def percent(self, compiled: CompiledLine, values: Mapping[str, Any]) -> _Base:
+    def percent(self, compiled: CompiledLine, values: Mapping[str, Any]) -> Base:
         share = compiled.line.percent
         assert share is not None
         which = "fee" if share.after_changes else "base"
@@ -306,19 +221,19 @@ class Reckoner:
         depends = tuple(dict.fromkeys(p for name in share.lines for p in self.hanging[name]))
         if is_absent(rate):
             depends = (*depends, *(self.deciding(rule) if isinstance(rule, Expression) else ()))
-            return _Base(NONE if rate is NONE else None, ZERO, depends, lambda: "depends on an open question")
+            return Base(NONE if rate is NONE else None, ZERO, depends, lambda: "depends on an open question")
         if any(a is UNKNOWN for a in amounts):
             least = self.figure(compiled, "at_least", values)
             low = ZERO if least is None or is_absent(least) else least
-            return _Base(None, low, depends, lambda: f"{number(rate)} % of a line that is open")
+            return Base(None, low, depends, lambda: f"{number(rate)} % of a line that is open")
         known = [a for a in amounts if a is not NONE]
         if not known:
-            return _Base(NONE, ZERO, (), str)
+            return Base(NONE, ZERO, (), str)
         whole = sum(known, Decimal(0))
         said = money(whole) if len(known) == 1 else f"({' + '.join(money(a) for a in known)})"
         return self.bounded(compiled, whole * rate / 100, lambda: f"{number(rate)} % of {said}", values)
 
-    def bounded(self, compiled: CompiledLine, exact: Decimal, how: Callable[[], str], values: Mapping[str, Any]) -> _Base:
+    def bounded(self, compiled: CompiledLine, exact: Decimal, how: Callable[[], str], values: Mapping[str, Any]) -> Base:
         """Round the finished base and hold it within at_least and at_most; the working says what happened."""
         line, coin = compiled.line, compiled.coin
         if line.to is None and line.rounded == "nearest":
@@ -330,7 +245,7 @@ class Reckoner:
         for figure, name in ((least, "at_least"), (most, "at_most")):
             if is_absent(figure):
                 rule = compiled.figures[name]
-                return _Base(None, ZERO, self.deciding(rule) if isinstance(rule, Expression) else (), how)
+                return Base(None, ZERO, self.deciding(rule) if isinstance(rule, Expression) else (), how)
         if least is not None and amount < least:
             amount, bound = to_coin(least, coin), "at least"
         elif most is not None and amount > most:
@@ -346,12 +261,12 @@ class Reckoner:
                 text += f", rounded {money(amount)}" if line.rounded == "nearest" else f", rounded {line.rounded} {money(amount)}"
             return f"{text}, {bound} {money(amount)}" if bound else text
 
-        return _Base(amount, amount, (), working)
+        return Base(amount, amount, (), working)
 
-    def changed(self, compiled: CompiledLine, base: _Base, values: Mapping[str, Any]) -> _Made:
+    def changed(self, compiled: CompiledLine, base: Base, values: Mapping[str, Any]) -> Made:
         """Apply the changes in their order; one whose condition is unknown is tried both ways."""
         if not compiled.changes:
-            return _fixed("settled", base.amount, base.working)
+            return fixed("settled", base.amount, base.working)
         held: list[tuple[CompiledChange, Any, Decimal]] = []
         depends: dict[str, None] = {}
         amounts, may_be_waived = {base.amount}, False
@@ -364,14 +279,14 @@ class Reckoner:
             if change.does == "waived":
                 if holds is True:
                     note = f"{change.change.title} (art. {change.change.article})"
-                    return _fixed("waived", ZERO, partial(_told_waived, base, note), (note,))
+                    return fixed("waived", ZERO, partial(told_waived, base, note), (note,))
                 may_be_waived = True
                 continue
             after = [(amount, self.after(compiled, change, amount, values)) for amount in amounts]
             if any(found is UNKNOWN for _, found in after):
                 figure = change.figure
                 open_now = self.deciding(figure) if isinstance(figure, Expression) else ()
-                return _Made("open", None, ZERO, None, (), tuple(dict.fromkeys((*depends, *open_now))), base.working)
+                return Made("open", None, ZERO, None, (), tuple(dict.fromkeys((*depends, *open_now))), base.working)
             if holds is True and len(amounts) == 1 and after[0][1] is not NONE:
                 held.append((change, after[0][0], after[0][1]))
             made = {before if found is NONE else found for before, found in after}
@@ -379,9 +294,14 @@ class Reckoner:
         possible = tuple(sorted(amounts | {ZERO} if may_be_waived else amounts))
         if len(possible) == 1:
             notes = tuple(f"{c.change.title} (art. {c.change.article})" for c, _, _ in held)
-            return _fixed("settled", possible[0], lambda: _told_changes(base, held, self, compiled, values), notes)
+            return fixed(
+                "settled",
+                possible[0],
+                lambda: told_changes(base, held, lambda change, before: self.figure_of(change, before, values)),
+                notes,
+            )
         listed = possible if len(possible) <= _MOST_POSSIBLE else ()
-        return _Made("open", None, possible[0], possible[-1], listed, tuple(depends), base.working)
+        return Made("open", None, possible[0], possible[-1], listed, tuple(depends), base.working)
 
     def after(self, compiled: CompiledLine, change: CompiledChange, amount: Decimal, values: Mapping[str, Any]) -> Value:
         """The amount after one change; UNKNOWN if its figure is, NONE if that is not asked."""
@@ -402,7 +322,7 @@ class Reckoner:
 
     def because_not(self, compiled: CompiledLine, values: Mapping[str, Any]) -> str:
         rule = compiled.when
-        return f"not asked: {_because(self.sheet, rule, values)} does not hold" if rule else "not asked"
+        return f"not asked: {because(self.sheet, rule, values)} does not hold" if rule else "not asked"
 
 
 class Within(dict[str, Any]):
@@ -428,11 +348,6 @@ _DOES: dict[str, Callable[[Decimal, Decimal], Decimal]] = {
 }
 
 
-def _whole_coins(how: Callable[[], str]) -> Callable[[], str]:
-    """A working in a currency without cents."""
-    return lambda: re.sub(r"(?<=\d)\.00(?!\d)", "", how())
-
-
 def _may_lower(change: CompiledChange) -> bool:
     """True unless the change can only raise a line."""
     return not (
@@ -449,48 +364,6 @@ def _sum(amounts: Iterable[Decimal | None]) -> Decimal | None:
             return None
         total += amount
     return total
-
-
-def _items_working(asked: Sequence[_Made], total: Decimal, bound: str) -> str:
-    """``2 × (95.00) + 45.00 = 235.00``: equal items are told once."""
-    told_once: dict[str, tuple[int, Decimal]] = {}
-    for made in asked:
-        text = made.working()
-        told_once[text] = (told_once.get(text, (0, ZERO))[0] + 1, made.low)
-    if not told_once:
-        return money(total)
-    pieces = [money(amount) if n == 1 else f"{n} × {money(amount)}" for n, amount in told_once.values()]
-    how = "; ".join(f"{text}" for text in told_once if text not in (money(m.low) for m in asked))
-    text = " + ".join(pieces)
-    text = text if text == money(total) else f"{text} = {money(sum((m.low for m in asked), ZERO))}"
-    text = f"{text}, {bound} {money(total)}" if bound else text
-    return f"{text} ({how})" if how and len(how) < 300 else text
-
-
-def _told_waived(base: _Base, note: str) -> str:
-    return f"{base.working()}; waived: {note}"
-
-
-def _told_changes(
-    base: _Base,
-    held: Sequence[tuple[CompiledChange, Decimal, Decimal]],
-    reckoner: Reckoner,
-    compiled: CompiledLine,
-    values: Mapping[str, Any],
-) -> str:
-    text = base.working()
-    for change, before, after in held:
-        figure = reckoner.figure_of(change, before, values)
-        does = {
-            "times": f"× {number(figure)}",
-            "percent": f"{'+' if figure >= 0 else '−'} {number(abs(figure))} %",
-            "adds": f"{'+' if figure >= 0 else '−'} {money(abs(figure))}",
-            "becomes": "becomes",
-            "at_least": "at least",
-            "at_most": "at most",
-        }[change.does]
-        text += f"; {does} = {money(after)}: {change.change.title} (art. {change.change.article})"
-    return text
 
 
 def _climb(steps: Steps) -> tuple[Climb, Decimal]:
@@ -515,26 +388,3 @@ def _set_by_hand(line: Line, fee: FeeSet) -> Line:
         notes=(*line.notes, text),
         working=lambda: f"{own()}; {text}",
     )
-
-
-def _because(sheet: Sheet, rule: Expression, values: Mapping[str, Any]) -> str:
-    """A condition with its values; one that only names a computed answer is told by that answer's own rule."""
-    value = sheet.rulebook.computed.get(rule.source)
-    rule = value.rule if value else rule
-    return told(rule.tree, values, rule.functions)
-
-
-def _band_working(band: BandStep, value: Decimal) -> str:
-    if band.step is None:
-        return money(band.start)
-    return f"{money(band.start)} + {number(steps_in_band(band, value))} × {money(band.adds)}"
-
-
-def value_working(sheet: Sheet, node: ComputedValue, values: Mapping[str, Any]) -> str:
-    """A computed answer with its working: ``95.8 × 465.00 = 44 547.00``; empty while it is absent."""
-    value = values[node.key]
-    if is_absent(value):
-        return ""
-    said = money(to_coin(value)) if node.key in sheet.rulebook.money_names else say(value)
-    how = node.working_in(values)
-    return said if how == said else f"{how} = {said}"

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import keyword
 from collections.abc import Iterable, Iterator, Mapping
 
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook import types
-from jolly_clerk.core.rulebook.checked import Checked, key_of
+from jolly_clerk.core.rulebook.checked import key_of
 from jolly_clerk.core.rulebook.compiled import (
     AskedQuestion,
     CompiledAgree,
@@ -19,15 +18,12 @@ from jolly_clerk.core.rulebook.compiled import (
     CompiledPrerequisite,
     CompiledSlot,
     ComputedValue,
-    Node,
-    PartItems,
     Path,
     Rulebook,
     RulebookFaults,
 )
-from jolly_clerk.core.rulebook.expressions import Expression, Scope
 from jolly_clerk.core.rulebook.fee_lines import compile_lines
-from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
+from jolly_clerk.core.rulebook.questions import Questions
 from jolly_clerk.core.rulebook.texts import Text, compile_text
 from jolly_clerk.core.rulebook.wording import form_texts, plain
 
@@ -42,7 +38,7 @@ def compile_edition(edition: m.Edition) -> Rulebook:
     return _Compiler(edition).run()
 
 
-class _Compiler(Checked):
+class _Compiler(Questions):
     def run(self) -> Rulebook:
         self.unique_ids()
         part_when = {p.id: self.rule(p.when, ("parts", n, "when"), types.YES_NO) for n, p in enumerate(self.e.parts)}
@@ -93,151 +89,6 @@ class _Compiler(Checked):
                     self.fault((*path, "limit", side), f"{v.limit.within} are counted from a {wanted}; this gives a {rule.gives}")
             if rule:
                 yield ComputedValue(v, key_of(v), rule)
-
-    def unique_ids(self) -> None:
-        def once(path: Path, ids: Iterable[str], what: str) -> None:
-            seen: set[str] = set()
-            for n, name in enumerate(ids):
-                if name in seen:
-                    self.fault((*path, n), f"the {what} {name!r} stands twice; every rule has an id of its own")
-                seen.add(name)
-
-        once(("parts",), (p.id for p in self.e.parts), "part")
-        for n, p in enumerate(self.e.parts):
-            once(("parts", n, "questions"), (q.id for q in p.questions), "question")
-        once(("documents",), (s.slot for s in self.e.documents), "slot")
-        once(("must",), (x.id for x in self.e.must), "must")
-        once(("either",), (group.id for group in self.e.either), "either-or")
-        once(("agree",), (x.id for x in self.e.agree), "agreement")
-        once(("prerequisites",), (x.id for x in self.e.prerequisites), "prerequisite")
-        once(("declarations",), (x.declare for x in self.e.declarations), "declaration")
-        once(("way_in",), (x.id for x in self.e.way_in), "branch")
-        once(("fees",), (x.line for x in self.e.fees), "fee line")
-        for n, listed in enumerate(self.e.lists.values()):
-            once(("lists", list(self.e.lists)[n]), (o.id for o in listed), "choice")
-        once(("reasons",), (r.id for r in self.e.reasons), "reason")
-        reserved = {"case", "documents", "declarations", "signature", "fee", "base", "answer", "added", "v"}
-        tops: list[tuple[str, int | str, str]] = [
-            *(("parts", n, p.id) for n, p in enumerate(self.e.parts)),
-            *(("values", n, v.id) for n, v in enumerate(self.e.values) if v.each is None),
-        ]
-        for where, at, name in tops:
-            if name in reserved or sum(1 for *_, other in tops if other == name) > 1:
-                self.fault(
-                    (where, at, "id") if isinstance(at, int) else (where, at),
-                    f"{name!r} already means something; choose another id",
-                )
-        called = [("tables", *self.e.tables), ("scales", *self.e.scales), ("curves", *self.e.curves)]
-        functions = {*BUILT_IN, *AGGREGATES, "asked"}
-        for where, *names in called:
-            for name in names:
-                if name in functions:
-                    self.fault((where, name), f"{name!r} is a function already; choose another id")
-                functions.add(name)
-        self.readable()
-        for pn, p in enumerate(self.e.parts):
-            taken = {"id", "position"} | {v.id for v in self.e.values if v.each == p.id}
-            for qn, q in enumerate(p.questions):
-                if p.each and q.id in taken:
-                    self.fault(("parts", pn, "questions", qn, "id"), f"{q.id!r} already means something here; choose another id")
-
-    def readable(self) -> None:
-        """Fault an id that a rule could not name, because it is a word of the rule language."""
-        ids: list[tuple[Path, str]] = [(("parts", n, "id"), p.id) for n, p in enumerate(self.e.parts)]
-        for pn, p in enumerate(self.e.parts):
-            for qn, q in enumerate(p.questions):
-                ids.append((("parts", pn, "questions", qn, "id"), q.id))
-                ids += [(("parts", pn, "questions", qn, "columns", cn, "id"), c.id) for cn, c in enumerate(q.columns)]
-        ids += [(("values", n, "id"), v.id) for n, v in enumerate(self.e.values)]
-        for path, name in ids:
-            if keyword.iskeyword(name) or name in ("yes", "no"):
-                self.fault(path, f"{name!r} is a word of the rule language, so no rule could name it; choose another id")
-
-    def questions(self) -> Iterator[tuple[str, AskedQuestion]]:
-        for pn, part in enumerate(self.e.parts):
-            scope = self.scope_in(part.id if part.each else None)
-            for qn, q in enumerate(part.questions):
-                path: Path = ("parts", pn, "questions", qn)
-                columns = tuple(
-                    self.asked(part, self.as_question(c), (*path, "columns", n), scope) for n, c in enumerate(q.columns)
-                )
-                yield f"{part.id}.{q.id}", self.asked(part, q, path, scope, columns)
-
-    def as_question(self, column: m.Column) -> m.Question:
-        return m.Question.model_construct(**{**m.Question.model_construct().__dict__, **column.model_dump()})
-
-    def asked(
-        self, part: m.Part, q: m.Question, path: Path, scope: Scope, columns: tuple[AskedQuestion, ...] = ()
-    ) -> AskedQuestion:
-        """A question, or a column of one of rows, ready to be read."""
-        listed = q.type in ("one of", "several of")
-        if listed and (q.options is None or q.options not in self.e.lists):
-            self.fault((*path, "options"), f"name one of the lists: {', '.join(self.e.lists) or 'none is defined'}")
-        if not listed and q.options is not None:
-            self.fault((*path, "options"), f"a question of type {q.type!r} has no options")
-        if q.needed_when and not q.optional:
-            self.fault((*path, "needed_when"), "`needed_when` belongs to an optional question; this one is always needed")
-        choices = self.e.lists.get(q.options or "", [])
-        return AskedQuestion(
-            part,
-            q,
-            f"{part.id}.{q.id}",
-            self.rule(q.when, (*path, "when"), types.YES_NO, scope),
-            {o.id: o.title for o in choices},
-            self.rule(q.needed_when, (*path, "needed_when"), types.YES_NO, scope),
-            {
-                o.id: rule
-                for n, o in enumerate(choices)
-                if (rule := self.rule(o.when, ("lists", q.options or "", n, "when"), types.YES_NO, scope))
-            },
-            columns,
-        )
-
-    def ordered(
-        self,
-        questions: Mapping[str, AskedQuestion],
-        part_when: Mapping[str, Expression | None],
-        values: list[ComputedValue],
-    ) -> Iterator[Node]:
-        items = {p.id: PartItems(p, p.id) for p in self.e.parts if p.each}
-        nodes: dict[str, Node] = {**items, **questions, **{v.key: v for v in values}}
-        needs = {key: self.needs(node, part_when) for key, node in nodes.items()}
-        done: dict[str, bool] = {}
-
-        def place(key: str, trail: tuple[str, ...]) -> Iterator[Node]:
-            if key in trail:
-                circle = " needs ".join([*trail[trail.index(key) :], key])
-                self.fault(self.path_of(nodes[key]), f"a circle: {circle}")
-                return
-            if key in done or key not in nodes:
-                return
-            for other in sorted(needs[key]):
-                yield from place(other, (*trail, key))
-            if key not in done:
-                done[key] = True
-                yield nodes[key]
-
-        for key in nodes:
-            yield from place(key, ())
-
-    def needs(self, node: Node, part_when: Mapping[str, Expression | None]) -> set[str]:
-        if isinstance(node, ComputedValue):
-            return set(node.rule.reads) | ({node.value.each} if node.value.each else set())
-        outer = part_when[node.part.id]
-        read = set(outer.reads if outer else ())
-        if isinstance(node, AskedQuestion):
-            for rule in (node.when, node.needed_when, *node.option_when.values()):
-                read |= rule.reads if rule else set()
-            read |= {node.part.id} if node.part.each else set()
-        return read
-
-    def path_of(self, node: Node) -> Path:
-        if isinstance(node, ComputedValue):
-            return ("values", self.e.values.index(node.value), "rule")
-        part = self.e.parts.index(node.part)
-        if isinstance(node, PartItems):
-            return ("parts", part, "when")
-        return ("parts", part, "questions", node.part.questions.index(node.question), "when")
 
     def slots(self) -> Iterator[CompiledSlot]:
         for n, s in enumerate(self.e.documents):

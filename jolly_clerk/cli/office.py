@@ -1,0 +1,191 @@
+"""Commands over an office: verify, rebuild, demo, serve, init, clock, outbox, backup, restore."""
+
+from __future__ import annotations
+
+import sys
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from jolly_clerk.cli.shared import DATA, Data, app, fail, office_app, opened
+
+
+@app.command()
+def verify(data: Data = DATA) -> None:
+    """Check that the history, the files and the lists of an office are whole; name what is not."""
+    from jolly_clerk.office.verifying import verify as check
+
+    office = opened(data)
+    wrong = list(check(office))
+    office.close()
+    for line in wrong:
+        typer.echo(line)
+    if wrong:
+        raise typer.Exit(1)
+    typer.echo("All is whole: histories, files, lists, receipts.")
+
+
+@app.command()
+def rebuild(data: Data = DATA) -> None:
+    """Write every list row anew from the histories."""
+    from jolly_clerk.office.verifying import rebuild as write_anew
+
+    office = opened(data)
+    typer.echo(f"{write_anew(office)} rows changed.")
+    office.close()
+
+
+@app.command()
+def demo(
+    data: Data = Path("data/demo"),
+    fresh: Annotated[bool, typer.Option(help="Lay the demo data anew even if it is there.")] = False,
+    kept: Annotated[
+        Path | None, typer.Option(help="Keep a pristine demo in this folder and copy it while the sources stay the same.")
+    ] = None,
+) -> None:
+    """Lay the Quillhaven demo data, relative to today."""
+    from jolly_clerk.demo.lay import lay
+
+    typer.echo(lay(data, fresh, kept))
+
+
+@app.command()
+def serve(
+    data: Data = DATA,
+    port: Annotated[int | None, typer.Option(help="The port; 8321 if the settings name no other.")] = None,
+    demo: Annotated[bool, typer.Option(help="Allow sign-in by one click.")] = False,
+    days_ahead: Annotated[int, typer.Option(help="Demo only: let it be so many days later.")] = 0,
+) -> None:
+    """Serve an office; stop it with Ctrl-C or SIGTERM."""
+    import gc
+
+    gc.disable()  # nothing that is made while starting is garbage; looking for it costs a sixth of the start
+    import uvicorn
+
+    from jolly_clerk.office.office import open_office
+    from jolly_clerk.web.app import create_app
+    from jolly_clerk.web.minding import set_up_log
+
+    if days_ahead and not demo:
+        raise fail("--days-ahead is for the demo only; a real office lives today")
+    if not demo and not (data / "office.db").exists():
+        raise fail(f"{data}: there is no office here; make one with: jolly-clerk office init --data {data}")
+    later = timedelta(days=days_ahead)
+    office = open_office(data, now=lambda: datetime.now(UTC) + later, demo=demo)
+    port, host = port or office.settings.port, office.settings.host
+    set_up_log()
+    typer.echo(f"Jolly Clerk: http://{'localhost' if host == '127.0.0.1' else host}:{port}")
+    served = create_app(office)
+    gc.enable()
+    gc.freeze()
+    uvicorn.run(served, host=host, port=port, log_level="warning", timeout_graceful_shutdown=5, access_log=False)
+
+
+@office_app.command("init")
+def office_init(
+    data: Data = DATA,
+    name: Annotated[str, typer.Option(prompt="Name of the office", help="It stands in every letter.")] = "",
+    address: Annotated[str, typer.Option(prompt="Address, as in the letterhead")] = "",
+    calendar: Annotated[
+        str,
+        typer.Option(prompt="Calendar file (empty for the one of Quillhaven)", help="Working days, closed days, office hours."),
+    ] = "",
+    registers: Annotated[
+        str, typer.Option(prompt="Registers as name=file.csv, with blanks between (empty for none)", help="E.g. plots=plots.csv")
+    ] = "",
+    base_url: Annotated[str, typer.Option(prompt="Address of the website")] = "http://localhost:8321",
+    lead_name: Annotated[str, typer.Option(prompt="Name of the first lead")] = "",
+    lead_mail: Annotated[str, typer.Option(prompt="Mail address of the first lead")] = "",
+    lead_password: Annotated[
+        str, typer.Option(prompt="A password for the first lead", hide_input=True, confirmation_prompt=True)
+    ] = "",
+) -> None:
+    """Make an office from nothing: settings, calendar, registers, the rulebooks that ship, and the first lead."""
+    from jolly_clerk.office.errors import OfficeError
+    from jolly_clerk.office.founding import Founding, found
+    from jolly_clerk.shelf.nodes import UnreadableRulebook
+
+    pairs = [pair.partition("=") for pair in registers.split()]
+    if any(not file for _, _, file in pairs):
+        raise fail("write registers as name=file.csv, with blanks between them")
+    new = Founding(
+        name=name,
+        address=address,
+        lead_name=lead_name,
+        lead_mail=lead_mail,
+        lead_password=lead_password,
+        calendar=Path(calendar) if calendar.strip() else None,
+        registers={key: Path(file) for key, _, file in pairs},
+        base_url=base_url,
+    )
+    try:
+        for line in found(data, new):
+            typer.echo(line)
+    except OfficeError as error:
+        raise fail(error.detail) from None
+    except (UnreadableRulebook, OSError) as error:
+        raise fail(str(error)) from None
+    typer.echo(f"Serve it with: jolly-clerk serve --data {data}")
+
+
+@app.command()
+def clock(data: Data = DATA) -> None:
+    """Run the clock job once: reminders, lapses, mail that waits. The server does it by itself."""
+    from jolly_clerk.office.clock_job import run_clock
+
+    office = opened(data)
+    done = run_clock(office)
+    office.close()
+    typer.echo(f"{done.reminded} reminded, {done.lapsed} lapsed, {done.sent} sent.")
+
+
+@app.command()
+def outbox(
+    data: Data = DATA,
+    key: Annotated[str, typer.Option(help="Print this item as a mail (EML).")] = "",
+) -> None:
+    """What left the office or waits to leave; with --key one item as a mail (EML)."""
+    from jolly_clerk.office.mailing import message_of
+    from jolly_clerk.office.mailing import outbox as listed
+
+    office = opened(data)
+    rows = listed(office)
+    for out, reference in rows:
+        if key and out.key == key:
+            sys.stdout.buffer.write(message_of(office, out, reference).as_bytes())
+        elif not key:
+            typer.echo(
+                f"{out.put_at:%Y-%m-%d %H:%M}  {'gone   ' if out.delivered_at else 'aside  ' if out.trouble else 'waiting'}  "
+                f"{out.key}  to {out.to}: {out.subject}{f'  ({out.trouble})' if out.trouble else ''}"
+            )
+    office.close()
+    if key and all(out.key != key for out, _ in rows):
+        raise fail(f"nothing in the outbox is called {key!r}")
+
+
+@app.command()
+def backup(to: Annotated[Path, typer.Argument(help="The TAR file to write.")], data: Data = DATA) -> None:
+    """Copy the whole office into one file, also while it is served."""
+    from jolly_clerk.office.backup import back_up
+
+    office = opened(data)
+    count = back_up(office, to)
+    office.close()
+    typer.echo(f"{to}: the database and {count} files.")
+
+
+@app.command()
+def restore(archive: Annotated[Path, typer.Argument(help="A file that backup wrote.")], data: Data = DATA) -> None:
+    """Make an office from a copy, in a new folder, and verify it."""
+    from jolly_clerk.office.backup import restore as bring_back
+    from jolly_clerk.office.errors import OfficeError
+
+    try:
+        wrong = bring_back(archive, data)
+    except OfficeError as error:
+        raise fail(error.detail) from None
+    if wrong:
+        raise fail("\n".join(wrong))
+    typer.echo(f"{data}: restored, and all is whole.")

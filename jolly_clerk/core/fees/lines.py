@@ -1,0 +1,105 @@
+"""What a fee sheet is: its lines, what they come to in each stage, and the amounts that are not known yet."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Annotated, Any, Literal, NamedTuple
+
+from pydantic import PlainSerializer, WithJsonSchema
+
+from jolly_clerk.core.rulebook.model import Stage
+
+State = Literal["settled", "waived", "not asked", "open"]
+ZERO = Decimal("0.00")
+STAGES: tuple[Stage, ...] = ("at filing", "after the check", "at issue")
+
+#: a sentence that is made only when somebody reads it
+Lazy = Annotated[Callable[[], str], PlainSerializer(lambda f: f(), return_type=str), WithJsonSchema({"type": "string"})]
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of the sheet.
+
+    ``settled`` lines have ``amount`` (and ``low`` = ``high`` = it). ``open`` ones have what it may be:
+    ``possible`` amounts if they can be listed, else ``low`` and no ``high``; ``depends_on`` are places. ``comes_back`` is the
+    share in percent that is paid back on withdrawal before checking began; a line that is ``told_only`` is not charged, a
+    ``bond`` comes back whole unless the case is granted.
+    """
+
+    id: str
+    title: str
+    stage: Stage
+    article: str
+    state: State
+    amount: Decimal | None
+    low: Decimal
+    high: Decimal | None
+    possible: tuple[Decimal, ...]
+    depends_on: tuple[str, ...]
+    notes: tuple[str, ...]
+    working: Lazy
+    comes_back: Decimal = Decimal(0)
+    told_only: bool = False
+    bond: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class StageTotal:
+    """The sum of one stage; ``amount`` is None while a line is open. ``high`` None means no upper end is known."""
+
+    stage: Stage
+    amount: Decimal | None
+    low: Decimal
+    high: Decimal | None
+
+
+@dataclass(frozen=True, slots=True)
+class FeeSheet:
+    """All lines in the rulebook's order and a total for each stage that has lines."""
+
+    currency: str
+    lines: tuple[Line, ...]
+    totals: tuple[StageTotal, ...]
+
+    def total(self, stage: Stage) -> StageTotal:
+        """The total of a stage; zero if it has no lines."""
+        return next((t for t in self.totals if t.stage == stage), StageTotal(stage, ZERO, ZERO, ZERO))
+
+
+def stage_total(stage: Stage, lines: Sequence[Line]) -> StageTotal:
+    """What the lines of a stage come to."""
+    own = [line for line in lines if line.stage == stage]
+    low = sum((line.low for line in own), ZERO)
+    highs = [line.high for line in own]
+    high = None if any(h is None for h in highs) else sum((h for h in highs if h is not None), ZERO)
+    return StageTotal(stage, low if all(line.state != "open" for line in own) else None, low, high)
+
+
+class Base(NamedTuple):
+    """A line before its changes: the rounded amount (NONE if it is not asked), or None and the least it may be."""
+
+    amount: Any
+    low: Decimal
+    depends_on: tuple[str, ...]
+    working: Callable[[], str]
+
+
+class Made(NamedTuple):
+    """A line, or what one item of it comes to."""
+
+    state: State
+    amount: Decimal | None
+    low: Decimal
+    high: Decimal | None
+    possible: tuple[Decimal, ...]
+    depends_on: tuple[str, ...]
+    working: Callable[[], str]
+    notes: tuple[str, ...] = ()
+
+
+def fixed(state: State, amount: Decimal, how: Callable[[], str], notes: tuple[str, ...] = ()) -> Made:
+    """A line whose amount is known."""
+    return Made(state, amount, amount, amount, (amount,), (), how, notes)
