@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import statistics
 import subprocess
 import sys
@@ -14,8 +15,8 @@ from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
-from bench import by_hand, kills, replaying, trials
-from jolly_clerk.core.assess import assess
+from bench import by_hand, clients, kills, replaying, sizes, trials
+from jolly_clerk.core.assessment import assess
 from jolly_clerk.core.assessment_view import ASSESSMENT, assessment_view
 from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
@@ -209,6 +210,28 @@ def reading() -> None:
     )
 
 
+def answers(copy: Path, folder: Path) -> None:
+    """The bytes of what is sent back: to one judgement in every case that is being checked, and to one answer kept in every draft."""
+    shutil.copytree(folder, copy)
+    judged, kept = sizes.run(copy)
+    groups = [pair for pair in kept if ", 30 " in pair[0]]
+    for name, found, most in (
+        ("answer to a judgement, the largest of the demo", judged, 15_000),
+        ("answer to a kept answer, the largest", kept, 15_000),
+        ("the same, 30 persons or 30 sites", groups, 60_000),
+    ):
+        largest = found[0][1]
+        line(name, f"{largest} bytes of {len(found)}", f"at most {most:,} bytes", bool(found) and largest <= most)
+
+
+def crowd() -> None:
+    """Sixty clients for a minute: nobody is told that the server failed."""
+    statuses, middle, slowest = clients.run(60, float(os.environ.get("JOLLY_CLERK_CROWD", "60")))
+    failed = sum(n for status, n in statuses.items() if status >= 500)
+    told = f"{sum(statuses.values())} answers, {middle:.2f} / {slowest:.1f} s"
+    line("60 clients at once, median / slowest", told, "no answer from 500 on", failed == 0)
+
+
 def main() -> None:
     """Lay the demo, measure, print."""
     folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-bench-")) / "demo"
@@ -221,6 +244,8 @@ def main() -> None:
     replays(folder)
     reading()
     serving(folder)
+    answers(folder.with_name("copy"), folder)
+    crowd()
     count = int(os.environ.get("JOLLY_CLERK_KILLS", "200"))
     total, _, wrong = kills.run(count, int(time.time()))
     line(f"{count} kills of the server", f"{total} acknowledged, {len(wrong)} lost", "nothing lost", not wrong)

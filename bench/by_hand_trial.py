@@ -1,6 +1,6 @@
 """A clinical trial in plain Python, written by hand for the comparison: the same standings and fees, no working, no words.
 
-It takes what :func:`jolly_clerk.core.assess.assess` takes, for this one kind, and holds nothing but plain comparisons.
+It takes what :func:`jolly_clerk.core.assessment.assess` takes, for this one kind, and holds nothing but plain comparisons.
 """
 
 from __future__ import annotations

@@ -8,7 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from bench.by_hand_trial import Case
-from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.office.casework import Loaded
 

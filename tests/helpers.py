@@ -16,7 +16,7 @@ from zoneinfo import ZoneInfo
 
 import structlog
 
-from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.dossier.model import Attachment, Dossier, Signing
 from jolly_clerk.core.facts.reading import Page, Reading
 from jolly_clerk.core.fees.lines import FeeSheet

@@ -30,7 +30,7 @@ def assess(
     """Assess a dossier under an edition and print what the rules say."""
     from pydantic import ValidationError
 
-    from jolly_clerk.core.assess import assess as ask
+    from jolly_clerk.core.assessment import assess as ask
     from jolly_clerk.core.assessment_view import ASSESSMENT, assessment_view
     from jolly_clerk.core.dossier.model import Dossier
     from jolly_clerk.core.history import NO_HISTORY, History

@@ -8,7 +8,7 @@ from datetime import date
 
 from pydantic import TypeAdapter
 
-from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.checklist import Given, Kind, Place, Requirement, Standing
 from jolly_clerk.core.clock import ClockView
 from jolly_clerk.core.corrections import PointToAsk, RoundView

@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import Literal
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import ClockView, reminders
 from jolly_clerk.core.lifecycle import in_lane
 from jolly_clerk.core.say import day, money, things

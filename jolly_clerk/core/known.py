@@ -75,7 +75,7 @@ class KnownFile(BaseModel):
 
 @dataclass(frozen=True, slots=True)
 class Known:
-    """The plain value that :func:`jolly_clerk.core.assess.assess` takes.
+    """The plain value that :func:`jolly_clerk.core.assessment.assess` takes.
 
     ``registers`` are answers given while the filing was prepared; those in the history go before them.
     """

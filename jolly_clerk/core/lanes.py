@@ -17,7 +17,7 @@ from jolly_clerk.core.next_step import next_applicant, next_officer
 from jolly_clerk.core.states import State
 
 if TYPE_CHECKING:
-    from jolly_clerk.core.assess import Assessment
+    from jolly_clerk.core.assessment import Assessment
 
 
 @dataclass(frozen=True, slots=True)

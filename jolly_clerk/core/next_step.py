@@ -10,7 +10,7 @@ from jolly_clerk.core.say import money, things
 from jolly_clerk.core.states import CHECKING, STATES
 
 if TYPE_CHECKING:
-    from jolly_clerk.core.assess import Assessment
+    from jolly_clerk.core.assessment import Assessment
     from jolly_clerk.core.lanes import LaneAtHand
 
 Side = Literal["officer", "applicant"]

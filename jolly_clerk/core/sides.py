@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
-from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.assessment_view import AssessmentView, RequirementView, assessment_view
 from jolly_clerk.core.corrections import RoundView
 from jolly_clerk.core.moves import Move

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 
-from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import ClockView, reminders
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.model import Clock

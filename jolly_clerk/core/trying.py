@@ -11,7 +11,7 @@ from typing import Any
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.absence import is_absent
-from jolly_clerk.core.assess import Assessment, assess, read_case
+from jolly_clerk.core.assessment import Assessment, assess, read_case
 from jolly_clerk.core.clock import answers_due, reminders
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine

@@ -13,7 +13,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.assess import Assessment, assess, outcome
+from jolly_clerk.core.assessment import Assessment, assess, outcome
 from jolly_clerk.core.conflicts import WHOLE, conflicting
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.form import Sheet

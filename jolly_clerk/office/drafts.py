@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.checklist import Place
 from jolly_clerk.core.dossier.changing import answer, begin
 from jolly_clerk.core.dossier.lanes import take_lane

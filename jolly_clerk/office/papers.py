@@ -7,7 +7,7 @@ from datetime import date
 from typing import Any
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import payment_due
 from jolly_clerk.core.corrections import PointToAsk
 from jolly_clerk.core.dossier.differences import said_answer
@@ -244,7 +244,7 @@ def payment_receipt(office: Office, loaded: Loaded, paid: h.Paid) -> bytes:
 
 
 def _as_filed(loaded: Loaded) -> Assessment:
-    from jolly_clerk.core.assess import assess
+    from jolly_clerk.core.assessment import assess
 
     return assess(loaded.rulebook, loaded.history.versions[0].dossier, loaded.history, loaded.known, loaded.now)
 

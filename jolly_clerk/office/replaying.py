@@ -16,7 +16,7 @@ from pathlib import Path
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.assess import assess, outcome
+from jolly_clerk.core.assessment import assess, outcome
 from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.history import ENTRY, Entry, History

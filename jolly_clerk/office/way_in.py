@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic.dataclasses import dataclass as schema_once
 
-from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.assessment_view import AssessmentView
 from jolly_clerk.core.dossier.model import Answers, Dossier
 from jolly_clerk.core.form_views import WayIn

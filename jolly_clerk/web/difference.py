@@ -14,7 +14,7 @@ from typing import Any, Final
 
 from jolly_clerk.core.values import Json
 
-IDENTITIES: Final = ("id", "no", "key", "place", "ref", "slot", "move", "stage", "ending", "name")
+IDENTITIES: Final = ("id", "no", "key", "place", "ref", "slot", "move", "stage", "ending", "name", "text")
 #: nothing differs
 SAME: Final = object()
 

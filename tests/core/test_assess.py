@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.assess import assess
+from jolly_clerk.core.assessment import assess
 from jolly_clerk.core.assessment_view import ASSESSMENT, assessment_view
 from jolly_clerk.core.dossier.model import Attachment, Dossier, Version
 from jolly_clerk.core.history import History

@@ -11,7 +11,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.assessment_view import ASSESSMENT, assessment_view
 from jolly_clerk.core.clock import holder_by_day
 from jolly_clerk.core.dossier.lanes import take_lane

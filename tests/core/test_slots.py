@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import unittest
 
-from jolly_clerk.core.assess import assess
+from jolly_clerk.core.assessment import assess
 from jolly_clerk.core.checklist import Requirement
 from jolly_clerk.core.corrections import missing_from
 from jolly_clerk.core.dossier.differences import differences

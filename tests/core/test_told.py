@@ -6,7 +6,7 @@ import unittest
 from datetime import UTC, datetime
 from typing import Any
 
-from jolly_clerk.core.assess import assess
+from jolly_clerk.core.assessment import assess
 from jolly_clerk.core.dossier.answers import ANSWER_TYPES, in_words
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Dossier

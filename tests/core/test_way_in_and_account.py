@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.assess import Assessment, assess
+from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.clock import reminders
 from jolly_clerk.core.dossier.model import Dossier, Prefilled, Version
 from jolly_clerk.core.fees.account import Ending

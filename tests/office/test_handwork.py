@@ -8,7 +8,7 @@ from decimal import Decimal
 from fastapi.testclient import TestClient
 from sqlalchemy import func, select
 
-from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.dossier.model import Prefilled
 from jolly_clerk.office import answering, checking, drafts, endings, filing, handwork, paying, prefilling, talking
 from jolly_clerk.office.casework import Loaded, load_case

@@ -10,7 +10,7 @@ from decimal import Decimal
 import pikepdf
 import pypdfium2
 
-from jolly_clerk.core.assess import Assessment
+from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.demo.drawings import sections, site_plan
 from jolly_clerk.office import answering, attaching, checking, drafts, filing, lists, papers, paying, signing
 from jolly_clerk.office.casework import load_case

@@ -1,6 +1,6 @@
 // What changed in a view, applied: the mirror of jolly_clerk/web/difference.py, which says how it is written.
 
-const IDENTITIES = ["id", "no", "key", "place", "ref", "slot", "move", "stage", "ending", "name"] as const;
+const IDENTITIES = ["id", "no", "key", "place", "ref", "slot", "move", "stage", "ending", "name", "text"] as const;
 type Bag = Record<string, unknown>;
 
 function isBag(value: unknown): value is Bag {

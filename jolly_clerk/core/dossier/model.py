@@ -1,6 +1,6 @@
 """What was filed: answers, attachments, signature; and the versions of it.
 
-These are the inputs of :func:`jolly_clerk.core.assess.assess`; their JSON Schemas are printed by
+These are the inputs of :func:`jolly_clerk.core.assessment.assess`; their JSON Schemas are printed by
 ``jolly-clerk schema dossier``.
 """
 
