@@ -21,7 +21,7 @@ test("members are told apart by the first key that all of them have", () => {
       { id: 1, no: 2 },
     ]),
   ).toBe("no");
-  expect(identity([{ text: "a" }])).toBeUndefined();
+  expect(identity([{ note: "a" }])).toBeUndefined();
   expect(identity([])).toBeUndefined();
   expect(identity([1, 2])).toBeUndefined();
 });

@@ -29,7 +29,7 @@ def identity(members: list[Any]) -> str | None:
     if not members or not all(isinstance(m, dict) for m in members):
         return None
     for key in IDENTITIES:
-        if all(isinstance(m.get(key), (str, int)) for m in members) and len({str(m[key]) for m in members}) == len(members):
+        if all(type(m.get(key)) in (str, int) for m in members) and len({str(m[key]) for m in members}) == len(members):
             return key
     return None
 

@@ -13,7 +13,7 @@ export function identity(members: unknown[]): string | undefined {
   const bags = members as Bag[];
   return IDENTITIES.find(
     (key) =>
-      bags.every((m) => typeof m[key] === "string" || typeof m[key] === "number" || typeof m[key] === "boolean") &&
+      bags.every((m) => typeof m[key] === "string" || typeof m[key] === "number") &&
       new Set(bags.map((m) => String(m[key]))).size === bags.length,
   );
 }
