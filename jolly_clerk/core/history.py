@@ -12,6 +12,15 @@ from typing import Annotated, Literal
 from pydantic import Field, TypeAdapter
 
 from jolly_clerk.core.dossier.model import Plain, Sha256, Version
+from jolly_clerk.core.ending import Ended as Ended
+from jolly_clerk.core.ending import Granted as Granted
+from jolly_clerk.core.ending import HandedOver as HandedOver
+from jolly_clerk.core.ending import Lapsed as Lapsed
+from jolly_clerk.core.ending import NotAccepted as NotAccepted
+from jolly_clerk.core.ending import OutOfScope as OutOfScope
+from jolly_clerk.core.ending import PermitIssued as PermitIssued
+from jolly_clerk.core.ending import Refused as Refused
+from jolly_clerk.core.ending import Withdrawn as Withdrawn
 from jolly_clerk.core.happened import GivenStanding as GivenStanding
 from jolly_clerk.core.happened import Happened as Happened
 from jolly_clerk.core.happened import InLane as InLane
@@ -283,68 +292,6 @@ class TakenBack(Happened):
 
     what: Literal["taken back"] = "taken back"
     reason: str
-
-
-class Ended(InLane):
-    """Base of what closes a case, or one lane of it; the letter says what the person can do against it."""
-
-    what: str = ""
-    grounds: str = ""
-    letter_sha256: str = ""
-
-
-class Withdrawn(Ended):
-    """The applicant withdrew the application."""
-
-    what: Literal["withdrawn"] = "withdrawn"
-
-
-class NotAccepted(Ended):
-    """The office does not accept the application."""
-
-    what: Literal["not accepted"] = "not accepted"
-
-
-class OutOfScope(Ended):
-    """The application does not belong here."""
-
-    what: Literal["out of scope"] = "out of scope"
-
-
-class Lapsed(Ended):
-    """The applicant's time ran out; an entry of the clock job."""
-
-    what: Literal["lapsed"] = "lapsed"
-    step: Literal["payment", "answers"]
-
-
-class HandedOver(Happened):
-    """A complete case went to one reviewer."""
-
-    what: Literal["handed over"] = "handed over"
-    to: str
-
-
-class Granted(Ended):
-    """The reviewer granted the application; ``due`` falls due now, ``code`` is the permit's."""
-
-    what: Literal["granted"] = "granted"
-    due: Decimal
-    code: str
-
-
-class PermitIssued(Happened):
-    """What was due at issue is covered, and the permit goes out."""
-
-    what: Literal["permit issued"] = "permit issued"
-    code: str
-    permit_sha256: str = ""
-
-
-class Refused(Ended):
-    """The reviewer refused the application."""
-
-    what: Literal["refused"] = "refused"
 
 
 Entry = Annotated[

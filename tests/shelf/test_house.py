@@ -9,8 +9,11 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import get_args
 
+from jolly_clerk.core import history as h
 from jolly_clerk.core.dossier.answers import ANSWER_TYPES
+from jolly_clerk.core.lifecycle import _FOLDERS
 from jolly_clerk.core.roles import ROLES, Role
+from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.model import QuestionType
 from jolly_clerk.core.states import STATES, State
 from tests.helpers import ROOT
@@ -201,6 +204,15 @@ class House(unittest.TestCase):
         people = set(get_args(Role)) - {"office", "payment terminal", "post room", "clock"}
         self.assertEqual(set(ROLES), people)
         self.assertEqual(set(ANSWER_TYPES), set(get_args(QuestionType)))
+        self.assertEqual({*types.ANSWER_TYPES, "rows"}, set(get_args(QuestionType)))
+
+    def test_every_entry_of_a_history_is_folded_and_described(self) -> None:
+        entries = {get_args(made.model_fields["what"].annotation)[0] for made in get_args(get_args(h.Entry)[0])}
+        self.assertGreater(len(entries), 30)
+        self.assertEqual(set(_FOLDERS), entries)
+        formats = " ".join((ROOT / "docs" / "formats.md").read_text("utf-8").split())
+        told = formats.partition("`what` is one of *")[2].partition("*")[0].split(", ")
+        self.assertEqual(set(told), entries)
 
     def test_no_module_is_too_long(self) -> None:
         for path in SOURCES:
