@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import io
 import random
 import textwrap
@@ -99,6 +100,7 @@ def passport(name: str, number: str, born: date, expires: date, broken: bool = F
     return buffer.getvalue()
 
 
+@functools.lru_cache(maxsize=64)
 def portrait(seed: int = 0, wide: int = 700, high: int = 900) -> bytes:
     """A plainly drawn face before a light background, 35 to 45."""
     rnd = random.Random(seed)  # noqa: S311 - a drawing, not a secret

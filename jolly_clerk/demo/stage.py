@@ -6,12 +6,13 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 
+from jolly_clerk.core.history import Entry
 from jolly_clerk.core.roles import Role
 from jolly_clerk.core.time.calendar import DAY, Calendar
 from jolly_clerk.core.values import Raw
 from jolly_clerk.demo import drawings
 from jolly_clerk.office import attaching, checking, drafts, filing, paying, signing
-from jolly_clerk.office.casework import load_case
+from jolly_clerk.office.casework import Loaded, act, load_case
 from jolly_clerk.office.office import Office, Who
 
 PEOPLE: tuple[tuple[str, str, Role], ...] = (
@@ -157,12 +158,17 @@ def judge_all(
     s: Stage, officer: str, reference: str, special: dict[str, tuple[str, str]] | None = None, only: int | None = None
 ) -> None:
     """Judge the checklist: *met*, but for what ``special`` says (standing, reason)."""
-    special = special or {}
-    asked = [r for r in load_case(s.office, s.who[officer], reference).assessment.requirements if r.asked]
-    for r in asked[:only]:
-        s.later(1)
-        standing, reason = special.get(r.id, ("met", ""))
-        checking.judge(s.office, s.who[officer], reference, r.id, standing, reason)  # type: ignore[arg-type]
+    who, special = s.who[officer], special or {}
+
+    def entries(loaded: Loaded) -> list[Entry]:
+        made: list[Entry] = []
+        for r in [r for r in loaded.assessment.requirements if r.asked][:only]:
+            s.later(1)
+            standing, reason = special.get(r.id, ("met", ""))
+            made.append(checking.judged_entry(s.office, who, loaded, r, standing, reason))  # type: ignore[arg-type]
+        return made
+
+    act(s.office, who, reference, "judge", entries)
 
 
 def plan(

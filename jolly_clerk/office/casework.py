@@ -152,7 +152,7 @@ def act(
     finish: Finish | None = None,
     *,
     lane: str = "",
-    relies_on: Iterable[str] = (WHOLE,),
+    relies_on: Iterable[str] | Callable[[Loaded], Iterable[str]] = (WHOLE,),
 ) -> Loaded:
     """Do something to a case: ``decide`` gives the entries, which are appended in one write.
 
@@ -161,7 +161,7 @@ def act(
             (the clock job, money that came).
         decide: from the loaded case to the entries; it is asked again if somebody else wrote at the same moment.
         seen: the revision that the person had before the eyes. If what ``relies_on`` names was touched since, Stale is raised
-            and nothing happens.
+            and nothing happens; it may be worked out from the loaded case.
         sealed: the version that goes with the entries.
         finish: runs inside the write, may write further rows and gives the entries their running numbers.
         lane: in which lane the move is made; nothing for the common one.
@@ -171,7 +171,7 @@ def act(
     """
     for _ in range(MOST_ATTEMPTS):
         loaded = load_case(office, who, reference)
-        check_seen(office, loaded, who, seen, relies_on)
+        check_seen(office, loaded, who, seen, relies_on(loaded) if callable(relies_on) else relies_on)
         if move:
             permit(loaded, who, move, lane)
         done = _write(office, loaded, tuple(decide(loaded)), sealed, finish)

@@ -45,9 +45,9 @@ def judge(
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         found = _requirement(loaded, requirement)
         permit(loaded, who, "judge", found.lane)
-        return [_judged(office, who, loaded, found, standing, reason)]
+        return [judged_entry(office, who, loaded, found, standing, reason)]
 
-    return act(office, who, reference, "", entries, seen, relies_on=judged_over(load_case(office, who, reference), requirement))
+    return act(office, who, reference, "", entries, seen, relies_on=lambda loaded: judged_over(loaded, requirement))
 
 
 def _requirement(loaded: Loaded, id_: str) -> Requirement:
@@ -57,7 +57,7 @@ def _requirement(loaded: Loaded, id_: str) -> Requirement:
     return found
 
 
-def _judged(
+def judged_entry(
     office: Office,
     who: Who,
     loaded: Loaded,
@@ -66,6 +66,7 @@ def _judged(
     reason: str = "",
     at: datetime | None = None,
 ) -> h.Judged:
+    """The entry of a judgement: what was decided, and a short hash of what it was decided over."""
     looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at([p.ref for p in found.places])
     return h.Judged(
         at=at or office.now(),
@@ -156,12 +157,12 @@ def close_point(office: Office, who: Who, reference: str, no: int, seen: int | N
         number, asked = _answered_point(loaded, no, lane)
         now = office.now()
         judged = [
-            _judged(office, who, loaded, _requirement(loaded, id_), "met", at=now) for id_ in (asked.requirement, *asked.also)
+            judged_entry(office, who, loaded, _requirement(loaded, id_), "met", at=now)
+            for id_ in (asked.requirement, *asked.also)
         ]
         return [h.PointClosed(at=now, who=who.id, role=who.role, lane=lane, round=number, no=no), *judged]
 
-    relies_on = _over_point(load_case(office, who, reference), no, lane)
-    return act(office, who, reference, "judge", entries, seen, lane=lane, relies_on=relies_on)
+    return act(office, who, reference, "judge", entries, seen, lane=lane, relies_on=lambda loaded: _over_point(loaded, no, lane))
 
 
 def ask_again(office: Office, who: Who, reference: str, no: int, text: str, seen: int | None = None, lane: str = "") -> Loaded:
@@ -174,12 +175,12 @@ def ask_again(office: Office, who: Who, reference: str, no: int, text: str, seen
             at=now, who=who.id, role=who.role, lane=lane, round=number, no=no, text=text.strip()[:4000] or asked.text
         )
         judged = [
-            _judged(office, who, loaded, _requirement(loaded, id_), "wanting", at=now) for id_ in (asked.requirement, *asked.also)
+            judged_entry(office, who, loaded, _requirement(loaded, id_), "wanting", at=now)
+            for id_ in (asked.requirement, *asked.also)
         ]
         return [again, *judged]
 
-    relies_on = _over_point(load_case(office, who, reference), no, lane)
-    return act(office, who, reference, "judge", entries, seen, lane=lane, relies_on=relies_on)
+    return act(office, who, reference, "judge", entries, seen, lane=lane, relies_on=lambda loaded: _over_point(loaded, no, lane))
 
 
 def _over_point(loaded: Loaded, no: int, lane: str) -> set[str]:
