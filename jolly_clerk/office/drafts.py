@@ -254,7 +254,8 @@ def _both_changed(office: Office, draft: Draft, conflicts: Sequence[str]) -> Sta
         label = {WORDS: "the words of a point", OWN: "the note or the own reference"}.get(part) or rules.label(ref)
         place = None if part in _BESIDE else Place(ref, label)
         reasons.append(WhyNot(f"{label} was changed in another window as well.", place))
-    detail = "Another window changed the same answer. What you typed is still here; load the other state, then decide."
+    said = reasons[0].text if len(reasons) == 1 else "The same answers were changed in another window as well."
+    detail = f"{said} What you typed is still here; load the other state, then decide."
     return Stale(detail, conflicts[0] if conflicts[0].partition(".")[0] not in _BESIDE else "", reasons)
 
 

@@ -50,6 +50,7 @@ export function Filing() {
       </main>
     );
   if (!view) return <Skeleton lines={9} />;
+  const conflict = problemOf(work.trouble).status === 412;
   const titles = new Map(view.form.parts.map((p) => [p.id, p.title]));
   const sections = view.assessment.sections
     .filter((s) => s.asked)
@@ -109,7 +110,11 @@ export function Filing() {
         <OwnReference work={work} />
         <p className="filing-kept" role="status">
           {work.state === "not kept" ? (
-            <b className="madder">Not kept yet; it will be tried again. Do not close this window.</b>
+            <b className="madder">
+              {conflict
+                ? "Not kept: another window changed the same."
+                : "Not kept yet; it will be tried again. Do not close this window."}
+            </b>
           ) : work.state === "kept" ? (
             <KeptAgo at={view.kept_at} />
           ) : (
@@ -126,7 +131,7 @@ export function Filing() {
       </aside>
       <main className="filing-main">
         <ProblemNote error={work.trouble} />
-        {problemOf(work.trouble).status === 412 && (
+        {conflict && (
           <p>
             <button type="button" className="jc-button plain small" onClick={work.loadAnew}>
               Load the other state
