@@ -15,8 +15,8 @@ import structlog
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.ports import Item
 from jolly_clerk.office.office import Office
-from jolly_clerk.standins.post_room import Item
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import Case, Outgoing, Person
 

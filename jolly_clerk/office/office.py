@@ -12,13 +12,14 @@ from pathlib import Path
 from sqlalchemy import Engine
 
 from jolly_clerk.core.facts.reading import Reading
+from jolly_clerk.core.ports import PostRoom, Registers
 from jolly_clerk.core.roles import Role, RoleInfo, about
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.settings import Settings, read_settings
 from jolly_clerk.reading.fence import Readers
-from jolly_clerk.standins.post_room import PostRoom
-from jolly_clerk.standins.registers import Registers
+from jolly_clerk.standins.post_room import PostFolder
+from jolly_clerk.standins.registers import RegisterFolder
 from jolly_clerk.store.database import open_database
 from jolly_clerk.store.vault import Vault
 
@@ -92,17 +93,23 @@ class Office:
         self.engine.dispose()
 
 
-def open_office(folder: Path, now: Callable[[], datetime] | None = None, demo: bool = False) -> Office:
-    """Open the office that lives in ``folder``, making it if it is not there yet."""
+def open_office(
+    folder: Path,
+    now: Callable[[], datetime] | None = None,
+    demo: bool = False,
+    post_room: PostRoom | None = None,
+    registers: Registers | None = None,
+) -> Office:
+    """Open the office that lives in ``folder``, making it if it is not there yet; what is not given lies in folders beside it."""
     folder.mkdir(parents=True, exist_ok=True)
     return Office(
         folder=folder,
         engine=open_database(folder / "office.db"),
         vault=Vault(folder / "vault"),
         readers=Readers(),
-        post_room=PostRoom(folder / "post-room"),
+        post_room=post_room or PostFolder(folder / "post-room"),
         now=now or (lambda: datetime.now(UTC)),
-        registers=Registers(folder / "registers"),
+        registers=registers or RegisterFolder(folder / "registers"),
         settings=read_settings(folder),
         demo=demo,
     )

@@ -6,18 +6,18 @@ from sqlalchemy import select
 
 from jolly_clerk.core.dossier.differences import raw_answers
 from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.ports import as_key
 from jolly_clerk.core.rulebook.model import Register
 from jolly_clerk.core.states import UNFILED
 from jolly_clerk.office.office import Office
-from jolly_clerk.standins.registers import plain
 from jolly_clerk.store.database import reading
 from jolly_clerk.store.tables import Case, FiledVersion
 
 
 def own_case(office: Office, register: Register, applicant_id: str, key: str) -> dict[str, str] | None:
     """What is known of the case of that reference, as a row of ``register``; None if the applicant has no such case."""
-    wanted = plain(key)
-    return next((row for row in own_cases(office, register, applicant_id) if plain(row[register.key]) == wanted), None)
+    wanted = as_key(key)
+    return next((row for row in own_cases(office, register, applicant_id) if as_key(row[register.key]) == wanted), None)
 
 
 def own_cases(office: Office, register: Register, applicant_id: str) -> list[dict[str, str]]:

@@ -11,13 +11,13 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.fees.account import amount_fault, comes_too_late, prepaid_of
 from jolly_clerk.core.history import Entry, Paid, PaidBack
+from jolly_clerk.core.ports import SAID, Outcome
 from jolly_clerk.core.say import money
 from jolly_clerk.office.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.mailing import deliver_soon
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.reviewing import issue, put_out_permit
-from jolly_clerk.standins.terminal import SAID, Outcome
 from jolly_clerk.store.database import next_number, reading, writing
 from jolly_clerk.store.tables import Case, TerminalPayment
 

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from jolly_clerk.core.dossier.differences import raw_answers
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.history import RegisterAsked
+from jolly_clerk.core.ports import NoAnswer, as_key
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Register
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.own_cases import own_case, own_cases
-from jolly_clerk.standins.registers import NoAnswer, plain
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import RegisterAnswer
 
@@ -48,8 +48,10 @@ def search(office: Office, rulebook: Rulebook, name: str, words: str, applicant_
     register = register_of(rulebook, name)
     shown = {c: title for c, title in register.columns.items() if c not in register.inner}
     if register.cases_of:
-        asked = plain(words).split()
-        own = [row for row in own_cases(office, register, applicant_id) if all(w in plain(" ".join(row.values())) for w in asked)]
+        asked = as_key(words).split()
+        own = [
+            row for row in own_cases(office, register, applicant_id) if all(w in as_key(" ".join(row.values())) for w in asked)
+        ]
         return Found(register.title, shown, tuple(outer(register, row) for row in own[:8]), "")
     try:
         rows = office.registers.search(name, words, list(shown))

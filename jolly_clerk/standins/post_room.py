@@ -4,22 +4,13 @@ from __future__ import annotations
 
 import json
 import re
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from pathlib import Path
 
-
-@dataclass(frozen=True, slots=True)
-class Item:
-    """Something to deliver. The same key delivered twice is one item."""
-
-    key: str
-    reference: str
-    to: str
-    subject: str
-    put_at: str
+from jolly_clerk.core.ports import Item
 
 
-class PostRoom:
+class PostFolder:
     """Delivers into a folder."""
 
     def __init__(self, folder: Path) -> None:

@@ -5,14 +5,12 @@ from __future__ import annotations
 import csv
 from pathlib import Path
 
+from jolly_clerk.core.ports import NoAnswer, as_key
+
 MOST_ROWS = 200_000
 
 
-class NoAnswer(Exception):
-    """The register does not answer just now."""
-
-
-class Registers:
+class RegisterFolder:
     """Looks into the registers of a folder. A row is a mapping of column to text."""
 
     def __init__(self, folder: Path) -> None:
@@ -41,22 +39,17 @@ class Registers:
 
     def entry(self, name: str, column: str, key: str) -> dict[str, str] | None:
         """The row whose ``column`` is ``key``, whatever its capitals; None if there is none."""
-        wanted = plain(key)
-        return next((row for row in self.rows(name) if plain(row.get(column, "")) == wanted), None) if wanted else None
+        wanted = as_key(key)
+        return next((row for row in self.rows(name) if as_key(row.get(column, "")) == wanted), None) if wanted else None
 
     def search(self, name: str, words: str, columns: list[str], most: int = 8) -> list[dict[str, str]]:
         """Rows in which each of the words stands in one of the columns."""
-        wanted = plain(words).split()
+        wanted = as_key(words).split()
         found: list[dict[str, str]] = []
         for row in self.rows(name) if wanted else ():
-            text = plain(" ".join(row.get(c, "") for c in columns))
+            text = as_key(" ".join(row.get(c, "") for c in columns))
             if all(word in text for word in wanted):
                 found.append(row)
                 if len(found) == most:
                     break
         return found
-
-
-def plain(text: str) -> str:
-    """A text for comparing: without capitals and doubled blanks."""
-    return " ".join(text.casefold().split())

@@ -10,6 +10,7 @@ from fastapi import APIRouter, Depends, File, Form, Query, Response, UploadFile
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
+from jolly_clerk.core.ports import Outcome
 from jolly_clerk.core.states import State
 from jolly_clerk.office import (
     answering,
@@ -26,7 +27,6 @@ from jolly_clerk.office import (
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.views.draft import DraftView
-from jolly_clerk.standins.terminal import Outcome
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.cases import file_answer
 from jolly_clerk.web.changed import DraftChanged, draft_changed, whole_draft

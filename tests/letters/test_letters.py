@@ -12,10 +12,10 @@ import pypdfium2
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from jolly_clerk.core.ports import SAID, Item
 from jolly_clerk.letters.render import render
 from jolly_clerk.reading.read import read_bytes
-from jolly_clerk.standins.post_room import Item, PostRoom
-from jolly_clerk.standins.terminal import SAID
+from jolly_clerk.standins.post_room import PostFolder
 
 BASE = {
     "office": "Quillhaven One-Door Office", "address": "1 Harbour Stairs, Quillhaven", "date": "Thu 12 Nov 2026", "reference": "BW-26-00418-K",
@@ -110,7 +110,7 @@ class StandIns(unittest.TestCase):
         import tempfile
         from pathlib import Path
 
-        room = PostRoom(Path(tempfile.mkdtemp()) / "post-room")
+        room = PostFolder(Path(tempfile.mkdtemp()) / "post-room")
         item = Item("../../etc/passwd letter 1", "BW-26-00418-K", "o@post.example", "Subject", "2026-11-12T10:00:00+00:00")
         path = room.deliver(item, b"%PDF-")
         self.assertEqual(path.parent, room.folder)

@@ -10,6 +10,7 @@ import structlog
 from fastapi.testclient import TestClient
 from icalendar import Calendar
 
+from jolly_clerk.core.ports import NoAnswer
 from jolly_clerk.office import checking, endings, filing, lists, papers, reviewing, way_in
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.clock_job import run_clock
@@ -17,7 +18,7 @@ from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.people import add_person
 from jolly_clerk.office.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED
-from jolly_clerk.standins.registers import NoAnswer, Registers
+from jolly_clerk.standins.registers import RegisterFolder
 from jolly_clerk.web.app import create_app
 from tests.office.test_journey import Cases, text_of
 
@@ -91,7 +92,7 @@ class OddRegisters(Cases):
     def test_files_as_they_come(self) -> None:
         folder = self.folder / "registers"
         folder.mkdir()
-        registers = Registers(folder)
+        registers = RegisterFolder(folder)
         with self.assertRaises(NoAnswer):
             registers.rows("plots")
         (folder / "plots.csv").write_bytes(b'\xef\xbb\xbfplot, owner\nQ-1,"Renn, Odalys",too,many\nQ-2\n\nQ-3,  Bo  \n')

@@ -1,0 +1,56 @@
+"""What the office needs of the world outside, as protocols; ``jolly_clerk.standins`` has simulated ones.
+
+Whoever has real registers, a real post room or a real terminal writes a class with these methods and hands it to ``open_office``.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final, Literal, Protocol
+
+
+class NoAnswer(Exception):
+    """The register does not answer just now."""
+
+
+class Registers(Protocol):
+    """The registers that an office may look into. A row is a mapping of column to text."""
+
+    def entry(self, name: str, column: str, key: str) -> dict[str, str] | None:
+        """The row whose ``column`` is ``key``, compared by :func:`as_key`; None if there is none. Raises NoAnswer."""
+
+    def search(self, name: str, words: str, columns: list[str], most: int = 8) -> list[dict[str, str]]:
+        """Rows in which each of the words stands in one of the columns. Raises NoAnswer."""
+
+
+def as_key(text: str) -> str:
+    """A text for comparing: without capitals and doubled blanks."""
+    return " ".join(text.casefold().split())
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """Something to deliver. The same key delivered twice is one item."""
+
+    key: str
+    reference: str
+    to: str
+    subject: str
+    put_at: str
+
+
+class PostRoom(Protocol):
+    """Whoever delivers letters and mail."""
+
+    def deliver(self, item: Item, pdf: bytes | None, mail: bytes = b"") -> object:
+        """Deliver an item: a PDF, the mail as EML, or both; twice is harmless."""
+
+
+#: what came of a card that was held to the payment terminal
+Outcome = Literal["approved", "declined", "abandoned"]
+#: what the person at the terminal is told
+SAID: Final[dict[Outcome, str]] = {
+    "approved": "The payment went through.",
+    "declined": "The card was declined. Nothing was charged. Try another card, or again later.",
+    "abandoned": "You left the terminal before the payment was done. Nothing was charged.",
+}
