@@ -11,7 +11,7 @@ from typing import Any
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.absence import is_absent
-from jolly_clerk.core.assessment import Assessment, assess, read_case
+from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.clock import answers_due, reminders
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
@@ -210,48 +210,64 @@ class _Trial:
     def run(self) -> list[tuple[str, str, str]]:
         """What was wanted and did not come out."""
         a = assess(self.rulebook, self.dossier, self.history, self.known, self.now)
-        told = self.told(a)
-        gives = self.variant.gives
-        misses = []
-        for what, wanted in _wanted(gives):
-            found = told.get(what, "nothing")
-            if found != wanted:
-                misses.append((what, wanted, found))
-        return misses
+        wanted = list(_wanted(self.variant.gives))
+        told = self.told(a, {what.partition(" ")[0] for what, _ in wanted})
+        return [(what, value, told.get(what, "nothing")) for what, value in wanted if told.get(what, "nothing") != value]
 
-    def told(self, a: Assessment) -> dict[str, str]:
-        clock = a.clock
-        sheet = read_case(self.rulebook, self.dossier, fold(self.history.entries), self.known, self.now)
-        told = {
-            "way in": a.way_in.branch if a.way_in else "none",
-            "pathway": a.pathway.id if a.pathway else "none",
-            "state": a.state,
-            "open": str(a.account.open),
-            "wanting": " ".join(sorted(r.id for r in a.requirements if r.standing == "wanting")),
-        }
-        told |= {f"refund {r.ending}": str(r.total) for r in a.refunds}
-        for key, node in self.rulebook.computed.items():
-            part, value = node.value.each, sheet.values[key]
-            if part is None or is_absent(value):
-                told[f"value {key}"] = _bare(value)
-            else:  # one of each repeat is told as part.n.id
-                told |= {f"value {part}.{no}.{node.value.id}": _bare(v) for no, v in zip(sheet.numbers(part), value, strict=True)}
-        for lane in a.lanes:
-            name = f"lane {lane.id or 'common'}"
-            told |= {f"{name} state": lane.state}
-            if lane.clock:
-                told |= {f"{name} holder": lane.clock.holder, f"{name} limit": str(lane.clock.limit_day)}
-        for line in a.fees.lines:
-            word = {"waived": "waived", "not asked": "not asked", "open": "open"}.get(line.state)
-            told[f"fee {line.id}"] = word or str(line.amount)
-        told |= {f"due {t.stage}": str(t.amount) for t in a.fees.totals}
-        told |= {f"standing {r.id}": r.standing for r in a.requirements}
-        if clock:
+    def told(self, a: Assessment, asked: set[str]) -> dict[str, str]:
+        """What came out, by name; only the sections that somebody asks for are worked out."""
+        told: dict[str, str] = {}
+        if "way" in asked:
+            told["way in"] = a.way_in.branch if a.way_in else "none"
+        if "pathway" in asked:
+            told["pathway"] = a.pathway.id if a.pathway else "none"
+        if "state" in asked:
+            told["state"] = a.state
+        if "open" in asked:
+            told["open"] = str(a.account.open)
+        if "wanting" in asked:
+            told["wanting"] = " ".join(sorted(r.id for r in a.requirements if r.standing == "wanting"))
+        if "refund" in asked:
+            told |= {f"refund {r.ending}": str(r.total) for r in a.refunds}
+        if "value" in asked:
+            told |= self.values(a)
+        if "lane" in asked:
+            told |= self.lanes(a)
+        if asked & {"fee", "due"}:
+            for line in a.fees.lines:
+                told[f"fee {line.id}"] = line.state if line.state in ("waived", "not asked", "open") else str(line.amount)
+            told |= {f"due {t.stage}": str(t.amount) for t in a.fees.totals}
+        if "standing" in asked:
+            told |= {f"standing {r.id}": r.standing for r in a.requirements}
+        if asked & {"holder", "step", "reminders", "limit", "lapses"} and (clock := a.clock):
             days = reminders(clock, self.rulebook.edition.clock)
             told |= {"holder": clock.holder, "step": clock.step, "reminders": " ".join(map(str, days))}
             told["limit"] = str(clock.limit_day)
             if clock.limit_day and clock.holder == "theirs":
                 told["lapses"] = str(clock.limit_day + timedelta(days=1))
+        return told
+
+    def values(self, a: Assessment) -> dict[str, str]:
+        """The computed values; one of each repeat is told as part.n.id."""
+        told: dict[str, str] = {}
+        for key, node in self.rulebook.computed.items():
+            part, value = node.value.each, a.sheet.values[key]
+            if part is None or is_absent(value):
+                told[f"value {key}"] = _bare(value)
+            else:
+                numbers = zip(a.sheet.numbers(part), value, strict=True)
+                told |= {f"value {part}.{no}.{node.value.id}": _bare(v) for no, v in numbers}
+        return told
+
+    @staticmethod
+    def lanes(a: Assessment) -> dict[str, str]:
+        """The state of each lane, and who holds it until when."""
+        told: dict[str, str] = {}
+        for lane in a.lanes:
+            name = f"lane {lane.id or 'common'}"
+            told[f"{name} state"] = lane.state
+            if lane.clock:
+                told |= {f"{name} holder": lane.clock.holder, f"{name} limit": str(lane.clock.limit_day)}
         return told
 
 

@@ -10,11 +10,15 @@ from datetime import date
 
 import pypdfium2
 from PIL import Image, ImageDraw, ImageFilter
+from reportlab import rl_config
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
 from jolly_clerk.core.facts.mrz import check_digit
+
+rl_config.useA85 = 0  # streams as they are: writing them as text takes longer than all else about a paper
 
 
 def paper(title: str, *lines: str, pages: int = 1, letterhead: str = "") -> bytes:
@@ -80,7 +84,7 @@ def passport(name: str, number: str, born: date, expires: date, broken: bool = F
     c.setFillColorRGB(0.93, 0.95, 0.97)
     c.rect(0, 0, 125 * mm, 88 * mm, fill=1, stroke=0)
     c.setFillColorRGB(0.1, 0.12, 0.15)
-    c.drawInlineImage(Image.open(io.BytesIO(portrait(sum(map(ord, name))))), 6 * mm, 32 * mm, 31 * mm, 40 * mm)
+    c.drawImage(ImageReader(io.BytesIO(portrait(sum(map(ord, name))))), 6 * mm, 32 * mm, 31 * mm, 40 * mm)
     c.setFont("Helvetica-Bold", 9)
     c.drawString(42 * mm, 78 * mm, "PASSPORT")
     c.setFont("Helvetica", 8)

@@ -125,9 +125,9 @@ def draft_of(s: Stage, who: str, kind: str, given: dict[str, Any], files: Files,
     person = s.who[who]
     draft = drafts.start_draft(s.office, person, kind)
     drafts.keep(s.office, person, draft, None, answers=given, own_reference=own)
-    for slot, name, content in files:
-        s.later(1)
-        attaching.attach(s.office, person, draft, slot, name, content)
+    s.later(len(files))
+    if files:
+        attaching.attach_all(s.office, person, draft, [attaching.NewFile(*file) for file in files])
     if signed:
         s.later(2)
         for said in drafts.open_draft(s.office, person, draft).rulebook.declarations:

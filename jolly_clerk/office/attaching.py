@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections.abc import Sequence
+from typing import NamedTuple
 
 from sqlalchemy import select
+from sqlalchemy.dialects.sqlite import insert
 
 from jolly_clerk.core.dossier.changing import AlreadyThere
 from jolly_clerk.core.dossier.changing import attach as put_in
@@ -37,43 +40,75 @@ def too_large(office: Office, name: str, size: int) -> None:
         raise TooLarge(f"“{name}” has {size / 1e6:.0f} MB; at most {most} MB can be sent at once.")
 
 
+class NewFile(NamedTuple):
+    """A file that arrives for a slot, which is the id of a document or, for one of a repeat, ``contract.2``."""
+
+    slot: str
+    name: str
+    content: bytes
+
+
 def attach(office: Office, who: Who, draft_id: str, slot: str, name: str, content: bytes, seen: int | None = None) -> OpenDraft:
-    """Attach a file to a slot: kept first, then read, then named in the draft."""
-    name = clean_name(name)
-    too_large(office, name, len(content))
+    """Attach one file; see :func:`attach_all`."""
+    return attach_all(office, who, draft_id, [NewFile(slot, name, content)], seen)
+
+
+def attach_all(office: Office, who: Who, draft_id: str, files: Sequence[NewFile], seen: int | None = None) -> OpenDraft:
+    """Attach files to their slots: kept first, then read, as many at once as there are readers, then named in the draft.
+
+    Raises:
+        TooLarge: one of them is larger than a file may be, or there are too many.
+        Invalid: there is no such slot, somebody else delivers into it, or it holds this file already.
+    """
+    files = [NewFile(file.slot, clean_name(file.name), file.content) for file in files]
     open_now = open_draft(office, who, draft_id)
-    compiled = open_now.rulebook.slot_at(slot)
-    if compiled is None or open_now.assessment.requirement(f"documents.{slot}") is None:
+    for file in files:
+        too_large(office, file.name, len(file.content))
+        _takes(open_now, file.slot)
+    kept = keep_files(office, [file.content for file in files])
+    versions = open_now.history.versions
+
+    def put(dossier: Dossier) -> Dossier:
+        for (slot, name, content), sha256 in zip(files, kept, strict=True):
+            if len(dossier.attachments) >= MOST_FILES:
+                raise TooLarge(f"There are {MOST_FILES} files here already; no more can be taken.")
+            try:
+                dossier = put_in(dossier, versions, slot, name, sha256, len(content))
+            except AlreadyThere:
+                raise Invalid(f"“{name}” is in this slot already, with the same content.", f"documents.{slot}") from None
+        return dossier
+
+    return change_draft(office, who, draft_id, put, seen)
+
+
+def _takes(draft: OpenDraft, slot: str) -> None:
+    """Raise Invalid if the applicant cannot put a file into this slot."""
+    compiled = draft.rulebook.slot_at(slot)
+    if compiled is None or draft.assessment.requirement(f"documents.{slot}") is None:
         raise Invalid("There is no such slot for documents.", f"documents.{slot[:40]}")
     if compiled.slot.delivered_by:
         raise Invalid(
             f"{compiled.slot.delivered_by} sends this straight to the office; it cannot be attached here.", f"documents.{slot}"
         )
-    sha256, versions = keep_file(office, content), open_now.history.versions
-
-    def put(dossier: Dossier) -> Dossier:
-        if len(dossier.attachments) >= MOST_FILES:
-            raise TooLarge(f"There are {MOST_FILES} files here already; no more can be taken.")
-        try:
-            return put_in(dossier, versions, slot, name, sha256, len(content))
-        except AlreadyThere:
-            raise Invalid(f"“{name}” is in this slot already, with the same content.", f"documents.{slot}") from None
-
-    return change_draft(office, who, draft_id, put, seen)
 
 
-def keep_file(office: Office, content: bytes) -> str:
-    """Put content into the vault, read it in a fenced reader, and note both; returns its SHA-256."""
-    sha256 = office.vault.put(content)
+def keep_files(office: Office, contents: Sequence[bytes]) -> list[str]:
+    """Put contents into the vault, read those not known yet in fenced readers, and note all; returns each one's SHA-256."""
+    hashes = [office.vault.put(content) for content in contents]
+    sizes = {sha256: len(content) for sha256, content in zip(hashes, contents, strict=True)}
     with reading(office.engine) as session:
-        known = session.scalars(select(StoredReading).where(StoredReading.sha256 == sha256)).first()
-    found = None if known else office.readers.read(office.vault.path(sha256))
+        known = set(session.scalars(select(StoredReading.sha256).where(StoredReading.sha256.in_(sizes))))
+    found = office.readers.read_all([office.vault.path(sha256) for sha256 in sizes if sha256 not in known])
+    readings = [
+        {"sha256": read.sha256, "reader": read.reader, "reading": read.model_dump_json(), "read_at": office.now()}
+        for read in found
+    ]
+    files = [{"sha256": sha256, "size": size, "kept_at": office.now()} for sha256, size in sizes.items()]
     with writing(office.engine) as session:
-        session.merge(StoredFile(sha256=sha256, size=len(content), kept_at=office.now()))
-        if found:
-            row = StoredReading(sha256=sha256, reader=found.reader, reading=found.model_dump_json(), read_at=office.now())
-            session.merge(row)
-    return sha256
+        for table, rows in ((StoredFile, files), (StoredReading, readings)):
+            if rows:
+                session.execute(insert(table).on_conflict_do_nothing(), rows)
+    return hashes
 
 
 def detach(office: Office, who: Who, draft_id: str, attachment: str, seen: int | None = None) -> OpenDraft:

@@ -106,23 +106,24 @@ def open_draft(office: Office, who: Who, draft_id: str) -> OpenDraft:
         draft = own_draft(session, who, draft_id)
         case = session.get(Case, draft.case_id) if draft.case_id else None
         history = load_history(session, case.id) if case else NO_HISTORY
-    return opened(office, draft, case, history)
+        return opened(office, session, draft, case, history)
 
 
-def opened(office: Office, draft: Draft, case: Case | None, history: History) -> OpenDraft:
+def opened(office: Office, session: Session, draft: Draft, case: Case | None, history: History) -> OpenDraft:
     """Ask the core about a draft."""
     now = office.now()
     taken_back = bool(history.entries) and fold(history.entries).filed is None
-    sha256 = (
-        case.edition_sha256 if case and not taken_back else edition_on(office, draft.kind, office_calendar(office).local_day(now))
-    )
+    if case and not taken_back:
+        sha256 = case.edition_sha256
+    else:
+        sha256 = edition_on(office, draft.kind, office_calendar(office, session).local_day(now), session)
     rules = rulebook(office, sha256)
     dossier = Dossier.model_validate(draft.dossier)
     if case and not taken_back:
         dossier = take_lane(rules, history.versions[-1].dossier, dossier, draft.lane)
     words = {int(no): text for no, text in draft.words.items()}
     hashes = {a.sha256 for d in (dossier, *(v.dossier for v in history.versions)) for a in d.attachments}
-    known = known_for(office, sha256, hashes)
+    known = known_for(office, sha256, hashes, session)
     known = replace(known, registers=prepared(office, rules, dossier, draft.owner_id))
     found = assess(rules, dossier, history, known, now, words, draft.lane)
     return OpenDraft(draft, dossier, words, rules, sha256, history, known, found, case)
@@ -134,7 +135,7 @@ def drafts_of(office: Office, who: Who) -> list[OpenDraft]:
         own = select(Draft, Case).outerjoin(Case, Case.id == Draft.case_id).where(Draft.owner_id == who.id)
         own = own.where(Draft.case_id.is_(None) | (Case.state == UNFILED)).order_by(Draft.kept_at.desc())
         rows = [(draft, case, load_history(session, case.id) if case else NO_HISTORY) for draft, case in session.execute(own)]
-    return [opened(office, draft, case, history) for draft, case, history in rows]
+        return [opened(office, session, draft, case, history) for draft, case, history in rows]
 
 
 Alter = Callable[[Dossier], Dossier]

@@ -66,15 +66,15 @@ def _calendar_text(file: Path, name: str) -> bytes:
     raise Invalid(f"No calendar is called {name!r}.")
 
 
-def edition_on(office: Office, kind: str, day: date) -> str:
-    """The SHA-256 of the edition of a kind that is in force on a day. Raises NotFound."""
-    with reading(office.engine) as session:
-        wanted = (
-            select(PublishedEdition.sha256)
-            .where(PublishedEdition.kind == kind, PublishedEdition.in_force <= day)
-            .order_by(PublishedEdition.in_force.desc())
-        )
-        sha256 = session.scalars(wanted).first()
+def edition_on(office: Office, kind: str, day: date, session: Session | None = None) -> str:
+    """The SHA-256 of the edition of a kind that is in force on a day, by the caller's session if there is one. Raises NotFound."""
+    wanted = (
+        select(PublishedEdition.sha256)
+        .where(PublishedEdition.kind == kind, PublishedEdition.in_force <= day)
+        .order_by(PublishedEdition.in_force.desc())
+    )
+    with nullcontext(session) if session else reading(office.engine) as own:
+        sha256 = own.scalars(wanted).first()
     if sha256 is None:
         raise NotFound(f"No rulebook of kind {kind} is in force on {day}.")
     return sha256
@@ -84,7 +84,7 @@ def kinds(office: Office, day: date) -> list[Rulebook]:
     """The rulebook in force of every kind."""
     with reading(office.engine) as session:
         names = session.scalars(select(PublishedEdition.kind).where(PublishedEdition.in_force <= day).distinct())
-        return [rulebook(office, edition_on(office, kind, day)) for kind in sorted(names)]
+        return [rulebook(office, edition_on(office, kind, day, session)) for kind in sorted(names)]
 
 
 def rulebook(office: Office, sha256: str) -> Rulebook:
@@ -118,13 +118,13 @@ def calendar_of(office: Office, edition_sha256: str, session: Session | None = N
     return found
 
 
-def office_calendar(office: Office) -> Calendar:
-    """The calendar of the newest edition, for greetings and lists."""
-    with reading(office.engine) as session:
-        sha256 = session.scalars(select(PublishedEdition.sha256).order_by(PublishedEdition.in_force.desc())).first()
+def office_calendar(office: Office, session: Session | None = None) -> Calendar:
+    """The calendar of the newest edition, for greetings and lists. Raises NotFound."""
+    with nullcontext(session) if session else reading(office.engine) as own:
+        sha256 = own.scalars(select(PublishedEdition.sha256).order_by(PublishedEdition.in_force.desc())).first()
     if sha256 is None:
         raise NotFound("No rulebook is published yet.")
-    return calendar_of(office, sha256)
+    return calendar_of(office, sha256, session)
 
 
 def zone_calendar(office: Office) -> Calendar | None:

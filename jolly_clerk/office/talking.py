@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core import history as h
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.roles import about
-from jolly_clerk.office.attaching import clean_name, keep_file, too_large
+from jolly_clerk.office.attaching import clean_name, keep_files, too_large
 from jolly_clerk.office.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.endings import words_of
 from jolly_clerk.office.errors import TooLarge
@@ -47,7 +47,8 @@ def write(office: Office, who: Who, reference: str, text: str, files: Sequence[t
     for name, content in files:
         too_large(office, clean_name(name), len(content))
     attached = tuple(
-        h.Attached(name=clean_name(name), sha256=keep_file(office, content), size=len(content)) for name, content in files
+        h.Attached(name=clean_name(name), sha256=sha256, size=len(content))
+        for (name, content), sha256 in zip(files, keep_files(office, [content for _, content in files]), strict=True)
     )
 
     def entries(_: Loaded) -> Sequence[h.Entry]:

@@ -11,6 +11,8 @@ import selectors
 import subprocess
 import sys
 import threading
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from jolly_clerk.core.facts.reading import Reading
@@ -85,15 +87,23 @@ class Readers:
             return self._not_read(path, found)
         return Reading.model_validate(found)
 
+    def read_all(self, paths: Sequence[Path]) -> list[Reading]:
+        """Read files, as many at once as there are readers; in their order."""
+        if len(paths) < 2:
+            return [self.read(path) for path in paths]
+        with ThreadPoolExecutor(self.count) as pool:
+            return list(pool.map(self.read, paths))
+
     def _not_read(self, path: Path, why: str) -> Reading:
         content = path.read_bytes()
         sha256 = hashlib.sha256(content).hexdigest()
         return Reading(sha256=sha256, reader=READER, size=len(content), type="unknown type", opens="not read", trouble=why)
 
-    def warm(self) -> None:
-        """Start one reader ahead of the first file."""
-        worker = self._free.get()
-        self._free.put(worker or _Worker())
+    def warm(self, count: int = 1) -> None:
+        """Start readers ahead of the first file, which then need not wait for them."""
+        taken = [self._free.get() for _ in range(min(count, self.count))]
+        for worker in taken:
+            self._free.put(worker or _Worker())
 
     def end(self) -> None:
         """Stop all readers."""

@@ -74,7 +74,7 @@ class Editions(OfficeTest):
         self.assertEqual(form.slots[2].accepts, "PDF or PNG or JPEG, 1 to 3 files, at most 10 MB each")
 
     def test_the_newest_reading_of_a_file_counts(self) -> None:
-        sha256 = attaching.keep_file(self.office, PLAN)
+        (sha256,) = attaching.keep_files(self.office, [PLAN])
         edition = edition_on(self.office, "BW", date(2026, 11, 5))
         first = known_for(self.office, edition, {sha256}).readings[sha256]
         later = first.model_copy(update={"reader": "99", "pages": ()})

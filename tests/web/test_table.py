@@ -229,7 +229,7 @@ def at_stage(stage: str) -> tuple[Path, dict[str, str]]:
     maker = Stages()
     maker.setUp()
     names = maker.bring(stage)
-    maker.office.close()
+    maker.office.engine.dispose()  # its readers are shared
     folder = new_folder() / "office"
     shutil.copytree(maker.folder, folder)
     return folder, names

@@ -5,6 +5,7 @@ Source: the scenario, visa: at most 90 days in any 180; both the day of arrival 
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -36,17 +37,16 @@ def days_of(stays: Iterable[Stay]) -> set[date]:
     return found
 
 
-def used_on(day: date, spent: set[date], window: int) -> int:
-    """How many of the ``window`` days that end with ``day`` were spent."""
-    start = day - (window - 1) * DAY
-    return sum(1 for d in spent if start <= d <= day)
+def used_on(day: date, spent: Sequence[date], window: int) -> int:
+    """How many of the ``window`` days that end with ``day`` were spent; ``spent`` in order, each once."""
+    return bisect_right(spent, day) - bisect_left(spent, day - (window - 1) * DAY)
 
 
 def look(earlier: Sequence[Stay], planned: Stay, days: int = 90, window: int = 180) -> StaysView:
     """A planned stay after earlier ones."""
     past = days_of(earlier)
     trip = sorted(days_of([planned]))
-    spent = past | set(trip)
+    spent = sorted(past.union(trip))
     counts = [(day, used_on(day, spent, window)) for day in trip]
     over = next((day for day, count in counts if count > days), None)
     most = max(count for _, count in counts)
@@ -60,9 +60,8 @@ def _earliest(past: set[date], wish: date, length: int, days: int, window: int) 
     last = max(past, default=wish)
     day = wish
     while day <= max(last, wish) + window * DAY:
-        trip = {day + n * DAY for n in range(length)}
-        spent = past | trip
-        touched = [d for d in spent if d >= day and d <= day + (length + window) * DAY]
+        spent = sorted(past.union(day + n * DAY for n in range(length)))
+        touched = spent[bisect_left(spent, day) : bisect_right(spent, day + (length + window) * DAY)]
         if all(used_on(d, spent, window) <= days for d in touched):
             return day
         day += DAY
