@@ -10,10 +10,10 @@ from datetime import date, datetime
 from typing import Literal
 
 from jolly_clerk.core.history import Ended
+from jolly_clerk.core.in_words import day as said_day
+from jolly_clerk.core.in_words import things
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.model import CheckClock, Clock, DecisionClock
-from jolly_clerk.core.say import day as said_day
-from jolly_clerk.core.say import things
 from jolly_clerk.core.time.calendar import DAY, Calendar
 from jolly_clerk.core.time.periods import Period, applicant_last_day
 from jolly_clerk.core.time.running import Counted, OfficeRun, Pause, office_run

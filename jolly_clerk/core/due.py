@@ -11,8 +11,8 @@ from typing import Literal
 from jolly_clerk.core import history as h
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import ClockView, reminders
+from jolly_clerk.core.in_words import day, money, things
 from jolly_clerk.core.lifecycle import in_lane
-from jolly_clerk.core.say import day, money, things
 
 #: a reminder that is more than so many days late is not made up for (the office was shut)
 LATE = timedelta(days=5)

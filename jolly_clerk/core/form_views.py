@@ -15,9 +15,9 @@ from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.lines import Lazy
 from jolly_clerk.core.fees.working import value_working
 from jolly_clerk.core.form import Sheet, question_at
+from jolly_clerk.core.in_words import in_words, money
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
-from jolly_clerk.core.say import money, say
 from jolly_clerk.core.values import Value
 
 
@@ -211,6 +211,6 @@ def _computed_one(
     sheet: Sheet, node: ComputedValue, values: Mapping[str, Any], id_: str, beside: tuple[str, ...]
 ) -> ComputedView:
     value, v = values[node.key], node.value
-    said = money(to_coin(value)) if node.key in sheet.rulebook.money_names and not is_absent(value) else say(value)
+    said = money(to_coin(value)) if node.key in sheet.rulebook.money_names and not is_absent(value) else in_words(value)
     working = partial(value_working, sheet, node, values)
     return ComputedView(id_, v.title, said, working, v.help or "", beside, v.article)

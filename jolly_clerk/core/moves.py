@@ -10,10 +10,10 @@ from jolly_clerk.core.checklist import Place, Requirement
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.fees.account import open_amount
 from jolly_clerk.core.fees.lines import FeeSheet
+from jolly_clerk.core.in_words import money, things
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.roles import Role
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.core.say import money, things
 from jolly_clerk.core.states import CHECKING, LIVE
 
 

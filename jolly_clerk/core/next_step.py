@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal
 
 from jolly_clerk.core.fees.account import open_amount
+from jolly_clerk.core.in_words import money, things
 from jolly_clerk.core.lifecycle import CaseSoFar
-from jolly_clerk.core.say import money, things
 from jolly_clerk.core.states import CHECKING, STATES
 
 if TYPE_CHECKING:

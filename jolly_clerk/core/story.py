@@ -8,7 +8,7 @@ from datetime import date, datetime
 from typing import Any, Literal
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.say import day, money, things
+from jolly_clerk.core.in_words import day, money, things
 
 Paper = Literal["", "filing receipt", "payment receipt", "letter", "acceptance letter", "decision", "permit", "reminder"]
 

@@ -17,12 +17,12 @@ from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signin
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
 from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.history import NO_HISTORY, History
+from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold, in_lane
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.examples import Event, Example, ExampleFile, Gives, Variant
 from jolly_clerk.core.rulebook.model import SHEETS, bytes_of
-from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.values import Value
 
@@ -276,7 +276,7 @@ def _bare(value: Value) -> str:
         return f"{value:f}"
     if isinstance(value, datetime):
         return f"{value:%Y-%m-%d %H:%M}"
-    return value.isoformat() if isinstance(value, date) else say(value)
+    return value.isoformat() if isinstance(value, date) else in_words(value)
 
 
 def _wanted(gives: Gives) -> Iterator[tuple[str, str]]:

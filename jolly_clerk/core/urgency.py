@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
-from jolly_clerk.core.say import things
+from jolly_clerk.core.in_words import things
 from jolly_clerk.core.states import STATES, State
 from jolly_clerk.core.time.calendar import DAY, Calendar
 

@@ -13,7 +13,7 @@ from sqlalchemy import select
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.due import THEIRS, Lapse, Raise, Remind, what_is_due
-from jolly_clerk.core.say import day
+from jolly_clerk.core.in_words import day
 from jolly_clerk.office.casework import Loaded, assessed, by
 from jolly_clerk.office.endings import CLOCK, lapse
 from jolly_clerk.office.errors import OfficeError

@@ -7,7 +7,7 @@ from typing import Any
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.fees.account import Ending, Refund
-from jolly_clerk.core.say import money
+from jolly_clerk.core.in_words import money
 from jolly_clerk.office.casework import Loaded, act, check_seen, load_case, permit
 from jolly_clerk.office.drafts import forget_changes, start_answering
 from jolly_clerk.office.errors import Invalid

@@ -8,8 +8,8 @@ from decimal import Decimal
 from jolly_clerk.core import history as h
 from jolly_clerk.core.clock import answers_due
 from jolly_clerk.core.fees.account import amount_fault
+from jolly_clerk.core.in_words import day
 from jolly_clerk.core.moves import needs_second
-from jolly_clerk.core.say import day
 from jolly_clerk.office.casework import Loaded, act, by, check_seen, key_of, load_case, need_lane, permit
 from jolly_clerk.office.checking import due_if_sent_now
 from jolly_clerk.office.endings import words_of

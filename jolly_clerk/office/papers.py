@@ -15,10 +15,10 @@ from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.fees.account import covered_by, stage_of
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.form_views import WayIn
+from jolly_clerk.core.in_words import day, money, things
 from jolly_clerk.core.permit import permit_says
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
-from jolly_clerk.core.say import day, money, things
 from jolly_clerk.letters.render import render
 from jolly_clerk.office.casework import Loaded, names
 from jolly_clerk.office.errors import NotFound, NotReady

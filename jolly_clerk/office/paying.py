@@ -11,8 +11,8 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.fees.account import amount_fault, comes_too_late, prepaid_of
 from jolly_clerk.core.history import Entry, Paid, PaidBack
+from jolly_clerk.core.in_words import money
 from jolly_clerk.core.ports import SAID, Outcome
-from jolly_clerk.core.say import money
 from jolly_clerk.office.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.mailing import deliver_soon

@@ -11,10 +11,10 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.fees.account import open_amount
+from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.permit import permit_says
 from jolly_clerk.core.roles import REVIEWERS
-from jolly_clerk.core.say import day, money
 from jolly_clerk.office.casework import Loaded, act, assessed, check_seen, load_case, permit
 from jolly_clerk.office.endings import refund_of, words_of
 from jolly_clerk.office.errors import NotFound

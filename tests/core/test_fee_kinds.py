@@ -16,8 +16,8 @@ from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.history import FeeSet, Filed, Paid
+from jolly_clerk.core.in_words import money
 from jolly_clerk.core.lifecycle import fold
-from jolly_clerk.core.say import money
 from jolly_clerk.shelf.nodes import UnreadableRulebook
 from jolly_clerk.shelf.rulebooks import read_rulebook
 from tests.helpers import at

@@ -11,12 +11,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
+from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.known import CalendarFile
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.dates import CALENDAR, PAYMENTS
 from jolly_clerk.core.rulebook.expressions import ExpressionError, Scope, compile_expression
 from jolly_clerk.core.rulebook.functions import rounded
-from jolly_clerk.core.say import say
 from jolly_clerk.core.time.periods import Duration, Period, Stretch
 from tests.helpers import QUILLHAVEN, at
 
@@ -114,7 +114,7 @@ class Days(unittest.TestCase):
         # summer time begins in Lisbon on 28 March 2027 at 01:00: the day has 23 hours
         before = at(2027, 3, 27, 12)
         self.assertEqual(value("hours_between(a.m, a.m + days(1))", a_m=before), D(23))
-        self.assertEqual(say(value("a.m + hours(24)", a_m=before)), "Sun 28 Mar 2027 13:00")
+        self.assertEqual(in_words(value("a.m + hours(24)", a_m=before)), "Sun 28 Mar 2027 13:00")
         self.assertEqual(value("hour_of(a.m + minutes(90))", a_m=before), D("13.5"))
         self.assertEqual(value("minutes_between(a.m, a.m + minutes(90))", a_m=before), D(90))
         self.assertEqual(value("day_of(at(a.d, '12:00'))", a_d=day("2027-03-28")), day("2027-03-28"))
@@ -252,8 +252,8 @@ class Periods(unittest.TestCase):
             Period.parse("2 office hours").last_day(day("2027-03-31"), QUILLHAVEN)
 
     def test_they_are_said_in_words(self) -> None:
-        self.assertEqual(say(Stretch(day("2027-03-01"), day("2027-03-02"))), "Mon 1 Mar 2027 to Tue 2 Mar 2027")
-        self.assertEqual((say(Duration(120)), say(Duration(90))), ("2 hours", "90 minutes"))
-        self.assertEqual(say(datetime(2027, 3, 1, 9, 5)), "Mon 1 Mar 2027 09:05")
+        self.assertEqual(in_words(Stretch(day("2027-03-01"), day("2027-03-02"))), "Mon 1 Mar 2027 to Tue 2 Mar 2027")
+        self.assertEqual((in_words(Duration(120)), in_words(Duration(90))), ("2 hours", "90 minutes"))
+        self.assertEqual(in_words(datetime(2027, 3, 1, 9, 5)), "Mon 1 Mar 2027 09:05")
         with self.assertRaises(ValueError):
             Stretch(day("2027-03-02"), day("2027-03-01"))

@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from jolly_clerk.core.assessment import assess
-from jolly_clerk.core.dossier.answers import ANSWER_TYPES, in_words
+from jolly_clerk.core.dossier.answers import ANSWER_TYPES, answer_in_words
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.known import Known
@@ -47,7 +47,7 @@ class Told(unittest.TestCase):
             if kind not in ("one of", "several of", "rows"):
                 raw, words = given[kind]
                 unit = {"unit": "m"} if words.endswith(" m") else {}
-                self.assertEqual(in_words(question(kind, **unit), raw, "EUR"), words, kind)
+                self.assertEqual(answer_in_words(question(kind, **unit), raw, "EUR"), words, kind)
 
 
 class TheSame(unittest.TestCase):

@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
+from jolly_clerk.core.in_words import day, in_words, money, number, things
 from jolly_clerk.core.reference import LETTERS, check_letter, is_reference, make_reference
 from jolly_clerk.core.rulebook.expressions import ExpressionError, Scope
 from jolly_clerk.core.rulebook.texts import compile_text
-from jolly_clerk.core.say import day, money, number, say, things
 from jolly_clerk.core.time.periods import Span
 
 N = "\u00a0"
@@ -43,7 +43,7 @@ class Saying(unittest.TestCase):
             (date(2026, 11, 5), "Thu 5 Nov 2026"), (datetime(2026, 11, 5, 9, 7, tzinfo=UTC), "Thu 5 Nov 2026 09:07"),
             (Span(months=3), "3 months"), (Span(months=1, days=2), "1 months and 2 days"), (Span(), "0 days"),
         ):  # fmt: skip
-            self.assertEqual(say(value), said)
+            self.assertEqual(in_words(value), said)
 
     def test_one_and_many(self) -> None:
         self.assertEqual([things(n, "file") for n in (0, 1, 2)], ["0 files", "1 file", "2 files"])

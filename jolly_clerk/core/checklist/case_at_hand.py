@@ -17,12 +17,12 @@ from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import RegisterAsked
+from jolly_clerk.core.in_words import in_words, moment
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.dates import CALENDAR
 from jolly_clerk.core.rulebook.evaluate import working
 from jolly_clerk.core.rulebook.expressions import Expression
-from jolly_clerk.core.say import moment, say
 from jolly_clerk.core.values import Value
 
 #: so many places are remembered with each rulebook
@@ -150,7 +150,7 @@ class CaseAtHand:
                 answer = said_answer(self.rulebook, name, self.sheet.raw.get(self.place_in(name, item))) or "not asked"
                 told.append(f"{self.rulebook.questions[name].question.ask.rstrip('?')}: {answer}")
             elif name in self.rulebook.value_titles:
-                told.append(f"{self.rulebook.value_titles[name]}: {say(item.values[name])}")
+                told.append(f"{self.rulebook.value_titles[name]}: {in_words(item.values[name])}")
         return "; ".join(told) or working(when.tree, item.values, when.functions)
 
     def moment(self, instant: datetime) -> str:

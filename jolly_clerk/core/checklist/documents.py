@@ -12,10 +12,10 @@ from jolly_clerk.core.facts.findings import Finding, slot_findings
 from jolly_clerk.core.facts.languages import language_findings
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.facts.stated import stated
+from jolly_clerk.core.in_words import day as said_day
+from jolly_clerk.core.in_words import things
 from jolly_clerk.core.rulebook.compiled import CompiledEither, CompiledSlot
 from jolly_clerk.core.rulebook.dates import CALENDAR
-from jolly_clerk.core.say import day as said_day
-from jolly_clerk.core.say import things
 from jolly_clerk.core.values import Value
 
 

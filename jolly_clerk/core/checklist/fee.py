@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
-from jolly_clerk.core.say import money
+from jolly_clerk.core.in_words import money
 
 
 class FeeLine(CaseLine):

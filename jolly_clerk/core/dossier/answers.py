@@ -10,9 +10,9 @@ from decimal import Decimal, InvalidOperation
 from typing import Any, Final
 
 from jolly_clerk.core.absence import NONE
+from jolly_clerk.core.in_words import MONTHS, day, in_words, money, number
 from jolly_clerk.core.rulebook.compiled import AskedQuestion
 from jolly_clerk.core.rulebook.model import Question, QuestionType
-from jolly_clerk.core.say import MONTHS, day, money, number, say
 from jolly_clerk.core.time.periods import Stretch
 from jolly_clerk.core.values import Raw, Value
 
@@ -209,7 +209,7 @@ class AnswerType:
 
 
 def _plainly(asked: AskedQuestion, value: Value, _: str) -> str:
-    return f"{say(value)} {asked.question.unit or ''}".strip()
+    return f"{in_words(value)} {asked.question.unit or ''}".strip()
 
 
 def _in_currency(_: AskedQuestion, value: Value, currency: str) -> str:
@@ -223,7 +223,7 @@ def _titles(asked: AskedQuestion, value: Value, _: str) -> str:
 
 def _row_by_row(asked: AskedQuestion, value: Value, currency: str) -> str:
     cells = ([(c, row.get(c.question.id)) for c in asked.columns] for row in value)
-    return "; ".join(", ".join(in_words(c, cell, currency) for c, cell in row if not is_open(cell)) for row in cells)
+    return "; ".join(", ".join(answer_in_words(c, cell, currency) for c, cell in row if not is_open(cell)) for row in cells)
 
 
 def _choice(asked: AskedQuestion, raw: Raw, _: date) -> str:
@@ -253,7 +253,7 @@ ANSWER_TYPES: Final[dict[QuestionType, AnswerType]] = {
 }
 
 
-def in_words(asked: AskedQuestion, raw: Raw, currency: str) -> str:
+def answer_in_words(asked: AskedQuestion, raw: Raw, currency: str) -> str:
     """A raw answer in words, as every letter, list and screen says it; one that cannot be taken stands as it was typed."""
     kind = ANSWER_TYPES[asked.question.type]
     if kind.says in (_titles, _row_by_row):  # said as it was given, also where it is not offered or not whole

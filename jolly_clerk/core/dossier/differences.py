@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from jolly_clerk.core.dossier.answers import in_words, is_open
+from jolly_clerk.core.dossier.answers import answer_in_words, is_open
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.form import question_at
 from jolly_clerk.core.rulebook.compiled import Rulebook
@@ -55,7 +55,7 @@ def said_answer(rulebook: Rulebook, place: str, raw: Raw) -> str:
     if is_open(raw):
         return ""
     asked = question_at(rulebook, place)
-    return str(raw) if asked is None else in_words(asked, raw, rulebook.edition.currency)
+    return str(raw) if asked is None else answer_in_words(asked, raw, rulebook.edition.currency)
 
 
 def _answers(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[Difference]:

@@ -20,8 +20,8 @@ from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.facts.stated import stated
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import RegisterAsked
+from jolly_clerk.core.in_words import in_words, number
 from jolly_clerk.core.rulebook.model import Agree, Slot
-from jolly_clerk.core.say import number, say
 from jolly_clerk.core.values import Value
 
 LENGTH_WITHIN, AREA_WITHIN = Decimal("0.5"), Decimal(1)
@@ -211,7 +211,7 @@ class _Looker:
         if place in rulebook.questions:
             label = f"Form, {rulebook.parts[head].title}"
             if found.state == "stated":
-                said = f"{say(found.value)} {unit}".strip()
+                said = f"{in_words(found.value)} {unit}".strip()
                 if self.number and head == self.agree.each:
                     place = f"{head}.{self.number}.{place.partition('.')[2]}"
             return Statement(place, label, found.state, said, odd)

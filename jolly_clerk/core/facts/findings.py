@@ -9,8 +9,8 @@ from typing import Literal
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.measures import any_scale, has_title_block, scale_words
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading
+from jolly_clerk.core.in_words import things
 from jolly_clerk.core.rulebook.model import SHEETS, Accepts, Slot
-from jolly_clerk.core.say import things
 
 ENDINGS = {"pdf": "pdf", "png": "png", "jpg": "jpeg", "jpeg": "jpeg", "tif": "tiff", "tiff": "tiff", "txt": "txt"}
 SAID = {"pdf": "PDF", "png": "PNG picture", "jpeg": "JPEG picture", "tiff": "TIFF picture", "txt": "plain text"}

@@ -12,8 +12,8 @@ from dataclasses import dataclass
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.findings import Finding
 from jolly_clerk.core.facts.reading import Page, Reading
+from jolly_clerk.core.in_words import one_of
 from jolly_clerk.core.rulebook.model import LANGUAGES, Slot
-from jolly_clerk.core.say import one_of
 
 _CERTIFIED = re.compile(r"\b(certif|sworn|juramentad|ajuramentad|assermenté|beglaubigt|vereidigt)", re.IGNORECASE)
 

@@ -14,10 +14,10 @@ from typing import Literal
 from jolly_clerk.core.currency import coin_of, to_coin
 from jolly_clerk.core.fees.lines import ZERO, FeeSheet, Line, StageTotal
 from jolly_clerk.core.history import Paid
+from jolly_clerk.core.in_words import money, number
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Stage
-from jolly_clerk.core.say import money, number
 
 Ending = Literal["withdrawn", "lapsed", "not accepted", "out of scope", "refused"]
 #: every way in which a case can end before a grant

@@ -25,13 +25,13 @@ from jolly_clerk.core.fees.working import (
 )
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import FeeSet
+from jolly_clerk.core.in_words import money, number
 from jolly_clerk.core.rulebook.bands import Climb, amount_in_band, steps_of
 from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine
 from jolly_clerk.core.rulebook.evaluate import working as told
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.functions import rounded
 from jolly_clerk.core.rulebook.model import Steps
-from jolly_clerk.core.say import money, number
 from jolly_clerk.core.values import Value
 
 

@@ -11,11 +11,11 @@ from jolly_clerk.core.absence import is_absent
 from jolly_clerk.core.currency import to_coin
 from jolly_clerk.core.fees.lines import ZERO, Base, Made
 from jolly_clerk.core.form import Sheet
+from jolly_clerk.core.in_words import in_words, money, number
 from jolly_clerk.core.rulebook.bands import BandStep, steps_in_band
 from jolly_clerk.core.rulebook.compiled import CompiledChange, ComputedValue
 from jolly_clerk.core.rulebook.evaluate import working as told
 from jolly_clerk.core.rulebook.expressions import Expression
-from jolly_clerk.core.say import money, number, say
 
 #: a change of a line, with its figure, and the amounts before and after it
 Held = tuple[CompiledChange, Decimal, Decimal]
@@ -83,6 +83,6 @@ def value_working(sheet: Sheet, node: ComputedValue, values: Mapping[str, Any]) 
     value = values[node.key]
     if is_absent(value):
         return ""
-    said = money(to_coin(value)) if node.key in sheet.rulebook.money_names else say(value)
+    said = money(to_coin(value)) if node.key in sheet.rulebook.money_names else in_words(value)
     how = node.working_in(values)
     return said if how == said else f"{how} = {said}"

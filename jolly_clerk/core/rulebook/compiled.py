@@ -9,12 +9,12 @@ from functools import cached_property
 from typing import Any
 
 from jolly_clerk.core.absence import UNKNOWN, is_absent
+from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook.bands import BandStep
 from jolly_clerk.core.rulebook.evaluate import working
 from jolly_clerk.core.rulebook.expressions import Expression, Scope
 from jolly_clerk.core.rulebook.texts import Text
-from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
 
 #: a plain number, or the rule that gives one
@@ -90,7 +90,7 @@ class ComputedValue:
         if limit is None:
             return told
         moved = "" if limit.if_closed == "stays" else f", if closed the {limit.if_closed}"
-        return f"{limit.within} {'before' if limit.before else 'after'} {say(self.rule.value(values))}{moved}"
+        return f"{limit.within} {'before' if limit.before else 'after'} {in_words(self.rule.value(values))}{moved}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,9 +13,9 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent, truth
+from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.rulebook.dates import Function
 from jolly_clerk.core.rulebook.functions import AGGREGATES
-from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
 
 _BINARY: dict[type, tuple[Callable[[Any, Any], Any], str, int]] = {
@@ -250,7 +250,7 @@ class _Teller(_Evaluator):
         if isinstance(node, ast.Call) and not any(isinstance(a, EACH) for a in node.args):
             name = ast.unparse(node.func)
             if name not in AGGREGATES and name not in TOLD:
-                return say(self.visit(node))  # a table, a date: what it says is clearer than how it was asked
+                return in_words(self.visit(node))  # a table, a date: what it says is clearer than how it was asked
             if name in ("min", "max") and len(node.args) == 2:
                 first, second = (self.tell(a) for a in node.args)
                 return f"the {'higher' if name == 'max' else 'lower'} of {first} and {second}"
@@ -261,10 +261,10 @@ class _Teller(_Evaluator):
             return f"{ast.unparse(node.func)}({', '.join(self.tell(a) for a in node.args)})"
         if isinstance(node, ast.Call):
             if ast.unparse(node.func) not in AGGREGATES:
-                return say(self.visit(node))
+                return in_words(self.visit(node))
             members = self.members(node)
-            listed = "?" if members is UNKNOWN else ", ".join(say(m) for m in members)
+            listed = "?" if members is UNKNOWN else ", ".join(in_words(m) for m in members)
             return f"{ast.unparse(node.func)}({listed})"
         if isinstance(node, (ast.List, ast.Tuple)):
             return ", ".join(self.tell(n) for n in node.elts)
-        return say(self.visit(node))
+        return in_words(self.visit(node))

@@ -11,9 +11,9 @@ from datetime import date
 from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_EVEN, ROUND_HALF_UP, Decimal
 from typing import Any
 
+from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.rulebook.dates import DATE_FUNCTIONS, MEMBER, MOST_MEMBERS, SAME, Function
 from jolly_clerk.core.rulebook.types import ANY, DATE, LIST, NUMBER, TEXT, YES_NO
-from jolly_clerk.core.say import say
 from jolly_clerk.core.time.periods import add_months
 from jolly_clerk.core.values import Value
 
@@ -176,7 +176,7 @@ def as_text(value: Value) -> str:
     """A number, a date or an answer as text: ``2027``, ``2027-03-01``."""
     if isinstance(value, Decimal):
         return f"{value.normalize():f}"
-    return value.isoformat() if isinstance(value, date) else say(value)
+    return value.isoformat() if isinstance(value, date) else in_words(value)
 
 
 _TWO = (NUMBER, NUMBER)

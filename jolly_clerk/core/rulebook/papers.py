@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
+from jolly_clerk.core.in_words import one_of
 from jolly_clerk.core.rulebook.said import Id, PeriodOf, Rule, RuleId, Said, Words
-from jolly_clerk.core.say import one_of
 from jolly_clerk.core.time.periods import IfClosed
 
 Format = Literal["pdf", "png", "jpeg", "tiff", "txt"]

@@ -8,15 +8,15 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
+from jolly_clerk.core.in_words import in_words, money
 from jolly_clerk.core.rulebook.expressions import Expression, Scope, compile_expression
-from jolly_clerk.core.say import money, say
 
 _BRACE = re.compile(r"\{([^{}]*)\}")
 
 
 @dataclass(frozen=True, slots=True)
 class Text:
-    """A compiled text. ``fill`` puts the values in, in the words of :func:`jolly_clerk.core.say.say`; a choice is told by its title."""
+    """A compiled text. ``fill`` puts the values in, in the words of :func:`jolly_clerk.core.in_words.say`; a choice is told by its title."""
 
     source: str
     pieces: tuple[str | Expression, ...]
@@ -34,7 +34,7 @@ class Text:
             return self.choices[piece.source].get(value, value)
         if piece.source in self.money_names and isinstance(value, Decimal):
             return money(value)
-        return say(value)
+        return in_words(value)
 
 
 def compile_text(

@@ -13,8 +13,8 @@ from jolly_clerk.core.checklist import Offer
 from jolly_clerk.core.clock import ClockView, answers_due_why
 from jolly_clerk.core.corrections import offers
 from jolly_clerk.core.dossier.model import Attachment, Dossier
+from jolly_clerk.core.in_words import day
 from jolly_clerk.core.next_step import first_lane
-from jolly_clerk.core.say import day
 from jolly_clerk.core.sides import as_applicant, as_office
 from jolly_clerk.core.states import State
 from jolly_clerk.core.story import Moment, story

@@ -50,7 +50,7 @@ def moment(at: datetime, zone: tzinfo, today: date | None = None) -> str:
     return f"{day(local.date(), today)} {local:%H:%M}"
 
 
-def say(value: Value) -> str:
+def in_words(value: Value) -> str:
     """Any value of the rule language in words; what is absent says so."""
     if value is NONE:
         return "not asked"
@@ -74,7 +74,7 @@ def say(value: Value) -> str:
     if isinstance(value, (list, tuple)) and value and isinstance(value[0], dict):
         return things(len(value), "row")
     if isinstance(value, (list, tuple)):
-        return ", ".join(say(v) for v in value)
+        return ", ".join(in_words(v) for v in value)
     return str(value)
 
 
