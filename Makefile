@@ -8,13 +8,21 @@ SOURCES := $(shell find frontend/src frontend/index.html frontend/public fronten
 DEBIAN_TEST := chromium tesseract-ocr shared-mime-info
 PORT ?= 8321
 
-.PHONY: demo test check units bench install front clean debian lint format shots
+.PHONY: demo test check units bench install front clean debian lint format shots texts
 
 demo: install front
 	$(BIN)/jolly-clerk demo --data data/demo --kept build/demo
 	$(BIN)/jolly-clerk serve --data data/demo --demo --port $(PORT)
 
-install: $(VENV)/.installed
+install: $(VENV)/.installed jolly_clerk/texts/.compiled
+
+# the catalogues of texts: every message in the program found, the files of each language brought up to date
+texts: $(VENV)/.installed
+	$(BIN)/python tools/texts.py
+
+jolly_clerk/texts/.compiled: $(wildcard jolly_clerk/texts/*/LC_MESSAGES/*.po) $(VENV)/.installed
+	$(BIN)/python tools/texts.py --compile
+	touch $@
 
 $(VENV)/.installed: requirements.txt requirements-dev.txt pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)

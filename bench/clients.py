@@ -16,14 +16,15 @@ from http.client import HTTPException
 from typing import Any
 
 from bench.kills import Client
-from tests.browser.house import Server, demo_folder
+from tests.browser.house import Server
+from tests.helpers import demo_folder
 
 PEOPLE = ("odalys", "tamsin", "corvin", "imre", "brisa", "jonas", "maud")
 
 
 def run(clients: int, seconds: float) -> tuple[Counter[int], float, float]:
     """Statuses by how often, the median and the slowest answer in seconds."""
-    server = Server(demo_folder())
+    server = Server(demo_folder()[0])
     statuses, times, over = Counter[int](), list[float](), time.monotonic() + seconds
 
     def counted(ask: Callable[[], Any]) -> Any:

@@ -15,7 +15,7 @@ from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people import sign_in_by_click
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
-from tests.browser.house import demo_folder
+from tests.helpers import demo_folder
 
 APPLICANTS, OFFICERS = ("odalys", "tamsin", "corvin"), ("imre", "brisa", "jonas", "maud")
 #: parts that repeat for each person or each site
@@ -87,7 +87,7 @@ def one_answer(asked: TestClient, path: str, view: dict[str, Any]) -> int:
 
 def run(folder: Path | None = None) -> tuple[list[tuple[str, int]], list[tuple[str, int]]]:
     """Judgements and kept answers, the longest answer first."""
-    office = open_office(folder or demo_folder(), demo=True)
+    office = open_office(folder or demo_folder()[0], demo=True)
     try:
         by_size = [sorted(found(office), key=lambda pair: -pair[1]) for found in (judgements, kept_answers)]
         return by_size[0], by_size[1]

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import atexit
+import fcntl
 import functools
 import logging
 import shutil
+import subprocess
+import sys
 import tempfile
 import unittest
+from collections.abc import Iterator
+from contextlib import contextmanager
 from copy import deepcopy
 from datetime import UTC, date, datetime
 from pathlib import Path
@@ -109,6 +114,16 @@ def assessed(
     return assess(BW, of, history, Known(QUILLHAVEN, READINGS), now or at(2026, 11, 5), words)
 
 
+class Marked:
+    """A language of its own: every text stands between marks, so that one made elsewhere is seen."""
+
+    def gettext(self, message: str, /) -> str:
+        return f"«{message}»"
+
+    def ngettext(self, one: str, many: str, n: int, /) -> str:
+        return f"«{one if n == 1 else many}»"
+
+
 SHARED_READERS = Readers()
 atexit.register(SHARED_READERS.end)
 
@@ -165,3 +180,21 @@ class OfficeTest(unittest.TestCase):
     def move_to(self, *when: int) -> None:
         """Move the office's clock to an instant of Lisbon."""
         self.instant = at(*when).astimezone(UTC)
+
+
+def demo_folder() -> tuple[Path, str]:
+    """A fresh copy of the demo data, which is laid once for all tests and kept while its sources stay the same; what laying said."""
+    folder = new_folder("jolly-clerk-browser-") / "office"
+    command = [sys.executable, "-m", "jolly_clerk.cli", "demo", "--data", str(folder), "--kept", str(ROOT / "build" / "demo")]
+    with locked(ROOT / "build" / "demo.lock"):
+        said = subprocess.run(command, check=True, capture_output=True, text=True, cwd=ROOT).stdout
+    return folder, said
+
+
+@contextmanager
+def locked(file: Path) -> Iterator[None]:
+    """One process at a time."""
+    file.parent.mkdir(exist_ok=True)
+    with file.open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        yield

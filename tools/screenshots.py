@@ -171,7 +171,7 @@ PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
 
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
-    server = Server(demo_folder())
+    server = Server(demo_folder()[0])
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))

@@ -10,6 +10,7 @@ from typing import Annotated
 import typer
 
 from jolly_clerk.cli.shared import DATA, Data, app, fail, office_app, opened
+from jolly_clerk.core.say import say
 
 
 @app.command()
@@ -24,7 +25,7 @@ def verify(data: Data = DATA) -> None:
         typer.echo(line)
     if wrong:
         raise typer.Exit(1)
-    typer.echo("All is whole: histories, files, lists, receipts.")
+    typer.echo(say("All is whole: histories, files, lists, receipts."))
 
 
 @app.command()
@@ -33,7 +34,7 @@ def rebuild(data: Data = DATA) -> None:
     from jolly_clerk.office.verifying import rebuild as write_anew
 
     office = opened(data)
-    typer.echo(f"{write_anew(office)} rows changed.")
+    typer.echo(say("{write_anew} rows changed.", write_anew=write_anew(office)))
     office.close()
 
 
@@ -69,9 +70,9 @@ def serve(
     from jolly_clerk.web.minding import set_up_log
 
     if days_ahead and not demo:
-        raise fail("--days-ahead is for the demo only; a real office lives today")
+        raise fail(say("--days-ahead is for the demo only; a real office lives today"))
     if not demo and not (data / "office.db").exists():
-        raise fail(f"{data}: there is no office here; make one with: jolly-clerk office init --data {data}")
+        raise fail(say("{data}: there is no office here; make one with: jolly-clerk office init --data {data}", data=data))
     later = timedelta(days=days_ahead)
     office = open_office(data, now=lambda: datetime.now(UTC) + later, demo=demo)
     port, host = port or office.settings.port, office.settings.host
@@ -109,7 +110,7 @@ def office_init(
 
     pairs = [pair.partition("=") for pair in registers.split()]
     if any(not file for _, _, file in pairs):
-        raise fail("write registers as name=file.csv, with blanks between them")
+        raise fail(say("write registers as name=file.csv, with blanks between them"))
     new = Founding(
         name=name,
         address=address,
@@ -127,7 +128,7 @@ def office_init(
         raise fail(error.detail) from None
     except (UnreadableRulebook, OSError) as error:
         raise fail(str(error)) from None
-    typer.echo(f"Serve it with: jolly-clerk serve --data {data}")
+    typer.echo(say("Serve it with: jolly-clerk serve --data {data}", data=data))
 
 
 @app.command()
@@ -138,7 +139,9 @@ def clock(data: Data = DATA) -> None:
     office = opened(data)
     done = run_clock(office)
     office.close()
-    typer.echo(f"{done.reminded} reminded, {done.lapsed} lapsed, {done.sent} sent.")
+    typer.echo(
+        say("{reminded} reminded, {lapsed} lapsed, {sent} sent.", reminded=done.reminded, lapsed=done.lapsed, sent=done.sent)
+    )
 
 
 @app.command()
@@ -157,12 +160,19 @@ def outbox(
             sys.stdout.buffer.write(message_of(office, out, reference).as_bytes())
         elif not key:
             typer.echo(
-                f"{out.put_at:%Y-%m-%d %H:%M}  {'gone   ' if out.delivered_at else 'aside  ' if out.trouble else 'waiting'}  "
-                f"{out.key}  to {out.to}: {out.subject}{f'  ({out.trouble})' if out.trouble else ''}"
+                say(
+                    "{put_at}  {where:<8} {key}  to {to}: {subject}{trouble}",
+                    put_at=f"{out.put_at:%Y-%m-%d %H:%M}",
+                    where=say("gone") if out.delivered_at else say("aside") if out.trouble else say("waiting"),
+                    key=out.key,
+                    to=out.to,
+                    subject=out.subject,
+                    trouble=f"  ({out.trouble})" if out.trouble else "",
+                )
             )
     office.close()
     if key and all(out.key != key for out, _ in rows):
-        raise fail(f"nothing in the outbox is called {key!r}")
+        raise fail(say("nothing in the outbox is called {key}", key=f"{key!r}"))
 
 
 @app.command()
@@ -173,7 +183,7 @@ def backup(to: Annotated[Path, typer.Argument(help="The TAR file to write.")], d
     office = opened(data)
     count = back_up(office, to)
     office.close()
-    typer.echo(f"{to}: the database and {count} files.")
+    typer.echo(say("{to}: the database and {count} files.", to=to, count=count))
 
 
 @app.command()
@@ -188,4 +198,4 @@ def restore(archive: Annotated[Path, typer.Argument(help="A file that backup wro
         raise fail(error.detail) from None
     if wrong:
         raise fail("\n".join(wrong))
-    typer.echo(f"{data}: restored, and all is whole.")
+    typer.echo(say("{data}: restored, and all is whole.", data=data))

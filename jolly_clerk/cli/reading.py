@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Any, TypeVar
 import typer
 
 from jolly_clerk.cli.shared import app, fail
+from jolly_clerk.core.say import say
 
 if TYPE_CHECKING:
     from pydantic import BaseModel
@@ -42,9 +43,9 @@ def assess(
         try:
             return model.model_validate_json(path.read_bytes())
         except OSError as error:
-            raise fail(f"{path}: cannot be read: {error.strerror}") from None
+            raise fail(say("{path}: cannot be read: {strerror}", path=path, strerror=error.strerror)) from None
         except ValidationError as error:
-            places = [f"{path}: {'.'.join(map(str, p['loc'])) or 'the whole file'}: {p['msg']}" for p in error.errors()]
+            places = [f"{path}: {'.'.join(map(str, p['loc'])) or say('the whole file')}: {p['msg']}" for p in error.errors()]
             raise fail("\n".join(places)) from None
 
     try:
@@ -56,20 +57,24 @@ def assess(
     try:
         instant = datetime.fromisoformat(at)
     except ValueError:
-        raise fail(f"--at {at!r} is not an instant; write it like 2026-11-12T10:00:00+00:00") from None
+        raise fail(say("--at {at} is not an instant; write it like 2026-11-12T10:00:00+00:00", at=f"{at!r}")) from None
     instant = instant if instant.tzinfo else instant.replace(tzinfo=calendar.zone)
     past = read(History, history) if history else NO_HISTORY
     facts = Known(calendar, {r.sha256: r for r in told.readings}, {r.name: r for r in told.registers})
     try:
         result = ask(rules, read(Dossier, dossier), past, facts, instant)
     except (IndexError, KeyError):
-        raise fail(f"{history}: an entry names a round or a point that no letter before it asked") from None
+        raise fail(say("{history}: an entry names a round or a point that no letter before it asked", history=history)) from None
     if as_json:
         typer.echo(ASSESSMENT.dump_json(assessment_view(result), indent=2).decode())
         return
     typer.echo(f"{result.title}: {result.state}")
     for line in result.fees.lines:
-        shown = str(line.amount) if line.amount is not None else f"from {line.low}" + (f" to {line.high}" if line.high else "")
+        shown = (
+            str(line.amount)
+            if line.amount is not None
+            else say("from {low}", low=line.low) + (say(" to {high}", high=line.high) if line.high else "")
+        )
         typer.echo(f"  {line.title:28} {shown:>14}  {line.working()}")
     for r in result.requirements:
         typer.echo(f"  {r.standing:14} {r.title}: {r.because}")
@@ -89,7 +94,7 @@ def read(
     try:
         for file in files:
             if not file.is_file():
-                trouble = "there is no such file" if not file.exists() else "this is not a file"
+                trouble = say("there is no such file") if not file.exists() else say("this is not a file")
                 typer.echo(
                     json.dumps({"file": str(file), "opens": "not read", "trouble": trouble}) if as_json else f"{file}: {trouble}"
                 )
@@ -129,14 +134,14 @@ def fact(
             typer.echo(json.dumps({"name": command.name, "says": command.says, **schemas}))
         return
     if name not in FACTS:
-        raise fail(f"there is no fact {name!r}; choose {', '.join(FACTS)}")
+        raise fail(say("there is no fact {name}; choose {facts}", name=f"{name!r}", facts=", ".join(FACTS)))
     for line in sys.stdin.buffer:
         if not line.strip():
             continue
         try:
             typer.echo(FACTS[name].run(line).model_dump_json(by_alias=True))
         except ValidationError as error:
-            told = [f"{'.'.join(map(str, p['loc'])) or 'the line'}: {p['msg']}" for p in error.errors()]
+            told = [f"{'.'.join(map(str, p['loc'])) or say('the line')}: {p['msg']}" for p in error.errors()]
             typer.echo(json.dumps({"error": "; ".join(told)}))
         except (ValueError, OverflowError) as error:
             typer.echo(json.dumps({"error": str(error)}))
@@ -161,7 +166,7 @@ def schema(what: Annotated[str, typer.Argument(help="rulebook, dossier, history,
         "assessment": lambda: ASSESSMENT.json_schema(mode="serialization"),
     }
     if what not in made:
-        raise fail(f"there is no schema {what!r}; choose {', '.join(made)}")
+        raise fail(say("there is no schema {what}; choose {made}", what=f"{what!r}", made=", ".join(made)))
     typer.echo(json.dumps(made[what](), indent=2))
 
 

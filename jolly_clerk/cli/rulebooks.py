@@ -8,6 +8,7 @@ from typing import Annotated
 import typer
 
 from jolly_clerk.cli.shared import DATA, Data, fail, opened, rulebook_app
+from jolly_clerk.core.say import say
 
 
 @rulebook_app.command("check")
@@ -22,8 +23,8 @@ def check(file: Path) -> None:
     except UnreadableRulebook as error:
         raise fail(str(error)) from None
     for note in told:
-        typer.echo(f"{note} (worth a look)")
-    typer.echo(f"{edition.id}: {edition.title}. No faults.")
+        typer.echo(say("{note} (worth a look)", note=note))
+    typer.echo(say("{id_}: {title}. No faults.", id_=edition.id, title=edition.title))
 
 
 @rulebook_app.command("test")
@@ -42,7 +43,7 @@ def test_edition(file: Path) -> None:
     if misses:
         raise fail("\n".join(misses))
     count = sum(1 + len(e.also) for e in rules.edition.examples)
-    typer.echo(f"{rules.edition.id}: {count} examples come out.")
+    typer.echo(say("{id_}: {count} examples come out.", id_=rules.edition.id, count=count))
 
 
 @rulebook_app.command("functions")
@@ -50,9 +51,9 @@ def rulebook_functions() -> None:
     """Every function that a rule may call, with what it gives."""
     from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
 
-    typer.echo(f"over many values, skipping none: {', '.join(AGGREGATES)}; asked(part.question)")
+    typer.echo(say("over many values, skipping none: {aggregates}; asked(part.question)", aggregates=", ".join(AGGREGATES)))
     for function in sorted(BUILT_IN.values(), key=lambda f: f.name):
-        typer.echo(f"{function.name}: {function.help}")
+        typer.echo(f"{function.name}: {say(function.help)}")
 
 
 @rulebook_app.command("compare")
@@ -85,7 +86,7 @@ def rulebook_replay(
     last, told, what = Progress(0, 0, ()), 0, Counter[str]()
     try:
         for last in replay(data, file):
-            typer.echo(f"\r{last.done} of {last.of} cases", nl=False, err=True)
+            typer.echo(say("\r{done} of {of} cases", done=last.done, of=last.of), nl=False, err=True)
             for case in (c for c in last.latest if c.differs):
                 what.update(d.what for d in case.differs)
                 told += 1
@@ -95,7 +96,8 @@ def rulebook_replay(
         typer.echo("\n".join(str(fault) for fault in error.faults))
         raise typer.Exit(1) from None
     typer.echo(
-        f"\n{told} of {last.of} cases would differ." + "".join(f"\n  {count} in {name}" for name, count in what.most_common())
+        say("\n{told} of {of} cases would differ.", told=told, of=last.of)
+        + "".join(say("\n  {count} in {name}", count=count, name=name) for name, count in what.most_common())
     )
 
 
@@ -108,7 +110,7 @@ def publish(file: Path, data: Data = DATA) -> None:
 
     office = opened(data)
     try:
-        typer.echo(f"published {put(office, file)[:12]}…")
+        typer.echo(say("published {put}…", put=put(office, file)[:12]))
     except UnreadableRulebook as error:
         raise fail(str(error)) from None
     except OfficeError as error:

@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from jolly_clerk.core.say import say
+
 if TYPE_CHECKING:
     from jolly_clerk.office.office import Office
 
@@ -30,5 +32,5 @@ def opened(data: Path) -> Office:
     from jolly_clerk.office.office import open_office
 
     if not (data / "office.db").exists():
-        raise fail(f"{data}: there is no office here")
+        raise fail(say("{data}: there is no office here", data=data))
     return open_office(data)

@@ -38,6 +38,7 @@ from jolly_clerk.core.lifecycle import CaseSoFar, fold, joined
 from jolly_clerk.core.moves import Move, WhyNot
 from jolly_clerk.core.next_step import next_step
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 
 
@@ -302,7 +303,7 @@ def assess(
         ValueError: ``known`` or ``now`` is missing, or ``now`` has no zone.
     """
     if known is None or now is None or now.tzinfo is None:
-        raise ValueError("assess needs what is known and an instant with its zone")
+        raise ValueError(say("assess needs what is known and an instant with its zone"))
     return Assessment(rulebook, dossier, history, known, now, words or {}, words_in)
 
 

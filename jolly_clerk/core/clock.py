@@ -11,9 +11,10 @@ from typing import Literal
 
 from jolly_clerk.core.history import Ended
 from jolly_clerk.core.in_words import day as said_day
-from jolly_clerk.core.in_words import things
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.model import CheckClock, Clock, DecisionClock
+from jolly_clerk.core.say import say
+from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import DAY, Calendar
 from jolly_clerk.core.time.periods import Period, applicant_last_day
 from jolly_clerk.core.time.running import Counted, OfficeRun, Pause, office_run
@@ -70,7 +71,7 @@ def pauses(case: CaseSoFar) -> list[Pause]:
 def check_run(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) -> OfficeRun:
     """The office's period to check, from the later of filing and full payment; ValueError while that is to come."""
     if case.filed is None or case.covered_at is None:
-        raise ValueError("the period to check begins with the payment")
+        raise ValueError(say("the period to check begins with the payment"))
     return office_run(max(case.covered_at, case.filed.at), rules.check.within, pauses(case), now, calendar)
 
 
@@ -101,9 +102,16 @@ def answers_due_why(sent: datetime, rules: Clock, calendar: Calendar) -> tuple[s
     """Why answers to a letter that goes out now are due when they are."""
     today, within = calendar.local_day(sent), rules.answers.within
     plain, due = within.last_day(today, calendar), applicant_last_day(today, within, calendar)
-    why = [f"{within} from the day after {said_day(today, today)} (art. {rules.answers.article})"]
+    why = [
+        say(
+            "{within} from the day after {today} (art. {article})",
+            within=within,
+            today=said_day(today, today),
+            article=rules.answers.article,
+        )
+    ]
     if due != plain:
-        why.append(f"{said_day(plain, today)} is closed ({calendar.closed_on(plain)})")
+        why.append(say("{plain} is closed ({closed_on})", plain=said_day(plain, today), closed_on=calendar.closed_on(plain)))
     return tuple(why)
 
 
@@ -139,11 +147,21 @@ def _our_clock(
     assert run.last_day is not None
     today, holder = calendar.local_day(now), _holder(turns, now)
     stood = [pause.days(calendar) for pause in pauses(case)] if step == "check" else []
-    verb = "decide" if step == "decision" else "check"
-    counted = "counted from the day after" if run.unit in ("days", "working days") else "counted from the moment of receipt,"
+    told = {"within": rule.within, "article": rule.article, "event": said_day(run.event, today)}
+    by_days = run.unit in ("days", "working days")
+    if step == "decision":
+        counted = (
+            say("{within} to decide (art. {article}), counted from the day after {event}.", **told)
+            if by_days
+            else say("{within} to decide (art. {article}), counted from the moment of receipt, {event}.", **told)
+        )
+    elif by_days:
+        counted = say("{within} to check (art. {article}), counted from the day after {event}.", **told)
+    else:
+        counted = say("{within} to check (art. {article}), counted from the moment of receipt, {event}.", **told)
     why = [
-        f"{rule.within} to {verb} (art. {rule.article}), {counted} {said_day(run.event, today)}.",
-        *(f"The clock stood still from {said_day(a, today)} to {said_day(b, today)}." for a, b in stood if b),
+        counted,
+        *(say("The clock stood still from {a} to {b}.", a=said_day(a, today), b=said_day(b, today)) for a, b in stood if b),
     ]
     return ClockView(
         holder=holder,
@@ -156,8 +174,12 @@ def _our_clock(
         of=run.of,
         unit=run.unit,
         said=_said_ours(run, calendar, now),
-        short=f"{things_left(run)} over" if run.left < 0 else f"{run.left} of {things(run.of, run.unit[:-1])} left",
-        by=f"{verb} by {said_day(run.last_day, today)}",
+        short=say("{things_left} over", things_left=things_left(run))
+        if run.left < 0
+        else say("{left} of {of} left", left=run.left, of=things(run.of, run.unit[:-1])),
+        by=say("decide by {last_day}", last_day=said_day(run.last_day, today))
+        if step == "decision"
+        else say("check by {last_day}", last_day=said_day(run.last_day, today)),
         why=tuple(why),
         paused_left=None,
         paused_unit="",
@@ -172,7 +194,7 @@ def _ended(case: CaseSoFar, ended: Ended, calendar: Calendar, today: date) -> Cl
     last = today if waits else calendar.local_day(closed)
     turns = _turns(case)
     holder: Holder = "theirs" if waits else _holder(turns, closed)
-    said = "the permit is issued when this is paid" if waits else f"ended on {said_day(last, today)}"
+    said = say("the permit is issued when this is paid") if waits else say("ended on {last}", last=said_day(last, today))
     held = holder_by_day(case, calendar, last)
     ribbon = tuple(RibbonDay(d, who, calendar.is_working(d), False, d == today, False) for d, who in held.items())
     since = calendar.local_day(ended.at)
@@ -195,21 +217,53 @@ def _their_clock(
     if step == "payment":
         event = calendar.local_day(case.accepted.at if case.accepted else case.filed.at)
         due = payment_due(event, rules, calendar)
-        why = [f"{rules.pay.within} to pay (art. {rules.pay.article}), counted from the day after {said_day(event, today)}."]
+        why = [
+            say(
+                "{within} to pay (art. {article}), counted from the day after {event}.",
+                within=rules.pay.within,
+                article=rules.pay.article,
+                event=said_day(event, today),
+            )
+        ]
     else:
         assert latest is not None and latest.paused_from is not None and case.covered_at is not None
         event, due = calendar.local_day(latest.paused_from), latest.due
-        granted = f"{rules.answers.within} and {rules.answers.once_more} more" if latest.extended else str(rules.answers.within)
-        why = [f"{granted} to answer (art. {rules.answers.article}), counted from the day after {said_day(event, today)}."]
+        granted = (
+            say("{within} and {once_more} more", within=rules.answers.within, once_more=rules.answers.once_more)
+            if latest.extended
+            else f"{rules.answers.within}"
+        )
+        why = [
+            say(
+                "{granted} to answer (art. {article}), counted from the day after {event}.",
+                granted=granted,
+                article=rules.answers.article,
+                event=said_day(event, today),
+            )
+        ]
         whole = applicant_last_day(event, rules.answers.within, calendar)
         plain = rules.answers.within.last_day(event, calendar)
         if not latest.extended and whole != plain:
-            why.append(f"{said_day(plain, today)} is closed ({calendar.closed_on(plain)}), so it ends on the next working day.")
+            why.append(
+                say(
+                    "{plain} is closed ({closed_on}), so it ends on the next working day.",
+                    plain=said_day(plain, today),
+                    closed_on=calendar.closed_on(plain),
+                )
+            )
         paused = check_run(case, rules, calendar, now)
-        left_of = f"{paused.left} of {rules.check.within}" if paused.of == rules.check.within.count else things_left(paused)
-        why.append(f"The office's clock stands still with {left_of} left.")
+        left_of = (
+            say("{left} of {within}", left=paused.left, within=rules.check.within)
+            if paused.of == rules.check.within.count
+            else things_left(paused)
+        )
+        why.append(say("The office's clock stands still with {left_of} left.", left_of=left_of))
     left = (due - today).days
-    said = f"until the end of {said_day(due, today)}" if left >= 0 else f"the period ended on {said_day(due, today)}"
+    said = (
+        say("until the end of {due}", due=said_day(due, today))
+        if left >= 0
+        else say("the period ended on {due}", due=said_day(due, today))
+    )
     return ClockView(
         holder="theirs",
         since=event,
@@ -221,8 +275,10 @@ def _their_clock(
         of=(due - event).days,
         unit="days",
         said=said,
-        short=f"{things(abs(left), 'day')} {'over' if left < 0 else 'left'}",
-        by=f"{'payment' if step == 'payment' else 'answers'} due {said_day(due, today)}",
+        short=say("{days} over", days=things(-left, "day")) if left < 0 else say("{days} left", days=things(left, "day")),
+        by=say("payment due {due}", due=said_day(due, today))
+        if step == "payment"
+        else say("answers due {due}", due=said_day(due, today)),
         why=tuple(why),
         paused_left=paused.left if paused else None,
         paused_unit=paused.unit if paused else "",
@@ -242,10 +298,10 @@ def _said_ours(run: OfficeRun, calendar: Calendar, now: datetime) -> str:
     if run.unit in ("hours", "office hours"):
         by = f"{by} {run.limit_at:%H:%M}"
     if run.left < 0:
-        return f"{things_left(run)} over, the limit was {by}"
+        return say("{things_left} over, the limit was {by}", things_left=things_left(run), by=by)
     if run.last_day == today and run.unit in ("days", "working days"):
-        return "ends today at the end of the office day"
-    return f"{things_left(run)} left, by {by}"
+        return say("ends today at the end of the office day")
+    return say("{things_left} left, by {by}", things_left=things_left(run), by=by)
 
 
 def _turns(case: CaseSoFar) -> list[tuple[datetime, Holder]]:

@@ -13,6 +13,7 @@ from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.lifecycle import CaseSoFar, PointState, RoundSoFar
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.say import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,9 +89,9 @@ def proposed_words(rulebook: Rulebook, requirement: Requirement, sheet: Sheet) -
     if requirement.kind == "answer":
         return f"{requirement.because} {requirement.put_right}".strip()
     if requirement.put_right and requirement.files:
-        return f"{requirement.put_right} Please put this right."
+        return say("{put_right} Please put this right.", put_right=requirement.put_right)
     found = offers(rulebook, requirement, sheet)
-    return found[0].text if found else requirement.put_right or f"Please put right: {requirement.title}."
+    return found[0].text if found else requirement.put_right or say("Please put right: {title}.", title=requirement.title)
 
 
 def points_to_ask(rulebook: Rulebook, found: Sequence[Requirement], case: CaseSoFar, sheet: Sheet) -> tuple[PointToAsk, ...]:
@@ -194,4 +195,4 @@ def missing_from(places: Sequence[str], words: str, changes: Sequence[Difference
         kinds.append("your tick")
     if "signature" in places:
         kinds.append("your signature")
-    return " or ".join([*kinds, "a few words"])
+    return " or ".join([*kinds, say("a few words")])

@@ -11,8 +11,10 @@ from typing import Literal
 from jolly_clerk.core import history as h
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import ClockView, reminders
-from jolly_clerk.core.in_words import day, money, things
+from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import in_lane
+from jolly_clerk.core.say import say
+from jolly_clerk.core.things import things
 
 #: a reminder that is more than so many days late is not made up for (the office was shut)
 LATE = timedelta(days=5)
@@ -71,9 +73,16 @@ def _lapse(a: Assessment) -> Lapse | None:
     rules, last = a.rulebook.edition.clock, day(clock.limit_day)
     if clock.step == "payment":
         missing = money(a.account.open, a.rulebook.edition.currency)
-        grounds = f"{missing} was to be paid by the end of {last} and has not come (art. {rules.pay.article})."
+        grounds = say(
+            "{missing} was to be paid by the end of {last} and has not come (art. {article}).",
+            missing=missing,
+            last=last,
+            article=rules.pay.article,
+        )
     else:
-        grounds = f"Answers were due by the end of {last} and have not come (art. {rules.answers.article})."
+        grounds = say(
+            "Answers were due by the end of {last} and have not come (art. {article}).", last=last, article=rules.answers.article
+        )
     return Lapse(lane, step, grounds)
 
 
@@ -83,7 +92,9 @@ def _raise(a: Assessment) -> Raise | None:
     if not a.rulebook.edition.clock.pay.grows or not waits or due is None or due <= a.case.due_told:
         return None
     assert clock and clock.limit_day
-    return Raise(due, f"{money(due, a.rulebook.edition.currency)} is due, since not all was paid in time.", clock.limit_day)
+    return Raise(
+        due, say("{due} is due, since not all was paid in time.", due=money(due, a.rulebook.edition.currency)), clock.limit_day
+    )
 
 
 def _remind(a: Assessment) -> Remind | None:
@@ -104,6 +115,6 @@ def _remind(a: Assessment) -> Remind | None:
 
 def _because(a: Assessment, lane: str, clock: ClockView) -> str:
     if clock.step == "payment":
-        return f"{money(a.account.open, a.rulebook.edition.currency)} is to be paid."
+        return say("{open_} is to be paid.", open_=money(a.account.open, a.rulebook.edition.currency))
     latest = in_lane(a.case, lane).open_round
-    return f"{things(len(latest.points) if latest else 0, 'point')} of our letter to be answered."
+    return say("{count} of our letter to be answered.", count=things(len(latest.points) if latest else 0, "point"))

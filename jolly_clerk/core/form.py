@@ -15,6 +15,7 @@ from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, Par
 from jolly_clerk.core.rulebook.dates import CALENDAR, PAYMENTS
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.model import Part
+from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.values import Raw, Value
 
@@ -284,8 +285,12 @@ def count_fault(sheet: Sheet, part: Part) -> str:
     if not part.each or not isinstance(items, list):
         return ""
     if len(items) < part.at_least:
-        return f"{part.title}: name at least {part.at_least}."
-    return f"{part.title}: at most {part.at_most} can be named." if len(items) > part.at_most else ""
+        return say("{title}: name at least {at_least}.", title=part.title, at_least=part.at_least)
+    return (
+        say("{title}: at most {at_most} can be named.", title=part.title, at_most=part.at_most)
+        if len(items) > part.at_most
+        else ""
+    )
 
 
 def question_at(rulebook: Rulebook, place: str) -> AskedQuestion | None:

@@ -15,9 +15,10 @@ from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.lines import Lazy
 from jolly_clerk.core.fees.working import value_working
 from jolly_clerk.core.form import Sheet, question_at
-from jolly_clerk.core.in_words import in_words, money
+from jolly_clerk.core.in_words import depends_on, in_words, money
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
+from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
 
 
@@ -172,8 +173,8 @@ def section_views(parts: tuple[PartView, ...], left: tuple[WhyNot, ...]) -> tupl
     signing = sum(head in ("signature", "declarations") for head in heads)
     return (
         *(SectionView(part.id, part.title, part.left, part.asked) for part in parts),
-        SectionView("documents", "Documents", heads.count("documents"), True),
-        SectionView("sign", "Promise and sign", signing, True),
+        SectionView("documents", say("Documents"), heads.count("documents"), True),
+        SectionView("sign", say("Promise and sign"), signing, True),
     )
 
 
@@ -184,8 +185,7 @@ def _question(sheet: Sheet, place: str, asked: Value) -> QuestionView:
     left = asked is True and (bool(fault) or (raw is None and place not in sheet.may_stay_open))
     because = ""
     if asked is UNKNOWN:
-        labels = [sheet.rulebook.label(p) for p in sheet.deciding(node.when)]
-        because = "Depends on " + " and ".join(f"“{x}”" for x in labels) + "." if labels else ""
+        because = depends_on([sheet.rulebook.label(p) for p in sheet.deciding(node.when)])
     said = "yes" if asked is True else "no" if asked is False else "not known yet"
     own = sheet.own(place.rpartition(".")[0]) if node.part.each else sheet.values
     offered = tuple(node.offered(own)) if node.option_when else None

@@ -24,6 +24,7 @@ from jolly_clerk.core.ending import Withdrawn as Withdrawn
 from jolly_clerk.core.happened import GivenStanding as GivenStanding
 from jolly_clerk.core.happened import Happened as Happened
 from jolly_clerk.core.happened import InLane as InLane
+from jolly_clerk.core.happened import Worded
 
 
 class Filed(Happened):
@@ -87,7 +88,7 @@ class PointWorded(Happened):
     text: str
 
 
-class AskedPoint(Plain):
+class AskedPoint(Worded):
     """One point as the letter asked it. ``places`` are refs like ``works.area`` or ``documents.site_plan``.
 
     ``also`` are the further requirements that were merged into it.

@@ -8,11 +8,15 @@ from decimal import Decimal
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
 from jolly_clerk.core.currency import coin_of, decimals_of
+from jolly_clerk.core.say import _, say
+from jolly_clerk.core.things import things
 from jolly_clerk.core.time.periods import Duration, Span, Stretch
 from jolly_clerk.core.values import Value
 
-MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+MONTHS = (
+    _("Jan"), _("Feb"), _("Mar"), _("Apr"), _("May"), _("Jun"), _("Jul"), _("Aug"), _("Sep"), _("Oct"), _("Nov"), _("Dec"),
+)  # fmt: skip
+DAYS = (_("Mon"), _("Tue"), _("Wed"), _("Thu"), _("Fri"), _("Sat"), _("Sun"))
 THIN = "\N{NO-BREAK SPACE}"
 
 
@@ -40,7 +44,7 @@ def money(value: Decimal, currency: str = "") -> str:
 
 def day(value: date, today: date | None = None) -> str:
     """``Tue 1 Dec``, with the year unless it is this year."""
-    text = f"{DAYS[value.weekday()]} {value.day} {MONTHS[value.month - 1]}"
+    text = f"{say(DAYS[value.weekday()])} {value.day} {say(MONTHS[value.month - 1])}"
     return text if today and today.year == value.year else f"{text} {value.year}"
 
 
@@ -53,11 +57,11 @@ def moment(at: datetime, zone: tzinfo, today: date | None = None) -> str:
 def in_words(value: Value) -> str:
     """Any value of the rule language in words; what is absent says so."""
     if value is NONE:
-        return "not asked"
+        return say("not asked")
     if value is UNKNOWN:
-        return "not answered"
+        return say("not answered")
     if value is True or value is False:
-        return "yes" if value else "no"
+        return say("yes") if value else say("no")
     if isinstance(value, Decimal):
         return number(value)
     if isinstance(value, datetime):
@@ -65,12 +69,16 @@ def in_words(value: Value) -> str:
     if isinstance(value, date):
         return day(value)
     if isinstance(value, Span):
-        parts = [f"{n} {unit}" for n, unit in ((value.months, "months"), (value.days, "days")) if n]
-        return " and ".join(parts) or "0 days"
+        parts = [things(n, unit) for n, unit in ((value.months, "month"), (value.days, "day")) if n]
+        return all_of(parts) or things(0, "day")
     if isinstance(value, Duration):
-        return f"{value.minutes // 60} hours" if value.minutes % 60 == 0 else f"{value.minutes} minutes"
+        return (
+            say("{minutes} hours", minutes=value.minutes // 60)
+            if value.minutes % 60 == 0
+            else say("{minutes} minutes", minutes=value.minutes)
+        )
     if isinstance(value, Stretch):
-        return f"{day(value.first)} to {day(value.last)}"
+        return say("{first} to {last}", first=day(value.first), last=day(value.last))
     if isinstance(value, (list, tuple)) and value and isinstance(value[0], dict):
         return things(len(value), "row")
     if isinstance(value, (list, tuple)):
@@ -78,11 +86,16 @@ def in_words(value: Value) -> str:
     return str(value)
 
 
-def things(count: int, one: str, many: str | None = None) -> str:
-    """``1 file`` or ``3 files``."""
-    return f"{count} {one if count == 1 else many or one + 's'}"
+def depends_on(labels: Sequence[str]) -> str:
+    """``Depends on “Below high water” and “Area”.``; nothing if there are none."""
+    return say("Depends on {questions}.", questions=all_of([f"“{label}”" for label in labels])) if labels else ""
 
 
 def one_of(names: Sequence[str]) -> str:
     """``English, French or Portuguese``."""
-    return f"{', '.join(names[:-1])} or {names[-1]}" if len(names) > 1 else "".join(names)
+    return say("{names} or {names2}", names=", ".join(names[:-1]), names2=names[-1]) if len(names) > 1 else "".join(names)
+
+
+def all_of(parts: Sequence[str]) -> str:
+    """``2 months and 3 days``."""
+    return say("{parts} and {last}", parts=", ".join(parts[:-1]), last=parts[-1]) if len(parts) > 1 else "".join(parts)

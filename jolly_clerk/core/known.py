@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict
 
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.history import RegisterAsked
+from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import WEEKDAYS, Calendar, ClosedRule, How
 
 
@@ -32,7 +33,7 @@ class ClosedDay(BaseModel):
 def _hours(said: str) -> tuple[time, time]:
     begin, found, end = said.partition(" to ")
     if not found or time.fromisoformat(begin) >= time.fromisoformat(end):
-        raise ValueError(f"{said!r} are no hours; write them like '08:00 to 12:00'")
+        raise ValueError(say("{said} are no hours; write them like '08:00 to 12:00'", said=f"{said!r}"))
     return time.fromisoformat(begin), time.fromisoformat(end)
 
 

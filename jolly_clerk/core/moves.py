@@ -5,15 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Literal
 
 from jolly_clerk.core.checklist import Place, Requirement
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.fees.account import open_amount
 from jolly_clerk.core.fees.lines import FeeSheet
-from jolly_clerk.core.in_words import money, things
+from jolly_clerk.core.in_words import money
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.roles import Role
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.say import _, say, say_n
 from jolly_clerk.core.states import CHECKING, LIVE
 
 
@@ -30,6 +32,14 @@ class WhyNot:
     count: int = 1
 
 
+#: everything that somebody can do with a case, by the name that stands in requests
+MoveName = Literal[
+    "file", "pay", "more time", "take back", "withdraw", "write", "begin checking", "judge", "undo", "send the letter",
+    "letter came back", "send again", "accept as complete", "do not accept", "put out of scope", "set a fee", "ask a register",
+    "add a requirement", "hand over", "take money", "note", "settle a fee", "grant", "refuse", "send the answers",
+]  # fmt: skip
+
+
 @dataclass(frozen=True, slots=True)
 class Move:
     """Something a role could do with the case, whether it can now, and what stands in the way.
@@ -38,7 +48,7 @@ class Move:
     """
 
     role: Role
-    move: str
+    move: MoveName
     allowed: bool
     why_not: tuple[WhyNot, ...]
     warnings: tuple[WhyNot, ...] = ()
@@ -80,7 +90,9 @@ def moves(
     officers = [
         _begin(role, whole),
         _judge(role, case),
-        _move(role, "undo", None if whole.undoable else WhyNot("There is nothing of yours to take back since the last letter.")),
+        _move(
+            role, "undo", None if whole.undoable else WhyNot(say("There is nothing of yours to take back since the last letter."))
+        ),
         _send_letter(role, case, found, points, latest),
         _move(role, "letter came back", _state_is(case, "Answers wanted")),
         _send_again(role, case),
@@ -110,27 +122,27 @@ def moves(
 
 def _send_again(role: Role, case: CaseSoFar) -> Move:
     came_back = case.open_round is not None and case.open_round.paused_from is None
-    stops = None if came_back and not case.ended else WhyNot("No letter has come back.")
+    stops = None if came_back and not case.ended else WhyNot(say("No letter has come back."))
     return _move(role, "send again", stops)
 
 
 def _live(case: CaseSoFar, verb: str) -> WhyNot | None:
     if not case.ended and (case.state in LIVE or case.taken_back):
         return None
-    return WhyNot(f"The case is “{case.state}”; there is nothing to {verb}.")
+    return WhyNot(say("The case is “{state}”; there is nothing to {verb}.", state=case.state, verb=verb))
 
 
 def _was_filed(case: CaseSoFar) -> WhyNot | None:
-    return None if case.first_filed else WhyNot("Nothing is filed yet; messages belong to a case.")
+    return None if case.first_filed else WhyNot(say("Nothing is filed yet; messages belong to a case."))
 
 
 def _more_time(role: Role, rulebook: Rulebook, case: CaseSoFar) -> Move:
     stops = _state_is(case, "Answers wanted")
     more = rulebook.edition.clock.answers.once_more
     if stops is None and more is None:
-        stops = WhyNot("This kind gives no more time.")
+        stops = WhyNot(say("This kind gives no more time."))
     elif stops is None and case.open_round and case.open_round.extended:
-        stops = WhyNot("More time was given already, and it is given once only.")
+        stops = WhyNot(say("More time was given already, and it is given once only."))
     return _move(role, "more time", stops)
 
 
@@ -138,7 +150,9 @@ def _check_unpaid(case: CaseSoFar, fees: FeeSheet) -> WhyNot | None:
     """What keeps a complete case from going on: what fell due after the check is not paid."""
     if case.accepted is None or case.ended or case.check_covered_at is not None:
         return None
-    said = f"{money(open_amount(case, fees), fees.currency)} that fell due after the check is not paid."
+    said = say(
+        "{open_amount} that fell due after the check is not paid.", open_amount=money(open_amount(case, fees), fees.currency)
+    )
     return WhyNot(said, Place("fee", "Payment"))
 
 
@@ -147,13 +161,15 @@ def _grant(case: CaseSoFar, fees: FeeSheet) -> Move:
     issue = fees.total("at issue")
     lines = [line for line in fees.lines if line.stage == "at issue" and line.state == "open"]
     unsettled = (
-        [WhyNot(f"{line.title} is not settled yet.", Place("fee", "Payment")) for line in lines] if issue.amount is None else []
+        [WhyNot(say("{title} is not settled yet.", title=line.title), Place("fee", "Payment")) for line in lines]
+        if issue.amount is None
+        else []
     )
-    waiting = [WhyNot(f"A fee set by hand waits for a second person: {line}.") for line in case.fees_waiting]
+    waiting = [WhyNot(say("A fee set by hand waits for a second person: {line}.", line=line)) for line in case.fees_waiting]
     return _move("reviewer", "grant", stops, *([] if stops else [*unsettled, *waiting]))
 
 
-def _move(role: Role, name: str, *why_not: WhyNot | None, warnings: Sequence[WhyNot] = ()) -> Move:
+def _move(role: Role, name: MoveName, *why_not: WhyNot | None, warnings: Sequence[WhyNot] = ()) -> Move:
     reasons = tuple(w for w in why_not if w)
     return Move(role, name, not reasons, reasons, tuple(warnings))
 
@@ -162,9 +178,9 @@ def _state_is(case: CaseSoFar, *states: str) -> WhyNot | None:
     if case.state in states:
         return None
     if case.ended:
-        return WhyNot(f"The case is “{case.state}”; that is final.")
+        return WhyNot(say("The case is “{state}”; that is final.", state=case.state))
     wanted = " or ".join(f"“{s}”" for s in states)
-    return WhyNot(f"The case is “{case.state}”; this needs {wanted}.")
+    return WhyNot(say("The case is “{state}”; this needs {wanted}.", state=case.state, wanted=wanted))
 
 
 def _file(rulebook: Rulebook, case: CaseSoFar, left: Sequence[WhyNot]) -> Move:
@@ -177,20 +193,20 @@ def _file(rulebook: Rulebook, case: CaseSoFar, left: Sequence[WhyNot]) -> Move:
 def _pay(case: CaseSoFar, fees: FeeSheet) -> Move:
     stops = None
     if case.filed is None:
-        stops = WhyNot("File first; the fee is due then.")
+        stops = WhyNot(say("File first; the fee is due then."))
     elif case.ended and not case.granted:
-        stops = WhyNot(f"The case is “{case.state}”; nothing is due.")
+        stops = WhyNot(say("The case is “{state}”; nothing is due.", state=case.state))
     elif case.accepted and not case.granted and not open_amount(case, fees):
-        stops = WhyNot("Nothing is due now; what is due at issue is asked when the permit is granted.")
+        stops = WhyNot(say("Nothing is due now; what is due at issue is asked when the permit is granted."))
     elif not open_amount(case, fees):
-        stops = WhyNot("Everything due so far is paid.")
+        stops = WhyNot(say("Everything due so far is paid."))
     return _move("applicant", "pay", stops)
 
 
 def _answer(case: CaseSoFar, latest: RoundView | None) -> Move:
     stops = _state_is(case, "Answers wanted")
     needs = [
-        WhyNot(f"Point {p.no} needs {p.needs}.", p.places[0] if p.places else None)
+        WhyNot(say("Point {no} needs {needs}.", no=p.no, needs=p.needs), p.places[0] if p.places else None)
         for p in (latest.points if latest else ())
         if p.needs
     ]
@@ -207,13 +223,16 @@ def _judge(role: Role, case: CaseSoFar) -> Move:
 
 def _open_points(latest: RoundView | None) -> list[WhyNot]:
     still = [p for p in (latest.points if latest and latest.answered_at else ()) if p.state == "answered"]
-    return [WhyNot(f"Point {p.no}, {p.title}, is answered but neither closed nor asked again.") for p in still]
+    return [
+        WhyNot(say("Point {no}, {title}, is answered but neither closed nor asked again.", no=p.no, title=p.title)) for p in still
+    ]
 
 
 def _untaken(latest: RoundView | None) -> list[WhyNot]:
     changes = [u.change for u in (latest.unasked if latest and latest.answered_at else ()) if not u.taken]
     return [
-        WhyNot(f"{c.label} was changed without being asked: take it, or ask about it.", Place(c.place, c.label)) for c in changes
+        WhyNot(say("{label} was changed without being asked: take it, or ask about it.", label=c.label), Place(c.place, c.label))
+        for c in changes
     ]
 
 
@@ -225,9 +244,13 @@ def _send_letter(
     latest: RoundView | None,
 ) -> Move:
     stops = _state_is(case, "Being checked", "Answers came back")
-    none = None if points else WhyNot("Nothing was judged wanting, so there is no point to ask.")
+    none = None if points else WhyNot(say("Nothing was judged wanting, so there is no point to ask."))
     unjudged = [r for r in found if r.asked and not r.judged]
-    warnings = [WhyNot(f"{things(len(unjudged), 'requirement is', 'requirements are')} not yet judged.")] if unjudged else []
+    warnings = (
+        [WhyNot(say_n("{n} requirement is not yet judged.", "{n} requirements are not yet judged.", len(unjudged)))]
+        if unjudged
+        else []
+    )
     return _move(role, "send the letter", stops, none, *([] if stops else _open_points(latest)), warnings=warnings)
 
 
@@ -248,15 +271,20 @@ def _unfinished(found: Sequence[Requirement]) -> list[WhyNot]:
     unknown = [WhyNot(f"{r.title}: {r.because}", r.places[0], r.title) for r in found if r.standing == "not known yet"]
     for r in found:
         if r.asked and r.standing != "not known yet" and not (r.judged and r.standing in ("met", "waived")):
-            alike.setdefault((r.plain_title, r.standing if r.judged else "not yet judged"), []).append(r)
+            alike.setdefault((r.plain_title, r.standing if r.judged else _("not yet judged")), []).append(r)
     return [*unknown, *(_said_once(said, own) for (_, said), own in alike.items())]
 
 
 def _said_once(said: str, alike: Sequence[Requirement]) -> WhyNot:
     first, count = alike[0], len(alike)
     if count == 1:
-        return WhyNot(f"{first.title} is {said}.", first.places[0], first.title)
-    return WhyNot(f"{first.plain_title}: {count} are {said}.", first.places[0], first.plain_title, count)
+        return WhyNot(say("“{title}” is {said}.", title=first.title, said=say(said)), first.places[0], first.title)
+    return WhyNot(
+        say("{title}: {count} are {said}.", title=first.plain_title, count=count, said=say(said)),
+        first.places[0],
+        first.plain_title,
+        count,
+    )
 
 
 def _unsettled_money(case: CaseSoFar, fees: FeeSheet) -> list[WhyNot]:
@@ -264,9 +292,13 @@ def _unsettled_money(case: CaseSoFar, fees: FeeSheet) -> list[WhyNot]:
     payment, missing = Place("fee", "Payment"), open_amount(case, fees)
     unsettled = [line for line in fees.lines if line.stage == "after the check" and line.state == "open"]
     return [
-        *(WhyNot(f"A fee set by hand waits for a second person: {line}.") for line in case.fees_waiting),
-        *(WhyNot(f"{line.title}, due after the check, is not settled yet.", payment) for line in unsettled),
-        *([WhyNot(f"{money(missing, fees.currency)} of the fee due at filing is not paid.", payment)] if missing else []),
+        *(WhyNot(say("A fee set by hand waits for a second person: {line}.", line=line)) for line in case.fees_waiting),
+        *(WhyNot(say("{title}, due after the check, is not settled yet.", title=line.title), payment) for line in unsettled),
+        *(
+            [WhyNot(say("{missing} of the fee due at filing is not paid.", missing=money(missing, fees.currency)), payment)]
+            if missing
+            else []
+        ),
     ]
 
 
@@ -281,7 +313,7 @@ _WHOSE = {
 
 def whose(move: str) -> str:
     """The sentence for somebody whose role never makes a move."""
-    return next((said for said, moves in _WHOSE.items() if move in moves), "Only an officer of the office may do this.")
+    return next((said for said, moves in _WHOSE.items() if move in moves), say("Only an officer of the office may do this."))
 
 
 def needs_reason(standing: str | None) -> bool:

@@ -5,9 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal
 
 from jolly_clerk.core.fees.account import open_amount
-from jolly_clerk.core.in_words import money, things
+from jolly_clerk.core.in_words import money
 from jolly_clerk.core.lifecycle import CaseSoFar
+from jolly_clerk.core.say import say
 from jolly_clerk.core.states import CHECKING, STATES
+from jolly_clerk.core.things import things
 
 if TYPE_CHECKING:
     from jolly_clerk.core.assessment import Assessment
@@ -36,34 +38,35 @@ def next_step(assessment: Assessment, side: Side) -> str:
 def next_officer(case: CaseSoFar, lane: LaneAtHand) -> str:
     """The next thing to do in a lane, or in a case as its common lane has it."""
     if lane.whole.lane_ids and case is lane.case and case.accepted and not case.ended:
-        return "Nothing: this part is complete"
+        return say("Nothing: this part is complete")
     found, latest, points = lane.requirements, lane.rounds[-1] if lane.rounds else None, lane.points
     files = sum(len(r.files) for r in found if r.kind == "document")
     if case.state == "Filed":
-        return f"Begin checking, {things(files, 'file')} read"
+        return say("Begin checking, {files} read", files=things(files, "file"))
     if STATES[case.state].checking:
         if case.fees_waiting:
-            return f"Second person: a fee set by hand, {', '.join(case.fees_waiting)}"
+            return say("Second person: a fee set by hand, {fees_waiting}", fees_waiting=", ".join(case.fees_waiting))
         if any(m.allowed and m.move == "accept as complete" for m in lane.moves):
-            return "Accept: all met, paid"
+            return say("Accept: all met, paid")
         waiting = [p for p in (latest.points if latest and latest.answered_at else ()) if p.state == "answered"]
         if waiting:
             fresh = sum(1 for p in waiting for c in p.changes if c.kind.startswith("file"))
-            return f"Read {things(len(waiting), 'answer')}" + (f", {things(fresh, 'new file')}" if fresh else "")
+            read = say("Read {count}", count=things(len(waiting), "answer"))
+            return f"{read}, {things(fresh, 'new file')}" if fresh else read
         unjudged = [r for r in found if r.asked and not r.judged]
         if unjudged:
-            return f"Judge {len(unjudged)}, next: {_apart(unjudged[0].title, lane)}"
+            return say("Judge {count}, next: {apart}", count=len(unjudged), apart=_apart(unjudged[0].title, lane))
         if points:
-            return f"Send the letter, {things(len(points), 'point')}"
+            return say("Send the letter, {count}", count=things(len(points), "point"))
         doubt = next((r for r in found if r.standing == "in doubt"), None)
-        return f"Settle the doubt: {_apart(doubt.title, lane)}" if doubt else "See what stops acceptance"
+        return say("Settle the doubt: {apart}", apart=_apart(doubt.title, lane)) if doubt else say("See what stops acceptance")
     if case.state == "Answers wanted":
-        return f"Answers to {things(len(latest.points), 'point')}" if latest else ""
+        return say("Answers to {count}", count=things(len(latest.points), "point")) if latest else ""
     if case.state == "Complete" and not case.check_covered_at:
-        return "Payment of what fell due after the check"
+        return say("Payment of what fell due after the check")
     if case.state == "Granted" and not case.issued:
-        return "Payment of what is due at issue"
-    return STATES[case.state].officer
+        return say("Payment of what is due at issue")
+    return say(STATES[case.state].officer)
 
 
 def _apart(title: str, lane: LaneAtHand) -> str:
@@ -75,12 +78,16 @@ def next_applicant(case: CaseSoFar, lane: LaneAtHand) -> str:
     """The next thing for the applicant to do."""
     latest, left, fees = lane.rounds[-1] if lane.rounds else None, lane.whole.left, lane.whole.fees
     if case.state == "Draft" and case.taken_back:
-        return "Taken back: mend it and file again"
+        return say("Taken back: mend it and file again")
     if case.state == "Draft":
-        return f"{things(len(left), 'thing')} left before it is complete" if left else "Ready to be read over and filed"
+        return (
+            say("{count} left before it is complete", count=things(len(left), "thing"))
+            if left
+            else say("Ready to be read over and filed")
+        )
     missing = open_amount(case, fees)
     if missing:
-        return f"Pay {money(missing, fees.currency)}"
+        return say("Pay {missing}", missing=money(missing, fees.currency))
     if case.state == "Answers wanted" and latest:
-        return f"Answer {things(len(latest.points), 'point')}"
-    return STATES[case.state].applicant
+        return say("Answer {count}", count=things(len(latest.points), "point"))
+    return say(STATES[case.state].applicant)

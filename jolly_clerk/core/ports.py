@@ -8,6 +8,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final, Literal, Protocol
 
+from jolly_clerk.core.say import _
+
 
 class NoAnswer(Exception):
     """The register does not answer just now."""
@@ -50,7 +52,7 @@ class PostRoom(Protocol):
 Outcome = Literal["approved", "declined", "abandoned"]
 #: what the person at the terminal is told
 SAID: Final[dict[Outcome, str]] = {
-    "approved": "The payment went through.",
-    "declined": "The card was declined. Nothing was charged. Try another card, or again later.",
-    "abandoned": "You left the terminal before the payment was done. Nothing was charged.",
+    "approved": _("The payment went through."),
+    "declined": _("The card was declined. Nothing was charged. Try another card, or again later."),
+    "abandoned": _("You left the terminal before the payment was done. Nothing was charged."),
 }

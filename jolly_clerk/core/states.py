@@ -8,6 +8,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final, Literal
 
+from jolly_clerk.core.say import _
+
 State = Literal[
     "Draft",
     "Waiting for payment",
@@ -49,28 +51,30 @@ class StateInfo:
 
 
 STATES: Final[dict[State, StateInfo]] = {
-    "Draft": StateInfo("", "slate", "Not filed yet", ""),
-    "Waiting for payment": StateInfo("intake", "brass", "Payment of what is due at filing", ""),
-    "Filed": StateInfo("intake", "petrol", "", "Nothing to do: the office will begin checking"),
-    "Being checked": StateInfo("intake", "petrol", "", "Nothing to do: the office is checking", checking=True),
+    "Draft": StateInfo("", "slate", _("Not filed yet"), ""),
+    "Waiting for payment": StateInfo("intake", "brass", _("Payment of what is due at filing"), ""),
+    "Filed": StateInfo("intake", "petrol", "", _("Nothing to do: the office will begin checking")),
+    "Being checked": StateInfo("intake", "petrol", "", _("Nothing to do: the office is checking"), checking=True),
     "Answers wanted": StateInfo("intake", "brass", "", ""),
-    "Answers came back": StateInfo("intake", "petrol", "", "Nothing to do: the office is reading your answers", checking=True),
+    "Answers came back": StateInfo("intake", "petrol", "", _("Nothing to do: the office is reading your answers"), checking=True),
     "Complete": StateInfo(
-        "intake", "moss", "Hand over to a reviewer", "Nothing to do: the decision comes next", closes_intake=True
+        "intake", "moss", _("Hand over to a reviewer"), _("Nothing to do: the decision comes next"), closes_intake=True
     ),
-    "Under review": StateInfo("review", "petrol", "Decide: grant or refuse", "Nothing to do: a reviewer decides"),
-    "Granted": StateInfo("", "moss", "Permit issued", "Your permit is here", final=True, closes_intake=True, ending="granted"),
+    "Under review": StateInfo("review", "petrol", _("Decide: grant or refuse"), _("Nothing to do: a reviewer decides")),
+    "Granted": StateInfo(
+        "", "moss", _("Permit issued"), _("Your permit is here"), final=True, closes_intake=True, ending="granted"
+    ),
     "Refused": StateInfo(
-        "", "madder", "", "Read the letter: it says what you can do", final=True, closes_intake=True, ending="refused"
+        "", "madder", "", _("Read the letter: it says what you can do"), final=True, closes_intake=True, ending="refused"
     ),
     "Not accepted": StateInfo(
-        "", "madder", "", "Read the letter: it says what you can do", final=True, closes_intake=True, ending="not accepted"
+        "", "madder", "", _("Read the letter: it says what you can do"), final=True, closes_intake=True, ending="not accepted"
     ),
     "Out of scope": StateInfo(
-        "", "slate", "", "Read the letter: it says what you can do", final=True, closes_intake=True, ending="out of scope"
+        "", "slate", "", _("Read the letter: it says what you can do"), final=True, closes_intake=True, ending="out of scope"
     ),
-    "Lapsed": StateInfo("", "slate", "", "You may file again", final=True, closes_intake=True, ending="lapsed"),
-    "Withdrawn": StateInfo("", "slate", "", "You may file again", final=True, closes_intake=True, ending="withdrawn"),
+    "Lapsed": StateInfo("", "slate", "", _("You may file again"), final=True, closes_intake=True, ending="lapsed"),
+    "Withdrawn": StateInfo("", "slate", "", _("You may file again"), final=True, closes_intake=True, ending="withdrawn"),
 }
 
 #: nothing follows but money and papers

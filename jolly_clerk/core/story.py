@@ -8,7 +8,9 @@ from datetime import date, datetime
 from typing import Any, Literal
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.in_words import day, money, things
+from jolly_clerk.core.in_words import day, money
+from jolly_clerk.core.say import _, say
+from jolly_clerk.core.things import things
 
 Paper = Literal["", "filing receipt", "payment receipt", "letter", "acceptance letter", "decision", "permit", "reminder"]
 
@@ -46,75 +48,112 @@ def story(
 _Grounded = h.NotAccepted | h.OutOfScope | h.Lapsed | h.Refused
 _Told = tuple[str, Literal["ours", "theirs"], Paper, bool]
 _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
-    "filed": lambda e, who, c, t: (f"Filed by {who}", "theirs", "filing receipt", False),
-    "paid": lambda e, who, c, t: (f"{money(e.amount, c)} paid by {e.means}", "ours", "payment receipt", False),
-    "paid back": lambda e, who, c, t: (f"{money(e.amount, c)} paid back: {e.because}", "ours", "", False),
-    "checking began": lambda e, who, c, t: (f"{who} began checking", "ours", "", False),
+    "filed": lambda e, who, c, t: (say("Filed by {who}", who=who), "theirs", "filing receipt", False),
+    "paid": lambda e, who, c, t: (
+        say("{amount} paid by {means}", amount=money(e.amount, c), means=e.means),
+        "ours",
+        "payment receipt",
+        False,
+    ),
+    "paid back": lambda e, who, c, t: (
+        say("{amount} paid back: {because}", amount=money(e.amount, c), because=e.because),
+        "ours",
+        "",
+        False,
+    ),
+    "checking began": lambda e, who, c, t: (say("{who} began checking", who=who), "ours", "", False),
     "judged": lambda e, who, c, t: (
-        f"{who} judged {e.requirement}: {e.standing or 'taken back'}" + (f" ({e.reason})" if e.reason else ""),
+        say(
+            "{who} judged {requirement}: {standing}",
+            who=who,
+            requirement=e.requirement,
+            standing=say(e.standing or _("taken back")),
+        )
+        + (f" ({e.reason})" if e.reason else ""),
         "ours",
         "",
         True,
     ),
     "letter sent": lambda e, who, c, t: (
-        f"The office asked {things(len(e.points), 'thing')}; answers are due {day(e.due, t)}",
+        say("The office asked {count}; answers are due {due}", count=things(len(e.points), "thing"), due=day(e.due, t)),
         "theirs",
         "letter",
         False,
     ),
-    "letter returned": lambda e, who, c, t: ("The letter came back undelivered; the clock never stood still", "ours", "", False),
+    "letter returned": lambda e, who, c, t: (
+        say("The letter came back undelivered; the clock never stood still"),
+        "ours",
+        "",
+        False,
+    ),
     "letter sent again": lambda e, who, c, t: (
-        f"The letter went out again; answers are due {day(e.due, t)}",
+        say("The letter went out again; answers are due {due}", due=day(e.due, t)),
         "theirs",
         "letter" if e.letter_sha256 else "",
         False,
     ),
     "extended": lambda e, who, c, t: (
-        f"More time was given, until {day(e.due, t)}",
+        say("More time was given, until {due}", due=day(e.due, t)),
         "theirs",
         "letter" if e.letter_sha256 else "",
         False,
     ),
-    "answered": lambda e, who, c, t: (f"{who} answered; version {e.version}", "ours", "", False),
-    "point closed": lambda e, who, c, t: (f"{who} closed point {e.no}", "ours", "", True),
-    "point asked again": lambda e, who, c, t: (f"{who} asks point {e.no} again", "ours", "", True),
-    "change taken": lambda e, who, c, t: (f"{who} took the change at {e.place}", "ours", "", True),
+    "answered": lambda e, who, c, t: (say("{who} answered; version {version}", who=who, version=e.version), "ours", "", False),
+    "point closed": lambda e, who, c, t: (say("{who} closed point {no}", who=who, no=e.no), "ours", "", True),
+    "point asked again": lambda e, who, c, t: (say("{who} asks point {no} again", who=who, no=e.no), "ours", "", True),
+    "change taken": lambda e, who, c, t: (say("{who} took the change at {place}", who=who, place=e.place), "ours", "", True),
     "accepted": lambda e, who, c, t: (
         _accepted(e, t),
         "ours",
         "acceptance letter",
         False,
     ),
-    "points arranged": lambda e, who, c, t: (f"{who} arranged the points", "ours", "", True),
-    "requirement added": lambda e, who, c, t: (f"{who} asks besides: {e.title}", "ours", "", True),
+    "points arranged": lambda e, who, c, t: (say("{who} arranged the points", who=who), "ours", "", True),
+    "requirement added": lambda e, who, c, t: (say("{who} asks besides: {title}", who=who, title=e.title), "ours", "", True),
     "register asked": lambda e, who, c, t: (_register(e, who), "ours", "", True),
     "fee set": lambda e, who, c, t: (
-        f"{who} {'waived' if e.waived else 'set'} {e.line}{'' if e.waived else ' to ' + money(e.amount, c)}: {e.reason}"
-        + ("; a second person must confirm" if e.needs_second else ""),
+        _fee_set(e, who, c),
         "ours",
         "",
         True,
     ),
     "fee settled": lambda e, who, c, t: (
-        f"{who} {'confirmed' if e.confirmed else 'did not confirm'} what was set for {e.line}",
+        say("{who} confirmed what was set for {line}", who=who, line=e.line)
+        if e.confirmed
+        else say("{who} did not confirm what was set for {line}", who=who, line=e.line),
         "ours",
         "",
         True,
     ),
-    "undone": lambda e, who, c, t: (f"{who} took the last step back", "ours", "", True),
-    "note written": lambda e, who, c, t: (f"{who} noted: {e.text}", "ours", "", True),
-    "message sent": lambda e, who, c, t: (f"{who} wrote: {_short(e.text)}", "ours", "", False),
-    "fee raised": lambda e, who, c, t: (f"{money(e.due, c)} is due at filing now: {e.because}", "theirs", "reminder", False),
-    "reminded": lambda e, who, c, t: (f"A reminder went out; the last day is {day(e.due, t)}", "theirs", "reminder", False),
-    "taken back": lambda e, who, c, t: (f"{who} took the filing back: {e.reason}", "theirs", "", False),
+    "undone": lambda e, who, c, t: (say("{who} took the last step back", who=who), "ours", "", True),
+    "note written": lambda e, who, c, t: (say("{who} noted: {text}", who=who, text=e.text), "ours", "", True),
+    "message sent": lambda e, who, c, t: (say("{who} wrote: {text}", who=who, text=_short(e.text)), "ours", "", False),
+    "fee raised": lambda e, who, c, t: (
+        say("{due} is due at filing now: {because}", due=money(e.due, c), because=e.because),
+        "theirs",
+        "reminder",
+        False,
+    ),
+    "reminded": lambda e, who, c, t: (
+        say("A reminder went out; the last day is {due}", due=day(e.due, t)),
+        "theirs",
+        "reminder",
+        False,
+    ),
+    "taken back": lambda e, who, c, t: (
+        say("{who} took the filing back: {reason}", who=who, reason=e.reason),
+        "theirs",
+        "",
+        False,
+    ),
     "withdrawn": lambda e, who, c, t: (_ended("Withdrawn", e), "theirs", "decision", False),
     "not accepted": lambda e, who, c, t: (_ended("Not accepted", e), "ours", "decision", False),
     "out of scope": lambda e, who, c, t: (_ended("Out of scope", e), "ours", "decision", False),
     "lapsed": lambda e, who, c, t: (_ended("Lapsed", e), "theirs", "decision", False),
-    "handed over": lambda e, who, c, t: (f"{who} handed the case over to a reviewer", "ours", "", False),
+    "handed over": lambda e, who, c, t: (say("{who} handed the case over to a reviewer", who=who), "ours", "", False),
     "granted": lambda e, who, c, t: (_ended("Granted", e), "ours", "decision", False),
     "refused": lambda e, who, c, t: (_ended("Refused", e), "ours", "decision", False),
-    "permit issued": lambda e, who, c, t: (f"The permit was issued, code {e.code}", "ours", "permit", False),
+    "permit issued": lambda e, who, c, t: (say("The permit was issued, code {code}", code=e.code), "ours", "permit", False),
 }
 
 
@@ -122,12 +161,22 @@ def _accepted(entry: h.Accepted, today: date) -> str:
     if not entry.completes:
         return "Complete"
     if entry.target is None:
-        return "Accepted as complete; the decision is planned from the day on which what is due now is paid"
-    return f"Accepted as complete; the decision is planned by {day(entry.target, today)}"
+        return say("Accepted as complete; the decision is planned from the day on which what is due now is paid")
+    return say("Accepted as complete; the decision is planned by {target}", target=day(entry.target, today))
+
+
+def _fee_set(entry: h.FeeSet, who: str, currency: str) -> str:
+    told = {"who": who, "line": entry.line, "reason": entry.reason}
+    if entry.waived:
+        said = say("{who} waived {line}: {reason}", **told)
+    else:
+        said = say("{who} set {line} to {amount}: {reason}", **told, amount=money(entry.amount, currency))
+    return say("{said}; a second person must confirm", said=said) if entry.needs_second else said
 
 
 def _ended(word: str, entry: _Grounded) -> str:
-    return f"{word}: {_short(entry.grounds)}" if entry.grounds else word
+    said = say(word)
+    return f"{said}: {_short(entry.grounds)}" if entry.grounds else said
 
 
 def _short(text: str) -> str:
@@ -136,5 +185,5 @@ def _short(text: str) -> str:
 
 
 def _register(entry: h.RegisterAsked, who: str) -> str:
-    told = entry.trouble or ("no such entry" if entry.row is None else "an entry was found")
-    return f"{who} asked the register {entry.name} about {entry.key}: {told}"
+    told = entry.trouble or (say("no such entry") if entry.row is None else say("an entry was found"))
+    return say("{who} asked the register {name} about {key}: {told}", who=who, name=entry.name, key=entry.key, told=told)

@@ -9,6 +9,7 @@ from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import ClockView, reminders
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.model import Clock
+from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 
 
@@ -43,21 +44,25 @@ def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar:
         return ()
     today = calendar.local_day(now)
     within = rules.decision.within
-    event = "the payment" if case.accepted else "it is complete"
-    decision = NextStep(None, f"+ {within.count}", f"Decision, {within.unit} after {event}")
-    remind = [NextStep(d, "", "A reminder, if nothing came") for d in reminders(clock, rules) if d > today]
+    event = say("the payment") if case.accepted else say("it is complete")
+    decision = NextStep(None, f"+ {within.count}", say("Decision, {unit} after {event}", unit=within.unit, event=event))
+    remind = [NextStep(d, "", say("A reminder, if nothing came")) for d in reminders(clock, rules) if d > today]
     if clock.step == "payment":
-        return (*remind, NextStep(clock.limit_day, "", "Last day to pay; after it the application lapses"), decision)
+        return (*remind, NextStep(clock.limit_day, "", say("Last day to pay; after it the application lapses")), decision)
     if clock.step == "answers":
         more = rules.answers.once_more
         extended = case.open_round.extended if case.open_round else True
-        ask = f"You may ask once for {more} more." if more and not extended else ""
+        ask = say("You may ask once for {more} more.", more=more) if more and not extended else ""
         return (
             *remind,
-            NextStep(clock.limit_day, "", f"Your answers are due. {ask}".strip(), ask),
-            NextStep(None, f"+ {clock.paused_left}", f"{clock.paused_unit.capitalize()} the office has left to check"),
+            NextStep(clock.limit_day, "", say("Your answers are due. {ask}", ask=ask).strip(), ask),
+            NextStep(
+                None,
+                f"+ {clock.paused_left}",
+                say("{capitalize} the office has left to check", capitalize=clock.paused_unit.capitalize()),
+            ),
             decision,
         )
     if clock.step == "check":
-        return (NextStep(clock.limit_day, "", "The office has checked whether it is complete"), decision)
-    return (NextStep(clock.limit_day, "", "The decision is planned by this day"),)
+        return (NextStep(clock.limit_day, "", say("The office has checked whether it is complete")), decision)
+    return (NextStep(clock.limit_day, "", say("The decision is planned by this day")),)

@@ -23,6 +23,7 @@ from jolly_clerk.core.lifecycle import fold, in_lane
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.examples import Event, Example, ExampleFile, Gives, Variant
 from jolly_clerk.core.rulebook.model import SHEETS, bytes_of
+from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.values import Value
 
@@ -40,8 +41,16 @@ class Miss:
     found: str
 
     def __str__(self) -> str:
-        where = f"{self.example}, variant {self.variant}" if self.variant else self.example
-        return f"{where}: {self.what} should be {self.wanted}, and is {self.found}"
+        where: str = self.example
+        if self.variant:
+            where = say("{example}, variant {variant}", example=self.example, variant=self.variant)
+        return say(
+            "{where}: {what} should be {wanted}, and is {found}",
+            where=where,
+            what=self.what,
+            wanted=self.wanted,
+            found=self.found,
+        )
 
 
 def try_examples(rulebook: Rulebook, calendar: Calendar) -> Iterator[Miss]:
@@ -56,7 +65,7 @@ def try_example(rulebook: Rulebook, calendar: Calendar, example: Example) -> Ite
         try:
             found = _Trial(rulebook, calendar, example, dossier, readings, variant).run()
         except (ValueError, KeyError) as error:
-            yield Miss(example.id, n, "the example", "possible", f"{type(error).__name__}: {error}")
+            yield Miss(example.id, n, say("the example"), "possible", f"{type(error).__name__}: {error}")
             continue
         yield from (Miss(example.id, n, what, wanted, was) for what, wanted, was in found)
 

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
-from jolly_clerk.core.in_words import things
+from jolly_clerk.core.say import say
 from jolly_clerk.core.states import STATES, State
+from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import DAY, Calendar
 
 
@@ -58,15 +59,16 @@ def time_left(left: int | None, holder: str, step: str, own: bool) -> TimeLeft:
         return TimeLeft("", "later")
     count = things(abs(left), "day" if holder == "theirs" else "working day")
     if left < 0:
-        return TimeLeft(f"{count} over", "over")
+        return TimeLeft(say("{count} over", count=count), "over")
     if holder != "theirs":
         if left == 0:
-            return TimeLeft("ends today", "over")
-        return TimeLeft(f"{count} left", "near" if left <= 1 else "soon" if left <= RUNNING_OUT else "later")
+            return TimeLeft(say("ends today"), "over")
+        return TimeLeft(say("{count} left", count=count), "near" if left <= 1 else "soon" if left <= RUNNING_OUT else "later")
     if left <= THEIRS_NEAR:
-        return TimeLeft("lapses tonight" if left == 0 else f"lapses in {count}", "near")
-    what = "to pay" if step == "payment" else "to answer" if own else "theirs"
-    return TimeLeft(f"{what}, {count} left", "later")
+        return TimeLeft(say("lapses tonight") if left == 0 else say("lapses in {count}", count=count), "near")
+    if step == "payment":
+        return TimeLeft(say("to pay, {count} left", count=count), "later")
+    return TimeLeft(say("to answer, {count} left", count=count) if own else say("theirs, {count} left", count=count), "later")
 
 
 Place = Literal["waiting", "running", "closed"]

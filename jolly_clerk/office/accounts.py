@@ -12,6 +12,7 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.roles import ROLES, STAFF, Role
+from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.lifetimes import LINKS, REMEMBERED, after, before, seconds_to_wait
 from jolly_clerk.office.mailing import deliver_soon, put_out_mail
@@ -30,7 +31,7 @@ def mail_of(text: str) -> str:
     """A mail address as it is compared; Invalid if it is none."""
     mail = text.strip().lower()
     if not _MAIL.fullmatch(mail) or len(mail) > 200 or not _fits_a_header(mail):
-        raise Invalid("This is no mail address. Write it like name@place.example.", "mail")
+        raise Invalid(say("This is no mail address. Write it like name@place.example."), "mail")
     return mail
 
 
@@ -48,7 +49,14 @@ def hashed(password: str) -> str:
     from pwdlib import PasswordHash
 
     if not LEAST_LETTERS <= len(password) <= MOST_LETTERS:
-        raise Invalid(f"A password has {LEAST_LETTERS} to {MOST_LETTERS} characters; a few words in a row are good.", "password")
+        raise Invalid(
+            say(
+                "A password has {least_letters} to {most_letters} characters; a few words in a row are good.",
+                least_letters=LEAST_LETTERS,
+                most_letters=MOST_LETTERS,
+            ),
+            "password",
+        )
     return PasswordHash.recommended().hash(password)
 
 
@@ -56,7 +64,7 @@ def name_of(text: str) -> str:
     """A person's name; Invalid if there is none."""
     name = " ".join(text.split())
     if not 2 <= len(name) <= 120:
-        raise Invalid("Write the name as it should stand in letters.", "name")
+        raise Invalid(say("Write the name as it should stand in letters."), "name")
     return name
 
 
@@ -65,7 +73,7 @@ def role_of(text: str) -> Role:
     for role in ROLES:
         if role == text:
             return role
-    raise Invalid(f"A role is one of {', '.join(ROLES)}.", "role")
+    raise Invalid(say("A role is one of {roles}.", roles=", ".join(ROLES)), "role")
 
 
 def new_person(office: Office, name: str, mail: str, role: Role, password: str = "") -> Who:
@@ -75,7 +83,7 @@ def new_person(office: Office, name: str, mail: str, role: Role, password: str =
     person_id = new_id()
     with writing(office.engine) as session:
         if session.scalar(select(func.count()).select_from(Person).where(Person.mail == mail)):
-            raise Invalid("There is an account with this address already. Sign in, or ask for a new password.", "mail")
+            raise Invalid(say("There is an account with this address already. Sign in, or ask for a new password."), "mail")
         session.add(Person(id=person_id, name=name, role=role, mail=mail, password_hash=kept))
     return Who(person_id, name, role)
 
@@ -97,7 +105,7 @@ def sign_in(office: Office, mail: str, password: str) -> Begun:
         failed = session.get(SignInFailure, address)
         found = session.scalars(select(Person).where(Person.mail == address, Person.left_at.is_(None))).first()
     if failed and (wait := seconds_to_wait(failed.count, failed.last_at, now)):
-        raise NotReady(f"Too many tries. Wait {wait} seconds and try again.")
+        raise NotReady(say("Too many tries. Wait {wait} seconds and try again.", wait=wait))
     kept = found.password_hash if found and found.password_hash else _DUMMY
     good = PasswordHash.recommended().verify(password[:MOST_LETTERS], kept) and found is not None and bool(found.password_hash)
     with writing(office.engine) as session:
@@ -109,7 +117,7 @@ def sign_in(office: Office, mail: str, password: str) -> Begun:
             session.add(row)
             _forget_old(session, now)
     if not good or found is None:
-        raise NotAllowed("The address or the password is not right.")
+        raise NotAllowed(say("The address or the password is not right."))
     return begin_session(office, Who(found.id, found.name, found.role))
 
 
@@ -140,11 +148,12 @@ def forgotten(office: Office, mail: str) -> None:
         person = session.scalars(select(Person).where(Person.mail == address, Person.left_at.is_(None))).first()
         if person:
             link = _link(office, session, person, "new password")
-            text = (
-                f"Somebody asked for a new password for this address. If it was you, open this link within two hours:\n\n{link}"
+            text = say(
+                "Somebody asked for a new password for this address. If it was you, open this link within two hours:\n\n{link}"
+                "\n\nIf it was not you, do nothing.",
+                link=link,
             )
-            text += "\n\nIf it was not you, do nothing."
-            put_out_mail(session, f"password-{new_id()}", person.mail, "A new password", text, office.now())
+            put_out_mail(session, f"password-{new_id()}", person.mail, say("A new password"), text, office.now())
     deliver_soon(office)
 
 
@@ -155,7 +164,7 @@ def set_password(office: Office, secret: str, password: str) -> Begun:
         link = session.get(OneTimeLink, _hash(secret))
         person = session.get(Person, link.person_id) if link and link.until >= now else None
         if link is None or person is None or person.left_at is not None:
-            raise NotFound("This link was used already, or its time is over. Ask for a new one.")
+            raise NotFound(say("This link was used already, or its time is over. Ask for a new one."))
         person.password_hash = kept
         session.delete(link)
         session.execute(delete(SignIn).where(SignIn.person_id == person.id))
@@ -172,7 +181,7 @@ def change_password(office: Office, who: Who, old: str, new: str) -> None:
     with reading(office.engine) as session:
         before = session.get_one(Person, who.id).password_hash
     if before and not PasswordHash.recommended().verify(old[:MOST_LETTERS], before):  # slow, so never inside a write
-        raise NotAllowed("The old password is not right.")
+        raise NotAllowed(say("The old password is not right."))
     with writing(office.engine) as session:
         session.get_one(Person, who.id).password_hash = kept
 
@@ -180,7 +189,7 @@ def change_password(office: Office, who: Who, old: str, new: str) -> None:
 def need_lead(who: Who) -> None:
     """Raise NotAllowed unless this person leads."""
     if not who.may.minds_people:
-        raise NotAllowed("Only a lead minds the people of the office.")
+        raise NotAllowed(say("Only a lead minds the people of the office."))
 
 
 def invite(office: Office, who: Who, name: str, mail: str, role: str) -> Who:
@@ -188,13 +197,20 @@ def invite(office: Office, who: Who, name: str, mail: str, role: str) -> Who:
     need_lead(who)
     wanted = role_of(role)
     if wanted not in STAFF:
-        raise Invalid("Applicants make their own account.", "role")
+        raise Invalid(say("Applicants make their own account."), "role")
     made = new_person(office, name, mail, wanted)
     with writing(office.engine) as session:
         person = session.get_one(Person, made.id)
         link = _link(office, session, person, "first password")
-        text = f"{who.name} has added you to the office as {role}. Set your password within seven days:\n\n{link}"
-        put_out_mail(session, f"invitation-{made.id}", person.mail, f"Your account at {office.name}", text, office.now())
+        text = say(
+            "{name} has added you to the office as {role}. Set your password within seven days:\n\n{link}",
+            name=who.name,
+            role=role,
+            link=link,
+        )
+        put_out_mail(
+            session, f"invitation-{made.id}", person.mail, say("Your account at {name}", name=office.name), text, office.now()
+        )
     deliver_soon(office)
     return made
 
@@ -211,11 +227,11 @@ def leave(office: Office, who: Who, person_id: str) -> None:
     """Somebody leaves the office: the account is closed at once, what was done stays."""
     need_lead(who)
     if person_id == who.id:
-        raise Invalid("You cannot close your own account; another lead does.")
+        raise Invalid(say("You cannot close your own account; another lead does."))
     with writing(office.engine) as session:
         person = session.get(Person, person_id)
         if person is None or person.role not in STAFF:
-            raise NotFound("There is no such person in the office.")
+            raise NotFound(say("There is no such person in the office."))
         person.left_at = office.now()
         session.execute(delete(SignIn).where(SignIn.person_id == person_id))
         session.execute(delete(OneTimeLink).where(OneTimeLink.person_id == person_id))

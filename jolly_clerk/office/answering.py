@@ -8,6 +8,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.history import Answered, Entry
+from jolly_clerk.core.say import say
 from jolly_clerk.office.casework import Loaded, act, load_case, need_lane
 from jolly_clerk.office.drafts import end_draft, open_draft, start_answering
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady
@@ -20,10 +21,10 @@ def begin_answering(office: Office, who: Who, reference: str, lane: str = "") ->
     """The draft in which the letter of a case, or of one of its lanes, is answered; the same one each time."""
     loaded = load_case(office, who, reference)
     if loaded.case.applicant_id != who.id:
-        raise NotAllowed("Only the applicant answers for this case.")
+        raise NotAllowed(say("Only the applicant answers for this case."))
     state = need_lane(loaded, lane).state
     if state != "Answers wanted":
-        raise NotReady(f"The case is “{state}”; nothing is asked of you now.")
+        raise NotReady(say("The case is “{state}”; nothing is asked of you now.", state=state))
     return start_answering(office, who, loaded.case, loaded.dossier, lane)
 
 
@@ -31,7 +32,7 @@ def send_answers(office: Office, who: Who, draft_id: str, seen: int | None = Non
     """Send the answers: they become the next version. Returns the reference; NotReady lists what a point still needs."""
     ready = open_draft(office, who, draft_id)
     if ready.case is None:
-        raise Invalid("This is a new filing; it is filed, not sent as an answer.")
+        raise Invalid(say("This is a new filing; it is filed, not sent as an answer."))
     lane = ready.draft.lane
     move = ready.assessment.move("applicant", "send the answers", lane)
     if not move.allowed:

@@ -14,6 +14,7 @@ from jolly_clerk.core.dossier.changing import AlreadyThere
 from jolly_clerk.core.dossier.changing import attach as put_in
 from jolly_clerk.core.dossier.changing import detach as without
 from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.say import say
 from jolly_clerk.office.drafts import OpenDraft, change_draft, open_draft
 from jolly_clerk.office.errors import Invalid, NotFound, TooLarge
 from jolly_clerk.office.office import Office, Who
@@ -30,14 +31,21 @@ def clean_name(name: str) -> str:
     stem, dot, ending = shown.rpartition(".")
     if len(shown) > 200:
         shown = f"{stem[: 199 - len(ending)]}{dot}{ending[:20]}"
-    return shown or "file without a name"
+    return shown or say("file without a name")
 
 
 def too_large(office: Office, name: str, size: int) -> None:
     """Raise TooLarge if a file has more than can be sent at once; ``size`` in bytes."""
     most = office.settings.most_upload_mb
     if size > most * 1_000_000:
-        raise TooLarge(f"“{name}” has {size / 1e6:.0f} MB; at most {most} MB can be sent at once.")
+        raise TooLarge(
+            say(
+                "“{name}” has {size} MB; at most {most} MB can be sent at once.",
+                name=name,
+                size=f"{size / 1000000.0:.0f}",
+                most=most,
+            )
+        )
 
 
 class NewFile(NamedTuple):
@@ -71,11 +79,13 @@ def attach_all(office: Office, who: Who, draft_id: str, files: Sequence[NewFile]
     def put(dossier: Dossier) -> Dossier:
         for (slot, name, content), sha256 in zip(files, kept, strict=True):
             if len(dossier.attachments) >= MOST_FILES:
-                raise TooLarge(f"There are {MOST_FILES} files here already; no more can be taken.")
+                raise TooLarge(say("There are {most_files} files here already; no more can be taken.", most_files=MOST_FILES))
             try:
                 dossier = put_in(dossier, versions, slot, name, sha256, len(content))
             except AlreadyThere:
-                raise Invalid(f"“{name}” is in this slot already, with the same content.", f"documents.{slot}") from None
+                raise Invalid(
+                    say("“{name}” is in this slot already, with the same content.", name=name), f"documents.{slot}"
+                ) from None
         return dossier
 
     return change_draft(office, who, draft_id, put, seen)
@@ -85,10 +95,14 @@ def _takes(draft: OpenDraft, slot: str) -> None:
     """Raise Invalid if the applicant cannot put a file into this slot."""
     compiled = draft.rulebook.slot_at(slot)
     if compiled is None or draft.assessment.requirement(f"documents.{slot}") is None:
-        raise Invalid("There is no such slot for documents.", f"documents.{slot[:40]}")
+        raise Invalid(say("There is no such slot for documents."), f"documents.{slot[:40]}")
     if compiled.slot.delivered_by:
         raise Invalid(
-            f"{compiled.slot.delivered_by} sends this straight to the office; it cannot be attached here.", f"documents.{slot}"
+            say(
+                "{delivered_by} sends this straight to the office; it cannot be attached here.",
+                delivered_by=compiled.slot.delivered_by,
+            ),
+            f"documents.{slot}",
         )
 
 
@@ -117,7 +131,7 @@ def detach(office: Office, who: Who, draft_id: str, attachment: str, seen: int |
     def take(dossier: Dossier) -> Dossier:
         left = without(dossier, attachment)
         if left is None:
-            raise NotFound("This file is not in the draft.")
+            raise NotFound(say("This file is not in the draft."))
         return left
 
     return change_draft(office, who, draft_id, take, seen)

@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 
+from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.settings import FILE
@@ -58,17 +59,17 @@ def _files(office: Office) -> Iterator[tuple[Path, str]]:
 def restore(archive: Path, folder: Path) -> list[str]:
     """Make an office from a copy, in a new folder; returns what ``verify`` finds wrong, nothing if all is well."""
     if folder.exists() and any(folder.iterdir()):
-        raise Invalid(f"{folder} is not empty; restore into a new folder.")
+        raise Invalid(say("{folder} is not empty; restore into a new folder.", folder=folder))
     building = folder.with_name(folder.name + ".restoring")
     shutil.rmtree(building, ignore_errors=True)
     try:
         with tarfile.open(archive) as tar:
             if MANIFEST not in tar.getnames():
-                raise Invalid(f"{archive} is no whole copy of an office: its last part is missing.")
+                raise Invalid(say("{archive} is no whole copy of an office: its last part is missing.", archive=archive))
             tar.extractall(building, filter="data")
     except (tarfile.TarError, OSError) as error:
         shutil.rmtree(building, ignore_errors=True)
-        raise Invalid(f"{archive} cannot be read: {error}") from None
+        raise Invalid(say("{archive} cannot be read: {error}", archive=archive, error=error)) from None
     (building / MANIFEST).unlink()
     if folder.exists():
         folder.rmdir()

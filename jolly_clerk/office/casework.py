@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -21,8 +21,9 @@ from jolly_clerk.core.history import Entry, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lanes import their_lane
 from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane
-from jolly_clerk.core.moves import WhyNot, whose
+from jolly_clerk.core.moves import MoveName, WhyNot, whose
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.say import say
 from jolly_clerk.core.story import story
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who
@@ -60,7 +61,7 @@ def find_case(session: Session, who: Who, reference: str) -> Case:
     """The case of that reference, if this person may see it; NotFound otherwise, so that nothing is given away."""
     case = session.scalars(select(Case).where(Case.reference == reference)).first()
     if case is None or not (who.sees_all or case.applicant_id == who.id):
-        raise NotFound(f"There is no case {reference[:20]} that you may see.")
+        raise NotFound(say("There is no case {reference} that you may see.", reference=reference[:20]))
     return case
 
 
@@ -88,7 +89,7 @@ def assessed(office: Office, case: Case, history: History, entries: int, session
 def need_lane(loaded: Loaded, lane: str) -> CaseSoFar:
     """The case as that lane sees it (nothing names the common lane). Raises NotFound."""
     if lane and all(there.id != lane for there in loaded.assessment.lanes):
-        raise NotFound("This case has no such lane.")
+        raise NotFound(say("This case has no such lane."))
     return in_lane(loaded.so_far, lane)
 
 
@@ -97,7 +98,7 @@ def key_of(lane: str) -> str:
     return f"{lane}-" if lane else ""
 
 
-def permit(loaded: Loaded, who: Who, move: str, lane: str = "") -> None:
+def permit(loaded: Loaded, who: Who, move: MoveName, lane: str = "") -> None:
     """The one place where permission is asked: may this person make this move of this case now?
 
     Raises NotAllowed if the move is not this role's or not this person's, NotReady with the reasons if it is not the time for it.
@@ -109,7 +110,7 @@ def permit(loaded: Loaded, who: Who, move: str, lane: str = "") -> None:
         raise NotAllowed(whose(move)) from None
     handed = loaded.so_far.handed
     if who.may.moves == "reviewer" and move in ("grant", "refuse") and handed and handed.to != who.id:
-        raise NotAllowed("This case was handed to another reviewer.")
+        raise NotAllowed(say("This case was handed to another reviewer."))
     if not found.allowed:
         raise NotReady(found.why_not[0].text, found.why_not[0].place.ref if found.why_not[0].place else "", found.why_not)
 
@@ -120,7 +121,7 @@ def check_seen(office: Office, loaded: Loaded, who: Who, seen: int | None, relie
         return
     entries = loaded.history.entries
     if not 0 <= seen <= len(entries):
-        raise Stale("This case has no such revision. Look at it again, then decide.")
+        raise Stale(say("This case has no such revision. Look at it again, then decide."))
     touched = conflicting(relies_on, entries, seen)
     if not touched:
         return
@@ -128,8 +129,8 @@ def check_seen(office: Office, loaded: Loaded, who: Who, seen: int | None, relie
     told = story(entries, names(office), loaded.rulebook.edition.currency, today)
     news = [WhyNot(m.text) for m in told if m.no in touched and (who.sees_all or not m.inner)]
     raise Stale(
-        "Somebody else worked on this case since you opened it. Look at what changed, then decide again.",
-        reasons=news or [WhyNot("The office worked on this case.")],
+        say("Somebody else worked on this case since you opened it. Look at what changed, then decide again."),
+        reasons=news or [WhyNot(say("The office worked on this case."))],
     )
 
 
@@ -145,7 +146,7 @@ def act(
     office: Office,
     who: Who,
     reference: str,
-    move: str,
+    move: MoveName | Literal[""],
     decide: Decide,
     seen: int | None = None,
     sealed: Sealed | None = None,
@@ -177,7 +178,7 @@ def act(
         done = _write(office, loaded, tuple(decide(loaded)), sealed, finish)
         if done is not None:
             return done
-    raise Stale("Somebody else worked on this case at the same moment. Look at what changed, then decide again.")
+    raise Stale(say("Somebody else worked on this case at the same moment. Look at what changed, then decide again."))
 
 
 def _write(

@@ -10,6 +10,7 @@ from jolly_clerk.core.checklist import Evidence, Requirement
 from jolly_clerk.core.clock import answers_due, decision_day
 from jolly_clerk.core.lanes import completes
 from jolly_clerk.core.moves import needs_reason, whose
+from jolly_clerk.core.say import say
 from jolly_clerk.office.casework import Loaded, act, check_seen, key_of, load_case, need_lane, permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
@@ -40,7 +41,7 @@ def judge(
 ) -> Loaded:
     """Give a requirement its standing; None takes it back. A waiver needs a reason."""
     if needs_reason(standing) and len(reason.strip()) < 3:
-        raise Invalid("A waiver needs a reason: say in a few words why this is not asked here.", requirement)
+        raise Invalid(say("A waiver needs a reason: say in a few words why this is not asked here."), requirement)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         found = _requirement(loaded, requirement)
@@ -53,7 +54,7 @@ def judge(
 def _requirement(loaded: Loaded, id_: str) -> Requirement:
     found = loaded.assessment.requirement(id_)
     if found is None:
-        raise NotFound("This requirement is not on the checklist.")
+        raise NotFound(say("This requirement is not on the checklist."))
     return found
 
 
@@ -83,7 +84,7 @@ def judged_entry(
 def word_point(office: Office, who: Who, reference: str, requirement: str, text: str, seen: int | None = None) -> Loaded:
     """Keep the officer's own words for a point."""
     if not text.strip() or len(text) > 4000:
-        raise Invalid("Write what would put it right, in at most 4000 characters.", requirement)
+        raise Invalid(say("Write what would put it right, in at most 4000 characters."), requirement)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         for id_ in requirement.split("+"):  # points that were merged are worded as one
@@ -106,7 +107,7 @@ def preview_letter(office: Office, who: Who, reference: str, lane: str = "") -> 
         raise NotAllowed(whose("send the letter"))
     points = loaded.assessment.points_in(lane)
     if not points:
-        raise NotReady("There is no point to ask yet: judge something wanting first.")
+        raise NotReady(say("There is no point to ask yet: judge something wanting first."))
     return correction_letter(office, loaded, who, points, due_if_sent_now(office, loaded), lane)
 
 
@@ -200,7 +201,7 @@ def judged_over(loaded: Loaded, requirement: str) -> set[str]:
 def _answered_point(loaded: Loaded, no: int, lane: str) -> tuple[int, h.AskedPoint]:
     latest = need_lane(loaded, lane).round
     if latest is None or no not in latest.points or latest.points[no].state == "open":
-        raise NotFound("There is no such answered point.")
+        raise NotFound(say("There is no such answered point."))
     return latest.no, latest.points[no].asked
 
 
@@ -212,7 +213,7 @@ def take_change(office: Office, who: Who, reference: str, place: str, seen: int 
         permit(loaded, who, "judge", lane)
         rounds = loaded.assessment.rounds_in(lane)
         if not any(u.change.place == place for u in (rounds[-1].unasked if rounds else ())):
-            raise NotFound("Nothing was changed there without being asked.")
+            raise NotFound(say("Nothing was changed there without being asked."))
         return [h.ChangeTaken(at=office.now(), who=who.id, role=who.role, place=place, version=loaded.assessment.version)]
 
     return act(office, who, reference, "", entries, seen, relies_on=(f"change:{place}",))
@@ -227,14 +228,16 @@ def ask_about(office: Office, who: Who, reference: str, place: str, text: str, s
         rounds = loaded.assessment.rounds_in(lane)
         change = next((u.change for u in (rounds[-1].unasked if rounds else ()) if u.change.place == place), None)
         if change is None:
-            raise NotFound("Nothing was changed there without being asked.")
+            raise NotFound(say("Nothing was changed there without being asked."))
         bearing = [r for r in loaded.assessment.requirements if r.asked and any(p.ref == place for p in r.places)]
         id_ = bearing[0].id if bearing else f"answer.{place}"
         places = [p.ref for p in bearing[0].places] if bearing else [place]
         looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at(places)
-        words = (
-            text.strip()
-            or f"You changed “{change.label}” from {change.was or 'nothing'} to {change.now or 'nothing'}. Please say why."
+        words = text.strip() or say(
+            "You changed “{label}” from {was} to {now}. Please say why.",
+            label=change.label,
+            was=change.was or say("nothing"),
+            now=change.now or say("nothing"),
         )
         role, version = who.role, loaded.assessment.version
         now = office.now()
@@ -265,7 +268,7 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
         made: list[h.Entry] = []
         over, at = loaded.assessment.account.over, office.now()
         if over and not lane:
-            because = "the fee due at filing, reckoned again at acceptance, is lower"
+            because = say("the fee due at filing, reckoned again at acceptance, is lower")
             made.append(h.PaidBack(at=at, who=who.id, role=who.role, amount=over, because=because, key=f"{reference}-acceptance"))
         pathway = loaded.assessment.pathway.id if loaded.assessment.pathway else ""
         accepted = h.Accepted(

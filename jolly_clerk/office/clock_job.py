@@ -14,6 +14,7 @@ from sqlalchemy import select
 from jolly_clerk.core import history as h
 from jolly_clerk.core.due import THEIRS, Lapse, Raise, Remind, what_is_due
 from jolly_clerk.core.in_words import day
+from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.casework import Loaded, assessed, by
 from jolly_clerk.office.endings import CLOCK, lapse
 from jolly_clerk.office.errors import OfficeError
@@ -39,6 +40,11 @@ class Done:
 
 def run_clock(office: Office) -> Done:
     """Look at every case that waits for its applicant. Each case is handled separately; a failure does not stop the rest."""
+    with speaking(office.texts):
+        return _run(office)
+
+
+def _run(office: Office) -> Done:
     waits = Case.step.in_(THEIRS) | (Case.limit_of != "")
     with reading(office.engine) as session:
         waiting = list(session.scalars(select(Case).where(waits)))
@@ -71,7 +77,7 @@ def _tell(office: Office, loaded: Loaded, due: Raise | Remind) -> None:
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
         if isinstance(due, Raise):
-            return [h.FeeRaised(**by(office, CLOCK), due=due.due, because="not all was paid in time", letter_sha256=sha256)]
+            return [h.FeeRaised(**by(office, CLOCK), due=due.due, because=say("not all was paid in time"), letter_sha256=sha256)]
         return [h.Reminded(**by(office, CLOCK), lane=lane, step=due.step, due=due.due, letter_sha256=sha256)]
 
     act_and_tell(office, CLOCK, loaded, "", entries, "reminder", sha256, key)

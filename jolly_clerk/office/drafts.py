@@ -20,6 +20,7 @@ from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.say import say
 from jolly_clerk.core.states import UNFILED
 from jolly_clerk.office.errors import NotAllowed, NotFound, Stale, TooLarge
 from jolly_clerk.office.office import Office, Who, new_id
@@ -56,7 +57,7 @@ def start_draft(office: Office, who: Who, kind: str, answers: Answers | None = N
     Raises NotFound for an unknown kind.
     """
     if who.may.moves != "applicant":
-        raise NotAllowed("Filings are begun by applicants.")
+        raise NotAllowed(say("Filings are begun by applicants."))
     rules = rulebook(office, edition_on(office, kind, office_calendar(office).local_day(office.now())))
     dossier = begin(rules, asdict(profile(office, who)), answers or {}, office.now())
     draft_id = new_id()
@@ -96,7 +97,7 @@ def own_draft(session: Session, who: Who, draft_id: str) -> Draft:
     """A draft of one's own; NotFound for any other."""
     draft = session.get(Draft, draft_id)
     if draft is None or draft.owner_id != who.id:
-        raise NotFound("There is no such draft of yours.")
+        raise NotFound(say("There is no such draft of yours."))
     return draft
 
 
@@ -173,7 +174,7 @@ def keep(
     the places, is raised only where both changed the same answer, each otherwise.
     """
     if answers is not None and len(str(answers)) > MOST_ANSWERS:
-        raise TooLarge("These answers are longer than a filing can be.")
+        raise TooLarge(say("These answers are longer than a filing can be."))
     with writing(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         now = _whole(draft)
@@ -211,7 +212,7 @@ def _put(draft: Draft, whole: Answers) -> None:
 
 def _known_revision(draft: Draft, seen: int | None) -> None:
     if seen is not None and not 0 < seen <= draft.counter:
-        raise Stale("This draft has no such revision. Load it again.")
+        raise Stale(say("This draft has no such revision. Load it again."))
 
 
 def _since(session: Session, draft: Draft, seen: int | None) -> dict[str, list[Any]]:
@@ -222,7 +223,7 @@ def _since(session: Session, draft: Draft, seen: int | None) -> dict[str, list[A
     log = select(DraftChange).where(DraftChange.draft_id == draft.id, DraftChange.revision > seen).order_by(DraftChange.revision)
     rows = list(session.scalars(log))
     if len(rows) < draft.counter - seen:
-        raise Stale("This draft was changed very often in another window. Load it again; what you typed is still here.")
+        raise Stale(say("This draft was changed very often in another window. Load it again; what you typed is still here."))
     changed: dict[str, list[Any]] = {}
     for row in rows:
         for place, before in row.before.items():
@@ -252,11 +253,11 @@ def _both_changed(office: Office, draft: Draft, conflicts: Sequence[str]) -> Sta
     reasons = []
     for ref in conflicts:
         part = ref.partition(".")[0]
-        label = {WORDS: "the words of a point", OWN: "the note or the own reference"}.get(part) or rules.label(ref)
+        label = {WORDS: say("the words of a point"), OWN: say("the note or the own reference")}.get(part) or rules.label(ref)
         place = None if part in _BESIDE else Place(ref, label)
-        reasons.append(WhyNot(f"{label} was changed in another window as well.", place))
-    said = reasons[0].text if len(reasons) == 1 else "The same answers were changed in another window as well."
-    detail = f"{said} What you typed is still here; load the other state, then decide."
+        reasons.append(WhyNot(say("{label} was changed in another window as well.", label=label), place))
+    said = reasons[0].text if len(reasons) == 1 else say("The same answers were changed in another window as well.")
+    detail = say("{said} What you typed is still here; load the other state, then decide.", said=said)
     return Stale(detail, conflicts[0] if conflicts[0].partition(".")[0] not in _BESIDE else "", reasons)
 
 
@@ -264,7 +265,7 @@ def end_draft(session: Session, who: Who, draft_id: str, seen: int | None) -> No
     """Take a draft away, in the caller's transaction, because it is filed or sent. Raises Stale if it was changed since ``seen``."""
     draft = session.get(Draft, draft_id)
     if draft is None or draft.owner_id != who.id or (seen is not None and draft.counter != seen):
-        raise Stale("This was changed, filed or sent in another window. Look at it again before you go on.")
+        raise Stale(say("This was changed, filed or sent in another window. Look at it again before you go on."))
     forget_changes(session, draft_id)
     session.delete(draft)
 
@@ -274,6 +275,6 @@ def throw_away(office: Office, who: Who, draft_id: str, seen: int | None = None)
     with writing(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         if seen is not None and draft.counter != seen:
-            raise Stale("This draft was changed in another window. Look at it again before you throw it away.")
+            raise Stale(say("This draft was changed in another window. Look at it again before you throw it away."))
         forget_changes(session, draft_id)
         session.delete(draft)

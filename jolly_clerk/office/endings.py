@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any
+from typing import Any, Literal
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.fees.account import Ending, Refund
 from jolly_clerk.core.in_words import money
+from jolly_clerk.core.moves import MoveName
+from jolly_clerk.core.say import _, say
 from jolly_clerk.office.casework import Loaded, act, check_seen, load_case, permit
 from jolly_clerk.office.drafts import forget_changes, start_answering
 from jolly_clerk.office.errors import Invalid
@@ -17,7 +19,7 @@ from jolly_clerk.office.telling import act_and_tell
 from jolly_clerk.store.database import writing
 from jolly_clerk.store.tables import Draft
 
-CLOCK = Who("clock", "The clock of the office", "clock")
+CLOCK = Who("clock", _("The clock of the office"), "clock")
 _LETTERS = {"withdrawn": "withdrawn", "not accepted": "not_accepted", "out of scope": "out_of_scope", "lapsed": "lapsed"}
 
 
@@ -29,13 +31,13 @@ def refund_of(loaded: Loaded, ending: Ending) -> Refund:
 def words_of(text: str, what: str, least: int = 3) -> str:
     """A reason that a person gave; Invalid if there is none."""
     if len(text.strip()) < least:
-        raise Invalid(f"Say in a few words {what}.")
+        raise Invalid(say("Say in a few words {what}.", what=what))
     return text.strip()[:4000]
 
 
 def take_back(office: Office, who: Who, reference: str, reason: str, seen: int | None = None) -> str:
     """Take a filing back before checking began: a draft again, the money stays on the account. Returns the draft's id."""
-    reason = words_of(reason, "why you take it back")
+    reason = words_of(reason, say("why you take it back"))
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
         return [h.TakenBack(at=office.now(), who=who.id, role=who.role, reason=reason)]
@@ -56,7 +58,7 @@ def withdraw(office: Office, who: Who, reference: str, reason: str = "", seen: i
 
 def do_not_accept(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None, lane: str = "") -> Loaded:
     """Do not accept an application, or one lane of it, with grounds."""
-    grounds = words_of(grounds, "on which grounds it is not accepted")
+    grounds = words_of(grounds, say("on which grounds it is not accepted"))
     if lane:
         loaded = load_case(office, who, reference)
         check_seen(office, loaded, who, seen)
@@ -67,7 +69,7 @@ def do_not_accept(office: Office, who: Who, reference: str, grounds: str, seen: 
 
 def put_out_of_scope(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None) -> Loaded:
     """An application that does not belong here: all but a small fee is paid back."""
-    grounds = words_of(grounds, "where it belongs")
+    grounds = words_of(grounds, say("where it belongs"))
     return _end(office, who, reference, "out of scope", h.OutOfScope, grounds, "put out of scope", seen)
 
 
@@ -83,7 +85,7 @@ def lapse(office: Office, loaded: Loaded, step: Any, grounds: str, lane: str = "
 
 
 def _end_lane(
-    office: Office, who: Who, loaded: Loaded, lane: str, made: Callable[..., h.Entry], grounds: str, move: str
+    office: Office, who: Who, loaded: Loaded, lane: str, made: Callable[..., h.Entry], grounds: str, move: MoveName | Literal[""]
 ) -> Loaded:
     """Close the lane of one site; the others go on, and no money moves."""
     sha256 = office.vault.put(plain_letter(office, loaded, "lane_ended", who, lane, grounds=grounds))
@@ -102,7 +104,7 @@ def _end(
     ending: Ending,
     made: Callable[..., h.Entry],
     grounds: str,
-    move: str,
+    move: MoveName | Literal[""],
     seen: int | None = None,
 ) -> Loaded:
     """End a case: what comes back by the rules is paid back in the same write, and the letter goes out."""
@@ -125,7 +127,7 @@ def _end(
                     who=who.id,
                     role=who.role,
                     amount=back.total,
-                    because=f"the application is {ending}",
+                    because=say("the application is {ending}", ending=ending),
                     key=f"{reference}-{ending}",
                     prepaid=back.prepaid,
                 )

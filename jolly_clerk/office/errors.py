@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from jolly_clerk.core.moves import WhyNot
+from jolly_clerk.core.say import _
 
 
 class OfficeError(Exception):
     """Base: ``detail`` is a sentence for the person, ``place`` a ref like ``works.area``."""
 
-    title = "This did not work"
+    title = _("This did not work")
 
     def __init__(self, detail: str, place: str = "", reasons: Sequence[WhyNot] = ()) -> None:
         super().__init__(detail)
@@ -20,34 +21,34 @@ class OfficeError(Exception):
 class NotAllowed(OfficeError):
     """Not this person's to do."""
 
-    title = "You may not do this"
+    title = _("You may not do this")
 
 
 class NotFound(OfficeError):
     """Nothing there, or nothing that this person may see."""
 
-    title = "Nothing is here"
+    title = _("Nothing is here")
 
 
 class Stale(OfficeError):
     """Somebody else was faster; look again, then decide."""
 
-    title = "Somebody else changed this"
+    title = _("Somebody else changed this")
 
 
 class NotReady(OfficeError):
     """Something stands in the way; ``reasons`` say what, each with its place."""
 
-    title = "Not yet"
+    title = _("Not yet")
 
 
 class Invalid(OfficeError):
     """What was sent cannot be taken as it is."""
 
-    title = "This cannot be taken"
+    title = _("This cannot be taken")
 
 
 class TooLarge(OfficeError):
     """More than can be taken at once."""
 
-    title = "This is too large"
+    title = _("This is too large")

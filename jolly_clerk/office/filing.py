@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.history import Entry, Filed, History
 from jolly_clerk.core.reference import make_reference
+from jolly_clerk.core.say import say
 from jolly_clerk.office.casework import Loaded, act, assessed, project
 from jolly_clerk.office.drafts import end_draft, open_draft
 from jolly_clerk.office.errors import NotReady
@@ -28,7 +29,9 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     if not move.allowed:
         raise NotReady(move.why_not[0].text, "", move.why_not)
     if move.warnings and not take_gaps:
-        raise NotReady("Something is still missing. It can be filed like this; the office will ask for it.", "", move.warnings)
+        raise NotReady(
+            say("Something is still missing. It can be filed like this; the office will ask for it."), "", move.warnings
+        )
     now, due = office.now(), ready.assessment.fees.total("at filing").low
     number = ready.history.versions[-1].no + 1 if ready.case else 1
     sealed = seal(Version(no=number, at=now, dossier=ready.dossier))
@@ -54,7 +57,9 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     year = ready.assessment.filing_day.year
     with writing(office.engine) as session:
         take_draft(session)
-        reference = make_reference(ready.draft.kind, year, next_number(session, f"case {ready.draft.kind} {year}"))
+        reference = make_reference(
+            ready.draft.kind, year, next_number(session, say("case {kind} {year}", kind=ready.draft.kind, year=year))
+        )
         case = Case(
             id=case_id,
             reference=reference,

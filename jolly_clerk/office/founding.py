@@ -7,6 +7,7 @@ import shutil
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from jolly_clerk.core.say import say
 from jolly_clerk.office.accounts import hashed, mail_of, name_of, new_person
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.office import open_office
@@ -32,14 +33,14 @@ class Founding:
 def found(folder: Path, f: Founding) -> list[str]:
     """Make the office; returns what was done, a sentence each. Nothing is left behind if something is wrong."""
     if (folder / "office.db").exists():
-        raise Invalid(f"{folder}: there is an office here already.")
+        raise Invalid(say("{folder}: there is an office here already.", folder=folder))
     for what, text in (("name", f.name), ("address", f.address)):
         if not text.strip():
-            raise Invalid(f"The office needs a {what}.")
+            raise Invalid(say("The office needs a {what}.", what=what))
     name_of(f.lead_name), mail_of(f.lead_mail), hashed(f.lead_password)
     calendar = f.calendar or SHIPPED / "calendars" / "quillhaven.yaml"
     read_calendar(calendar.read_text("utf-8"), str(calendar))
-    told = [f"Registers: {name}, {_rows(name, file)} entries." for name, file in f.registers.items()]
+    told = [say("Registers: {name}, {rows} entries.", name=name, rows=_rows(name, file)) for name, file in f.registers.items()]
     building = folder.with_name(folder.name + ".building")
     shutil.rmtree(building, ignore_errors=True)
     (building / "registers").mkdir(parents=True)
@@ -57,12 +58,16 @@ def found(folder: Path, f: Founding) -> list[str]:
             office.close()
         if folder.exists():
             if any(folder.iterdir()):
-                raise Invalid(f"{folder} is not empty; choose another folder.")
+                raise Invalid(say("{folder} is not empty; choose another folder.", folder=folder))
             folder.rmdir()
         building.rename(folder)
     finally:
         shutil.rmtree(building, ignore_errors=True)
-    return [f"{f.name}: made in {folder}.", *told, f"Editions: {', '.join(f'{e.parent.name} {e.stem}' for e in editions)}."]
+    return [
+        say("{name}: made in {folder}.", name=f.name, folder=folder),
+        *told,
+        say("Editions: {names}.", names=", ".join(f"{e.parent.name} {e.stem}" for e in editions)),
+    ]
 
 
 def _rows(name: str, file: Path) -> int:
@@ -72,7 +77,7 @@ def _rows(name: str, file: Path) -> int:
             count = sum(1 for _ in reader)
             columns = reader.fieldnames
     except (OSError, UnicodeDecodeError, csv.Error) as error:
-        raise Invalid(f"The register {name} cannot be read from {file}: {error}") from None
+        raise Invalid(say("The register {name} cannot be read from {file}: {error}", name=name, file=file, error=error)) from None
     if not columns or len(columns) < 2:
-        raise Invalid(f"{file}: a register is a CSV file whose first line names its columns.")
+        raise Invalid(say("{file}: a register is a CSV file whose first line names its columns.", file=file))
     return count

@@ -10,6 +10,7 @@ from jolly_clerk.core.clock import answers_due
 from jolly_clerk.core.fees.account import amount_fault
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.moves import needs_second
+from jolly_clerk.core.say import say
 from jolly_clerk.office.casework import Loaded, act, by, check_seen, key_of, load_case, need_lane, permit
 from jolly_clerk.office.checking import due_if_sent_now
 from jolly_clerk.office.endings import words_of
@@ -26,7 +27,7 @@ def ask_register(office: Office, who: Who, reference: str, name: str, seen: int 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         made = ask_for_case(office, who, loaded.rulebook, loaded.dossier, [name], loaded.case.applicant_id)
         if not made:
-            raise NotReady("The answer by which the register is asked is open; ask the applicant for it.")
+            raise NotReady(say("The answer by which the register is asked is open; ask the applicant for it."))
         return made
 
     return act(office, who, reference, "ask a register", entries, seen, relies_on=(f"register:{name}",))
@@ -36,7 +37,7 @@ def add_requirement(
     office: Office, who: Who, reference: str, title: str, text: str, seen: int | None = None, lane: str = ""
 ) -> Loaded:
     """Ask for something that the rules did not foresee, in one lane."""
-    title, text = words_of(title, "what it is called")[:120], words_of(text, "what would put it right")
+    title, text = words_of(title, say("what it is called"))[:120], words_of(text, say("what would put it right"))
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         number = 1 + sum(isinstance(e, h.RequirementAdded) for e in loaded.history.entries)
@@ -53,7 +54,7 @@ def arrange_points(
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         there = [id_ for p in loaded.assessment.points_in(lane) for id_ in (p.requirement, *p.also)]
         if sorted(id_ for group in groups for id_ in group) != sorted(there):
-            raise Invalid("Name each point once; points are made and taken away by judging.")
+            raise Invalid(say("Name each point once; points are made and taken away by judging."))
         return [h.PointsArranged(**by(office, who), lane=lane, groups=tuple(tuple(group) for group in groups if group))]
 
     return act(office, who, reference, "judge", entries, seen, lane=lane)
@@ -65,7 +66,7 @@ def undo(office: Office, who: Who, reference: str, seen: int | None = None) -> L
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         last = loaded.so_far.undoable.get(who.id)
         if not last or loaded.so_far.ended:
-            raise NotReady("There is nothing of yours to take back since the last letter.")
+            raise NotReady(say("There is nothing of yours to take back since the last letter."))
         return [h.Undone(**by(office, who), of=last)]
 
     return act(office, who, reference, "undo", entries, seen)
@@ -82,9 +83,9 @@ def set_fee(
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         there = next((x for x in loaded.assessment.fees.lines if x.id == line), None)
         if there is None or there.state == "not asked":
-            raise NotFound("There is no such fee line in this case.")
+            raise NotFound(say("There is no such fee line in this case."))
         if there.amount is None:
-            raise NotReady("This line hangs on an open question; ask for the answer first.")
+            raise NotReady(say("This line hangs on an open question; ask for the answer first."))
         new = Decimal("0.00") if amount is None else amount.quantize(Decimal("0.01"))
         above = needs_second(there.amount, new, Decimal(office.settings.fee_limit))
         return [
@@ -110,9 +111,9 @@ def settle_fee(
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         waiting = loaded.so_far.fees_waiting.get(line)
         if waiting is None:
-            raise NotFound("Nothing waits for a second person there.")
+            raise NotFound(say("Nothing waits for a second person there."))
         if waiting.who == who.id:
-            raise NotAllowed("You set this yourself; a second person must confirm it.")
+            raise NotAllowed(say("You set this yourself; a second person must confirm it."))
         return [h.FeeSettled(**by(office, who), line=line, confirmed=confirmed, reason=reason.strip()[:2000])]
 
     return act(office, who, reference, "settle a fee", entries, seen, relies_on=(f"line:{line}",))

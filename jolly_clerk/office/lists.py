@@ -8,6 +8,7 @@ from typing import Literal
 
 from sqlalchemy import ColumnElement, func, select
 
+from jolly_clerk.core.say import say
 from jolly_clerk.core.states import WITH_INTAKE, WITH_REVIEW, State
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.urgency import RUNNING_OUT, Group, Place, TimeLeft, days_left, group_of, place_of, time_left, week_from
@@ -79,7 +80,7 @@ class KindCount:
 def tray(office: Office, who: Who, whose: Whose, words: str = "", kind: str = "", view: KeptView = "") -> Tray:
     """The in-tray of an officer, or of a reviewer what was handed over. Raises NotAllowed for other roles."""
     if not who.sees_all:
-        raise NotAllowed("The in-tray belongs to the officers.")
+        raise NotAllowed(say("The in-tray belongs to the officers."))
     calendar, now = office_calendar(office), office.now()
     reviewer = who.may.moves == "reviewer"
     states = WITH_REVIEW if reviewer else WITH_INTAKE
@@ -145,7 +146,7 @@ def my_cases(office: Office, who: Who) -> tuple[Row, ...]:
 def search(office: Office, who: Who, words: str) -> tuple[Row, ...]:
     """Cases by reference, title or applicant, in every state, newest first; at most 20."""
     if not who.sees_all:
-        raise NotAllowed("Only the office searches all cases.")
+        raise NotAllowed(say("Only the office searches all cases."))
     if len(words.strip()) < 2:
         return ()
     calendar, now = office_calendar(office), office.now()

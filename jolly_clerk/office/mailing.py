@@ -16,6 +16,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.ports import Item
+from jolly_clerk.core.say import say
 from jolly_clerk.office.office import Office
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import Case, Outgoing, Person
@@ -60,8 +61,10 @@ def message_of(office: Office, out: Outgoing, reference: str) -> EmailMessage:
     mail["Date"] = format_datetime(out.put_at)
     domain = office.settings.mail_from.rpartition("@")[2] or "localhost"
     mail["Message-ID"] = f"<{out.key}@{domain}>"
-    link = f"\n\n{office.settings.base_url}/cases/{reference}" if reference else ""
-    mail.set_content((out.text or f"{out.subject}. The letter is attached.") + link + f"\n\n{office.settings.name}\n")
+    link = say("\n\n{base_url}/cases/{reference}", base_url=office.settings.base_url, reference=reference) if reference else ""
+    mail.set_content(
+        (out.text or say("{subject}. The letter is attached.", subject=out.subject)) + link + f"\n\n{office.settings.name}\n"
+    )
     if out.pdf_sha256:
         mail.add_attachment(office.vault.get(out.pdf_sha256), "application", "pdf", filename=f"{out.key}.pdf")
     return mail
@@ -110,12 +113,12 @@ def _deliver_one(office: Office, out: Outgoing, reference: str) -> bool:
             item = Item(out.key, reference, out.to, out.subject, out.put_at.isoformat())
             office.post_room.deliver(item, office.vault.get(out.pdf_sha256) if out.pdf_sha256 else None, mail.as_bytes())
     except FileNotFoundError:
-        trouble = "its letter is not in the vault"
+        trouble = say("its letter is not in the vault")
     except (OSError, smtplib.SMTPException) as error:  # the server or the disk: tried again
         log.warning("mail not sent", key=out.key, error=type(error).__name__)
         return False
     except Exception as error:  # the header parser of the standard library raises many kinds for an odd address
-        trouble = f"it cannot be put into a mail ({type(error).__name__})"
+        trouble = say("it cannot be put into a mail ({name})", name=type(error).__name__)
     if trouble:
         log.error("mail set aside", key=out.key, reason=trouble)
     with writing(office.engine) as session:

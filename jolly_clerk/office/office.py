@@ -15,6 +15,7 @@ from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.ports import PostRoom, Registers
 from jolly_clerk.core.roles import Role, RoleInfo, about
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.say import Catalogue
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.settings import Settings, read_settings
 from jolly_clerk.reading.fence import Readers
@@ -22,6 +23,7 @@ from jolly_clerk.standins.post_room import PostFolder
 from jolly_clerk.standins.registers import RegisterFolder
 from jolly_clerk.store.database import open_database
 from jolly_clerk.store.vault import Vault
+from jolly_clerk.texts import catalogue
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +83,11 @@ class Office:
     def name(self) -> str:
         """The name of the office, as it stands in the letterhead."""
         return self.settings.name
+
+    @property
+    def texts(self) -> Catalogue:
+        """The texts of the language that the office speaks."""
+        return catalogue(self.settings.language)
 
     @property
     def address(self) -> str:

@@ -15,10 +15,12 @@ from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.fees.account import covered_by, stage_of
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.form_views import WayIn
-from jolly_clerk.core.in_words import day, money, things
+from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.permit import permit_says
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
+from jolly_clerk.core.say import say
+from jolly_clerk.core.things import things
 from jolly_clerk.letters.render import render
 from jolly_clerk.office.casework import Loaded, names
 from jolly_clerk.office.errors import NotFound, NotReady
@@ -59,7 +61,10 @@ def correction_letter(
     }
     note = ""
     if came_back is not None:
-        note = f"We sent you this letter on {day(came_back)}. It came back to us. This one takes its place: its dates hold."
+        note = say(
+            "We sent you this letter on {came_back}. It came back to us. This one takes its place: its dates hold.",
+            came_back=day(came_back),
+        )
     return _letter(office, loaded, on, "correction", values, points, who, lane, note)
 
 
@@ -71,7 +76,9 @@ def acceptance_letter(
     values = {
         **loaded_values(loaded),
         **BLANK,
-        "target": day(target) if target else f"{loaded.rulebook.edition.clock.decision.within} after the payment",
+        "target": day(target)
+        if target
+        else say("{within} after the payment", within=loaded.rulebook.edition.clock.decision.within),
         **_due_after_check(loaded, on),
         "lane": _called(loaded, lane),
     }
@@ -112,13 +119,13 @@ def way_in_letter(office: Office, rules: Rulebook, answers: Answers, decided: Wa
     said = [(rules.label(p), said_answer(rules, p, sheet.raw.get(p))) for p in rules.way_in_asks if p in sheet.raw]
     points = [{"no": n, "title": label, "article": "", "text": text, "places": ""} for n, (label, text) in enumerate(said, 1)]
     texts = {key: text.fill(values).strip() for key, text in rules.letters[name].items()}
-    texts["closing"] += f" ({rules.edition.law} art. {decided.article})"
+    texts["closing"] += say(" ({law} art. {article})", law=rules.edition.law, article=decided.article)
     head = {
         "office": office.name,
         "address": office.address,
         "date": day(today),
         "reference": "",
-        "title": "What you told us",
+        "title": say("What you told us"),
         "to": "",
     }
     return render("letter", {**head, **texts, "note": "", "points": points, "officer": ""})
@@ -184,7 +191,7 @@ def filing_receipt(office: Office, loaded: Loaded) -> bytes:
     files = [
         {
             "name": a.name,
-            "slot": loaded.rulebook.label(f"documents.{a.slot}").removeprefix("Documents, "),
+            "slot": loaded.rulebook.slot_title(f"documents.{a.slot}"),
             "size": _size(a.size),
             "sha256": a.sha256,
         }
@@ -195,19 +202,31 @@ def filing_receipt(office: Office, loaded: Loaded) -> bytes:
         "receipt",
         {
             **letterhead(office, loaded, local.date()),
-            "subject": "Receipt of your filing",
-            "opening": f"We received your application on {day(local.date())} at {local:%H:%M}. Its reference is {loaded.case.reference}. "
-            f"Edition of the rules: {loaded.rulebook.edition.id}. Due at filing: {due}.",
+            "subject": say("Receipt of your filing"),
+            "opening": say(
+                "We received your application on {date} at {local}. Its reference is {reference}. Edition of the rules: {id_}. Due at filing: {due}.",
+                date=day(local.date()),
+                local=f"{local:%H:%M}",
+                reference=loaded.case.reference,
+                id_=loaded.rulebook.edition.id,
+                due=due,
+            ),
             "rows": [],
             "total": {},
             "files": files,
-            "closing": "Keep this receipt. Each checksum proves which file was received." if files else "No files were attached.",
+            "closing": say("Keep this receipt. Each checksum proves which file was received.")
+            if files
+            else say("No files were attached."),
         },
     )
 
 
 def _size(count: int) -> str:
-    return f"{count / 1e6:.1f} MB" if count >= 1_000_000 else f"{max(1, round(count / 1000))} kB"
+    return (
+        say("{count} MB", count=f"{count / 1000000.0:.1f}")
+        if count >= 1_000_000
+        else say("{size} kB", size=max(1, round(count / 1000)))
+    )
 
 
 def payment_receipt(office: Office, loaded: Loaded, paid: h.Paid) -> bytes:
@@ -220,25 +239,31 @@ def payment_receipt(office: Office, loaded: Loaded, paid: h.Paid) -> bytes:
         {
             "label": c.line.title,
             "amount": money(c.amount),
-            "note": c.line.working() if c.whole else f"in part, of {money(c.line.low, currency)}",
+            "note": c.line.working() if c.whole else say("in part, of {low}", low=money(c.line.low, currency)),
         }
         for c in covered.lines
     ]
     if covered.over:
-        rows.append({"label": "More than was due then", "amount": money(covered.over), "note": ""})
+        rows.append({"label": say("More than was due then"), "amount": money(covered.over), "note": ""})
     if covered.prepaid:
-        what = " and ".join(covered.prepaid_for) or "a later stage"
-        rows.append({"label": f"Prepaid: {what}", "amount": money(covered.prepaid), "note": "comes back whole until issue"})
+        what = " and ".join(covered.prepaid_for) or say("a later stage")
+        rows.append(
+            {
+                "label": say("Prepaid: {what}", what=what),
+                "amount": money(covered.prepaid),
+                "note": say("comes back whole until issue"),
+            }
+        )
     return render(
         "receipt",
         {
             **letterhead(office, loaded, on),
-            "subject": f"Receipt {paid.receipt}",
-            "opening": f"Received on {day(on)} by {paid.means}.",
+            "subject": say("Receipt {receipt}", receipt=paid.receipt),
+            "opening": say("Received on {on} by {means}.", on=day(on), means=paid.means),
             "rows": rows,
             "total": {"label": "Paid", "amount": money(paid.amount, currency)},
             "files": [],
-            "closing": "Thank you.",
+            "closing": say("Thank you."),
         },
     )
 
@@ -252,7 +277,7 @@ def _as_filed(loaded: Loaded) -> Assessment:
 def paper(office: Office, loaded: Loaded, no: int) -> tuple[str, bytes]:
     """The PDF that goes with an entry of the history: its file name and content. Raises NotFound."""
     if not 1 <= no <= len(loaded.history.entries):
-        raise NotFound("There is no such paper.")
+        raise NotFound(say("There is no such paper."))
     entry = loaded.history.entries[no - 1]
     reference = loaded.case.reference
     if isinstance(entry, h.Filed):
@@ -266,7 +291,7 @@ def paper(office: Office, loaded: Loaded, no: int) -> tuple[str, bytes]:
         is_letter = isinstance(entry, (h.LetterSent, h.LetterSentAgain))
         name = f"letter-{entry.round}{again}" if is_letter else entry.what.replace(" ", "-")  # type: ignore[union-attr]
         return f"{reference}-{name}.pdf", office.vault.get(entry.letter_sha256)
-    raise NotFound("There is no such paper.")
+    raise NotFound(say("There is no such paper."))
 
 
 def due_date_file(office: Office, loaded: Loaded) -> bytes:
@@ -277,8 +302,8 @@ def due_date_file(office: Office, loaded: Loaded) -> bytes:
     theirs = [c for c in (a.clock, *(lane.clock for lane in a.lanes)) if c and c.step in ("payment", "answers") and c.limit_day]
     clock = min(theirs, key=lambda c: str(c.limit_day), default=None)
     if clock is None or clock.limit_day is None:
-        raise NotReady("Nothing is due from the applicant now.")
-    subject = "Pay the fee" if clock.step == "payment" else "Answer the letter of the office"
+        raise NotReady(say("Nothing is due from the applicant now."))
+    subject = say("Pay the fee") if clock.step == "payment" else say("Answer the letter of the office")
     url = f"{office.settings.base_url}/cases/{loaded.case.reference}"
     remind = tuple(loaded.rulebook.edition.clock.answers.remind) if clock.step == "answers" else (1,)
     return due_date(loaded.case.reference, subject, clock.limit_day, office.now(), url, remind)

@@ -13,6 +13,7 @@ from jolly_clerk.core.fees.account import amount_fault, comes_too_late, prepaid_
 from jolly_clerk.core.history import Entry, Paid, PaidBack
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.ports import SAID, Outcome
+from jolly_clerk.core.say import say
 from jolly_clerk.office.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.mailing import deliver_soon
@@ -43,9 +44,11 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
     """
     loaded = load_case(office, who, reference)
     if loaded.case.applicant_id != who.id:
-        raise NotAllowed("Only the applicant pays for this case here.")
+        raise NotAllowed(say("Only the applicant pays for this case here."))
     if not office.takes_cards:
-        raise NotReady(f"This office takes no cards. Pay by transfer, by cheque or in cash, and name {reference}.")
+        raise NotReady(
+            say("This office takes no cards. Pay by transfer, by cheque or in cash, and name {reference}.", reference=reference)
+        )
     account = loaded.assessment.account
     prepaid = account.may_prepay if prepay else Decimal(0)
     if not prepaid:
@@ -73,32 +76,32 @@ def terminal_says(office: Office, who: Who, key: str, outcome: Outcome, amount: 
     the applicant's to tell.
     """
     if not office.takes_cards:
-        raise NotAllowed("This office takes no cards; only the office books what was paid.")
+        raise NotAllowed(say("This office takes no cards; only the office books what was paid."))
     with reading(office.engine) as session:
         payment = session.get(TerminalPayment, key)
         case = session.get(Case, payment.case_id) if payment else None
     if payment is None or case is None or case.applicant_id != who.id:
-        raise NotFound("There is no such payment of yours.")
+        raise NotFound(say("There is no such payment of yours."))
     paid = amount if amount is not None else Decimal(payment.amount)
     if fault := amount_fault(paid):
         raise Invalid(fault)
     currency = load_case(office, who, case.reference).rulebook.edition.currency
     if payment.state == "approved":
-        return AtTerminal(key, case.reference, Decimal(payment.amount), currency, "approved", SAID["approved"])
+        return AtTerminal(key, case.reference, Decimal(payment.amount), currency, "approved", say(SAID["approved"]))
     if outcome == "approved":
         prepaid = prepaid_of(Decimal(payment.amount), Decimal(payment.prepaid), paid)
         book(office, who, case.reference, key, paid, prepaid)
     else:
         with writing(office.engine) as session:
             session.get_one(TerminalPayment, key).state = outcome
-    return AtTerminal(key, case.reference, paid, currency, outcome, SAID[outcome])
+    return AtTerminal(key, case.reference, paid, currency, outcome, say(SAID[outcome]))
 
 
 def take_money(office: Office, who: Who, reference: str, amount: Decimal, means: Means, mark: str) -> Loaded:
     """An officer books money that came another way: a transfer, a cheque, cash. ``mark`` is its own number; the same mark counts once."""
     mark = " ".join(mark.split())
     if not 3 <= len(mark) <= 60:
-        raise Invalid("Give the number that stands on the transfer, the cheque or the cash slip.")
+        raise Invalid(say("Give the number that stands on the transfer, the cheque or the cash slip."))
     if fault := amount_fault(amount):
         raise Invalid(fault)
     permit(load_case(office, who, reference), who, "take money")
@@ -119,7 +122,11 @@ def book(
         paid = Paid(at=office.now(), who=who.id, role=who.role, amount=amount, means=means, key=key, prepaid=prepaid)
         if comes_too_late(loaded.so_far):
             currency = loaded.rulebook.edition.currency
-            because = f"{money(amount, currency)} came when the case was already {loaded.assessment.state.lower()}"
+            because = say(
+                "{amount} came when the case was already {state}",
+                amount=money(amount, currency),
+                state=loaded.assessment.state.lower(),
+            )
             back = PaidBack(
                 at=office.now(), who="office", role="office", amount=amount, because=because, key=f"{key}-late", prepaid=prepaid
             )

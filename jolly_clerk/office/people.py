@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from sqlalchemy import delete, func, select
 
 from jolly_clerk.core.roles import STAFF, Role
+from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.lifetimes import ONCE, TOGETHER, before, session_until
 from jolly_clerk.office.office import Office, Who
@@ -54,14 +55,14 @@ def person(office: Office, id_: str) -> Who:
     with reading(office.engine) as session:
         found = session.get(Person, id_)
     if found is None or found.left_at is not None:
-        raise NotFound("There is no such person.")
+        raise NotFound(say("There is no such person."))
     return Who(found.id, found.name, found.role)
 
 
 def sign_in_by_click(office: Office, id_: str) -> Begun:
     """Begin a session without a password; only in a demo."""
     if not office.demo:
-        raise NotAllowed("Sign-in by one click exists only in the demo.")
+        raise NotAllowed(say("Sign-in by one click exists only in the demo."))
     return begin_session(office, person(office, id_))
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from jolly_clerk.core.dossier.changing import by_hand, fill_from_register
 from jolly_clerk.core.ports import NoAnswer
+from jolly_clerk.core.say import say
 from jolly_clerk.office.drafts import OpenDraft, change_draft, open_draft
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
@@ -20,7 +21,8 @@ def take_over(office: Office, who: Who, draft_id: str, name: str, key: str, seen
         return change_draft(office, who, draft_id, lambda dossier: by_hand(dossier, name), seen)
     if row is None:
         raise NotFound(
-            f"{register.title}: there is no entry {key[:40]}. Type it by hand; the officer will look.", register.asked_by
+            say("{title}: there is no entry {key}. Type it by hand; the officer will look.", title=register.title, key=key[:40]),
+            register.asked_by,
         )
     told, at = outer(register, row), office.now()
     return change_draft(

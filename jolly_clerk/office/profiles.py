@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.store.database import reading, writing
@@ -27,7 +28,7 @@ def profile(office: Office, who: Who) -> Profile:
     with reading(office.engine) as session:
         found = session.get(Person, who.id)
     if found is None:
-        raise NotFound("There is no such person.")
+        raise NotFound(say("There is no such person."))
     return Profile(found.name, found.mail, found.address, found.telephone)
 
 
@@ -35,12 +36,12 @@ def keep_profile(office: Office, who: Who, address: str, telephone: str) -> Prof
     """Put a new address and telephone number into the own profile; filings begun before stay as they are."""
     address, telephone = " ".join(address.split()), " ".join(telephone.split())
     if len(address) > MOST_ADDRESS:
-        raise Invalid(f"At most {MOST_ADDRESS} characters fit here.", "address")
+        raise Invalid(say("At most {most_address} characters fit here.", most_address=MOST_ADDRESS), "address")
     if len(telephone) > MOST_TELEPHONE or not set(telephone) <= set("0123456789 +-()/"):
-        raise Invalid("Write the number in digits, as in 0300 55 12.", "telephone")
+        raise Invalid(say("Write the number in digits, as in 0300 55 12."), "telephone")
     with writing(office.engine) as session:
         own = session.get(Person, who.id)
         if own is None:
-            raise NotFound("There is no such person.")
+            raise NotFound(say("There is no such person."))
         own.address, own.telephone = address, telephone
     return profile(office, who)

@@ -11,13 +11,14 @@ from jolly_clerk.core.history import RegisterAsked
 from jolly_clerk.core.ports import NoAnswer, as_key
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Register
+from jolly_clerk.core.say import _, say
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.own_cases import own_case, own_cases
 from jolly_clerk.store.database import reading, writing
 from jolly_clerk.store.tables import RegisterAnswer
 
-SILENT = "it does not answer just now"
+SILENT = _("it does not answer just now")
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +35,7 @@ def register_of(rulebook: Rulebook, name: str) -> Register:
     """A register that an edition names. Raises NotFound."""
     found = rulebook.edition.registers.get(name)
     if found is None:
-        raise NotFound("There is no such register.")
+        raise NotFound(say("There is no such register."))
     return found
 
 
@@ -60,7 +61,7 @@ def search(office: Office, rulebook: Rulebook, name: str, words: str, applicant_
             register.title,
             shown,
             (),
-            f"The {register.title.lower()} does not answer just now. Type it by hand; the officer is told.",
+            say("The {title} does not answer just now. Type it by hand; the officer is told.", title=register.title.lower()),
         )
     return Found(register.title, shown, tuple(outer(register, row) for row in rows), "")
 
@@ -121,6 +122,6 @@ def ask_for_case(
         try:
             row = _entry(office, name, register, key, applicant_id)
         except NoAnswer:
-            trouble = SILENT
+            trouble = say(SILENT)
         made.append(RegisterAsked(at=office.now(), who=who.id, role=who.role, name=name, key=key[:200], row=row, trouble=trouble))
     return made

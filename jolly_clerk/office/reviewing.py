@@ -15,6 +15,7 @@ from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.permit import permit_says
 from jolly_clerk.core.roles import REVIEWERS
+from jolly_clerk.core.say import say
 from jolly_clerk.office.casework import Loaded, act, assessed, check_seen, load_case, permit
 from jolly_clerk.office.endings import refund_of, words_of
 from jolly_clerk.office.errors import NotFound
@@ -41,7 +42,7 @@ def reviewers(office: Office) -> list[Who]:
 def hand_over(office: Office, who: Who, reference: str, to: str, seen: int | None = None) -> Loaded:
     """Hand a complete case over to one reviewer."""
     if person(office, to).role not in REVIEWERS:
-        raise NotFound("There is no such reviewer.")
+        raise NotFound(say("There is no such reviewer."))
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
         return [h.HandedOver(at=office.now(), who=who.id, role=who.role, to=to)]
@@ -93,7 +94,7 @@ def issue(office: Office, loaded: Loaded, fresh: Sequence[h.Entry]) -> list[h.En
                 who="office",
                 role="office",
                 amount=now.assessment.account.over,
-                because="more was paid than is due",
+                because=say("more was paid than is due"),
                 key=f"{loaded.case.reference}-issue",
                 prepaid=min(case.prepaid, now.assessment.account.over),
             )
@@ -107,12 +108,12 @@ def put_out_permit(office: Office, session: Session, case: Case, made: Sequence[
     """Lay the permit out for the applicant if these entries issue it."""
     for entry in made:
         if isinstance(entry, h.PermitIssued):
-            put_out(session, case, f"{case.reference}-permit", "Your permit", entry.permit_sha256, office.now())
+            put_out(session, case, f"{case.reference}-permit", say("Your permit"), entry.permit_sha256, office.now())
 
 
 def refuse(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None) -> Loaded:
     """Refuse an application, with grounds. What was prepaid comes back, and a bond."""
-    grounds = words_of(grounds, "on which grounds it is refused")
+    grounds = words_of(grounds, say("on which grounds it is refused"))
     loaded = load_case(office, who, reference)
     check_seen(office, loaded, who, seen)
     permit(loaded, who, "refuse")
@@ -123,8 +124,8 @@ def refuse(office: Office, who: Who, reference: str, grounds: str, seen: int | N
         refused = h.Refused(at=at, who=who.id, role=who.role, grounds=grounds, letter_sha256=sha256)
         if not back.total:
             return [refused]
-        what = "what was prepaid for the issue" if back.prepaid else "the bond"
-        because, key = f"{what} comes back, since nothing is issued", f"{reference}-refused"
+        what = say("what was prepaid for the issue") if back.prepaid else say("the bond")
+        because, key = say("{what} comes back, since nothing is issued", what=what), f"{reference}-refused"
         paid_back = h.PaidBack(
             at=at, who=who.id, role=who.role, amount=back.total, because=because, key=key, prepaid=back.prepaid
         )
@@ -159,7 +160,7 @@ def check_permit(office: Office, code: str) -> PublicPermit:
         case = session.scalars(select(Case).where(Case.permit_code == code.strip().upper())).first()
         history = load_history(session, case.id) if case else None
     if case is None or history is None:
-        raise NotFound("No permit has this code. Compare it letter by letter; 0, 1, I, O and Q do not occur in it.")
+        raise NotFound(say("No permit has this code. Compare it letter by letter; 0, 1, I, O and Q do not occur in it."))
     loaded = assessed(office, case, history, len(history.entries))
     granted = loaded.so_far.granted
     calendar = loaded.known.calendar

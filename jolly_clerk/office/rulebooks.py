@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office
@@ -40,7 +41,13 @@ def publish(office: Office, file: Path, calendar_file: Path | None = None) -> st
         )
         there = session.scalars(same_day).first()
         if there and there.sha256 != sha256:
-            raise Invalid(f"{edition.kind} already has another edition in force from {edition.in_force}; choose a later day.")
+            raise Invalid(
+                say(
+                    "{kind} already has another edition in force from {in_force}; choose a later day.",
+                    kind=edition.kind,
+                    in_force=edition.in_force,
+                )
+            )
         if there is None:
             session.add(
                 PublishedEdition(
@@ -63,7 +70,7 @@ def _calendar_text(file: Path, name: str) -> bytes:
         place = parent / "calendars" / f"{name}.yaml"
         if place.is_file():
             return place.read_bytes()
-    raise Invalid(f"No calendar is called {name!r}.")
+    raise Invalid(say("No calendar is called {name}.", name=f"{name!r}"))
 
 
 def edition_on(office: Office, kind: str, day: date, session: Session | None = None) -> str:
@@ -76,7 +83,7 @@ def edition_on(office: Office, kind: str, day: date, session: Session | None = N
     with nullcontext(session) if session else reading(office.engine) as own:
         sha256 = own.scalars(wanted).first()
     if sha256 is None:
-        raise NotFound(f"No rulebook of kind {kind} is in force on {day}.")
+        raise NotFound(say("No rulebook of kind {kind} is in force on {day}.", kind=kind, day=day))
     return sha256
 
 
@@ -91,7 +98,9 @@ def rulebook(office: Office, sha256: str) -> Rulebook:
     """The compiled edition, from the vault."""
     found = office.rulebooks.get(sha256)
     if found is None:
-        found = read_rulebook(without_examples(office.vault.get(sha256).decode()), f"edition {sha256[:12]}").rulebook
+        found = read_rulebook(
+            without_examples(office.vault.get(sha256).decode()), say("edition {sha256}", sha256=sha256[:12])
+        ).rulebook
         office.rulebooks[sha256] = found
     return found
 
@@ -109,7 +118,7 @@ def calendar_of(office: Office, edition_sha256: str, session: Session | None = N
         with nullcontext(session) if session else reading(office.engine) as own:
             edition = own.get(PublishedEdition, edition_sha256)
         if edition is None:
-            raise NotFound("This edition was never published.")
+            raise NotFound(say("This edition was never published."))
         calendar_sha256 = office.calendar_of[edition_sha256] = edition.calendar_sha256
     found = office.calendars.get(calendar_sha256)
     if found is None:
@@ -123,7 +132,7 @@ def office_calendar(office: Office, session: Session | None = None) -> Calendar:
     with nullcontext(session) if session else reading(office.engine) as own:
         sha256 = own.scalars(select(PublishedEdition.sha256).order_by(PublishedEdition.in_force.desc())).first()
     if sha256 is None:
-        raise NotFound("No rulebook is published yet.")
+        raise NotFound(say("No rulebook is published yet."))
     return calendar_of(office, sha256, session)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from pathlib import Path
+from typing import Literal
 
 from pydantic import Field
 from pydantic_settings import BaseSettings, PydanticBaseSettingsSource, SettingsConfigDict, TomlConfigSettingsSource
@@ -14,6 +15,7 @@ FILE = "office.toml"
 class Settings(BaseSettings):
     """What an office can set. ``address`` stands in the letterhead; ``base_url`` begins every link in a mail.
 
+    ``language`` is that of the program's own words; an edition brings its own.
     Without ``smtp_host`` mail stays in the outbox, where ``jolly-clerk outbox`` shows it.
     """
 
@@ -33,6 +35,7 @@ class Settings(BaseSettings):
     clock_seconds: int = Field(default=60, ge=1)
     session_hours: int = Field(default=12, ge=1, le=72)
     fee_limit: str = "100.00"
+    language: Literal["en", "pt"] = "en"
 
 
 def read_settings(folder: Path) -> Settings:

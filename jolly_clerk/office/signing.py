@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from jolly_clerk.core.dossier.changing import put_back, tick
 from jolly_clerk.core.dossier.model import Signing
+from jolly_clerk.core.say import say
 from jolly_clerk.office.drafts import OpenDraft, change_draft, open_draft
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, Who
@@ -12,7 +13,7 @@ from jolly_clerk.office.office import Office, Who
 def sign(office: Office, who: Who, draft_id: str, name: str, seen: int | None = None) -> OpenDraft:
     """Sign the declaration with a typed name; the exact text signed is kept with the time."""
     if len(name.strip()) < 2 or len(name) > 120:
-        raise Invalid("Sign with your full name, as you would write it.", "signature")
+        raise Invalid(say("Sign with your full name, as you would write it."), "signature")
     text = open_draft(office, who, draft_id).rulebook.edition.signature.text
     signing = Signing(name=name.strip(), at=office.now().replace(microsecond=0), text=text)
     return change_draft(office, who, draft_id, lambda dossier: dossier.model_copy(update={"signature": signing}), seen)
@@ -28,7 +29,7 @@ def declare(office: Office, who: Who, draft_id: str, declaration: str, ticked: b
     now = open_draft(office, who, draft_id)
     said = next((d.declaration for d in now.rulebook.declarations if d.declaration.declare == declaration), None)
     if said is None:
-        raise NotFound("There is no such declaration here.")
+        raise NotFound(say("There is no such declaration here."))
     text, at = said.text, office.now().replace(microsecond=0) if ticked else None
     return change_draft(office, who, draft_id, lambda dossier: tick(dossier, declaration, text, at), seen)
 
@@ -37,6 +38,6 @@ def drop_change(office: Office, who: Who, draft_id: str, place: str, seen: int |
     """In an answer: put one place back to what was filed."""
     now = open_draft(office, who, draft_id)
     if now.case is None:
-        raise Invalid("Nothing was filed yet that could be put back.")
+        raise Invalid(say("Nothing was filed yet that could be put back."))
     filed = now.history.versions[-1].dossier
     return change_draft(office, who, draft_id, lambda dossier: put_back(dossier, filed, place), seen)

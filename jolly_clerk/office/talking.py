@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core import history as h
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.roles import about
+from jolly_clerk.core.say import say
 from jolly_clerk.office.attaching import clean_name, keep_files, too_large
 from jolly_clerk.office.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.endings import words_of
@@ -41,9 +42,9 @@ def write(office: Office, who: Who, reference: str, text: str, files: Sequence[t
     """Write a message in a case; the other side gets a mail that says so."""
     loaded = load_case(office, who, reference)
     permit(loaded, who, "write")
-    text = words_of(text, "what you want to tell", 1)
+    text = words_of(text, say("what you want to tell"), 1)
     if len(files) > MOST_FILES:
-        raise TooLarge(f"At most {MOST_FILES} files go with one message.")
+        raise TooLarge(say("At most {most_files} files go with one message.", most_files=MOST_FILES))
     for name, content in files:
         too_large(office, clean_name(name), len(content))
     attached = tuple(
@@ -56,12 +57,14 @@ def write(office: Office, who: Who, reference: str, text: str, files: Sequence[t
 
     def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
         key = f"{reference}-message-{loaded.entries + 1}"
-        subject = f"A message about {reference}"
+        subject = say("A message about {reference}", reference=reference)
         if who.may.staff:
-            put_out(session, case, key, subject, "", office.now(), "The office has written to you in your case.")
+            put_out(session, case, key, subject, "", office.now(), say("The office has written to you in your case."))
         elif case.officer_id:
             officer = session.get_one(Person, case.officer_id)
-            put_out(session, case, key, subject, "", office.now(), "The applicant has written in a case of yours.", officer.mail)
+            put_out(
+                session, case, key, subject, "", office.now(), say("The applicant has written in a case of yours."), officer.mail
+            )
         return made
 
     done = act(office, who, reference, "write", entries, finish=out)
@@ -71,7 +74,7 @@ def write(office: Office, who: Who, reference: str, text: str, files: Sequence[t
 
 def note(office: Office, who: Who, reference: str, text: str) -> Loaded:
     """Write an internal note."""
-    text = words_of(text, "what should be noted", 1)
+    text = words_of(text, say("what should be noted"), 1)
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
         return [h.NoteWritten(at=office.now(), who=who.id, role=who.role, text=text)]

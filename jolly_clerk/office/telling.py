@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import Literal
 
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.history import Entry
+from jolly_clerk.core.moves import MoveName
 from jolly_clerk.office.casework import Decide, Loaded, act
 from jolly_clerk.office.mailing import deliver_soon, put_out
 from jolly_clerk.office.office import Office, Who
@@ -18,7 +20,7 @@ def act_and_tell(
     office: Office,
     who: Who,
     loaded: Loaded,
-    move: str,
+    move: MoveName | Literal[""],
     entries: Decide,
     letter: str,
     sha256: str,

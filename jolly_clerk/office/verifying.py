@@ -9,6 +9,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.in_words import all_of
+from jolly_clerk.core.say import say
 from jolly_clerk.office.casework import assessed, project, projection
 from jolly_clerk.office.office import Office
 from jolly_clerk.store.chain import load_history, verify_chain
@@ -35,7 +37,7 @@ def verify(office: Office) -> Iterator[str]:
     for sha256, where in sorted(named.items(), key=lambda pair: pair[1]):
         wrong = office.vault.check(sha256)
         if wrong:
-            yield f"file {sha256[:12]}… ({where}) {wrong}"
+            yield say("file {sha256}… ({where}) {wrong}", sha256=sha256[:12], where=where, wrong=wrong)
     for case in cases:
         with reading(office.engine) as session:
             broken = list(verify_chain(session, case.id, case.reference))
@@ -48,33 +50,35 @@ def verify(office: Office) -> Iterator[str]:
 
 def _named_files(session: Session) -> Iterator[tuple[str, str]]:
     for row in session.scalars(select(StoredFile)):
-        yield row.sha256, "kept upload"
+        yield row.sha256, say("kept upload")
     for edition in session.scalars(select(PublishedEdition)):
-        yield edition.sha256, f"edition {edition.kind} {edition.in_force}"
-        yield edition.calendar_sha256, f"calendar of {edition.kind} {edition.in_force}"
+        yield edition.sha256, say("edition {kind} {in_force}", kind=edition.kind, in_force=edition.in_force)
+        yield edition.calendar_sha256, say("calendar of {kind} {in_force}", kind=edition.kind, in_force=edition.in_force)
     for out in session.scalars(select(Outgoing)):
         if out.pdf_sha256:
-            yield out.pdf_sha256, f"letter {out.key}"
+            yield out.pdf_sha256, say("letter {key}", key=out.key)
     for body, personal, reference in session.execute(
         select(HistoryEntry.body, HistoryEntry.personal, Case.reference).join(Case, Case.id == HistoryEntry.case_id)
     ):
         for sha256 in re.findall(r'"(?:letter_|permit_)?sha256":"([0-9a-f]{64})"', body + (personal or "")):
-            yield sha256, f"a paper or file in the history of {reference}"
+            yield sha256, say("a paper or file in the history of {reference}", reference=reference)
     for draft in session.scalars(select(Draft)):
         for a in Dossier.model_validate(draft.dossier).attachments:
-            yield a.sha256, f"“{a.name}” in a draft"
+            yield a.sha256, say("“{name}” in a draft", name=a.name)
     for version, reference in session.execute(select(FiledVersion, Case.reference).join(Case, Case.id == FiledVersion.case_id)):
         try:
             dossier = Dossier.model_validate_json(version.dossier)
         except ValueError:
             continue  # the chain of the case names it
         for a in dossier.attachments:
-            yield a.sha256, f"“{a.name}” in {reference}, version {version.no}"
+            yield a.sha256, say("“{name}” in {reference}, version {no}", name=a.name, reference=reference, no=version.no)
 
 
 def _lost_rows(session: Session, cases: set[str]) -> Iterator[str]:
     chained = {*session.scalars(select(HistoryEntry.case_id).distinct()), *session.scalars(select(Head.case_id))}
-    yield from (f"history {case_id[:12]}… has no row in the list of cases" for case_id in sorted(chained - cases))
+    yield from (
+        say("history {case_id}… has no row in the list of cases", case_id=case_id[:12]) for case_id in sorted(chained - cases)
+    )
 
 
 def _projection(office: Office, case: Case) -> Iterator[str]:
@@ -83,7 +87,13 @@ def _projection(office: Office, case: Case) -> Iterator[str]:
     loaded = assessed(office, case, history, len(history.entries))
     for column, told in projection(loaded).items():
         if getattr(case, column) != told:
-            yield f"list row of {case.reference}: {column} is {getattr(case, column)!r}, its history says {told!r}"
+            yield say(
+                "list row of {reference}: {column} is {getattr_}, its history says {told}",
+                reference=case.reference,
+                column=column,
+                getattr_=f"{getattr(case, column)!r}",
+                told=f"{told!r}",
+            )
 
 
 def _receipts(session: Session, references: dict[str, str]) -> Iterator[str]:
@@ -96,13 +106,15 @@ def _receipts(session: Session, references: dict[str, str]) -> Iterator[str]:
         if number:
             found.setdefault(number[1], []).append(references.get(case_id, case_id[:12]))
     yield from (
-        f"receipt {number} stands in {' and in '.join(where)}" for number, where in sorted(found.items()) if len(where) > 1
+        say("receipt {number} stands in {where}", number=number, where=all_of(where))
+        for number, where in sorted(found.items())
+        if len(where) > 1
     )
     for counter in session.scalars(select(Counter).where(Counter.name.startswith("receipt "))):
         year = counter.name.removeprefix("receipt ")
         for n in range(1, counter.last + 1):
             if f"{year}-{n:05}" not in found:
-                yield f"receipt {year}-{n:05} is missing"
+                yield say("receipt {number} is missing", number=f"{year}-{n:05}")
 
 
 def rebuild(office: Office) -> int:

@@ -13,6 +13,7 @@ from jolly_clerk.core.dossier.model import Answers, Dossier
 from jolly_clerk.core.form_views import WayIn
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.say import say
 from jolly_clerk.core.sides import as_applicant
 from jolly_clerk.office.errors import Invalid, NotReady
 from jolly_clerk.office.office import Office
@@ -40,7 +41,7 @@ class _Looked:
 
 def _look(office: Office, kind: str, answers: Answers) -> _Looked:
     if len(str(answers)) > 20_000:
-        raise Invalid("These answers are longer than the way in can be.")
+        raise Invalid(say("These answers are longer than the way in can be."))
     today = office_calendar(office).local_day(office.now())
     sha256 = edition_on(office, kind, today)
     rules = rulebook(office, sha256)
@@ -76,6 +77,6 @@ def letter(office: Office, kind: str, answers: Answers) -> bytes:
     looked = _look(office, kind, answers)
     decided = looked.assessment.way_in
     if decided is None or decided.then not in ("not needed", "belongs elsewhere"):
-        raise NotReady("There is a letter only when no permit is needed, or when another office decides.")
+        raise NotReady(say("There is a letter only when no permit is needed, or when another office decides."))
     today = office_calendar(office).local_day(office.now())
     return way_in_letter(office, looked.rules, answers, decided, today)

@@ -16,6 +16,7 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from jolly_clerk.core.facts.reading import Reading
+from jolly_clerk.core.say import say
 from jolly_clerk.reading.read import READER
 
 SECONDS = 30.0
@@ -40,14 +41,14 @@ class _Worker:
             self.process.stdin.write(json.dumps(str(path)) + "\n")
             self.process.stdin.flush()
         except OSError:
-            return "its reader stopped"
+            return say("its reader stopped")
         with selectors.DefaultSelector() as waiting:
             waiting.register(self.process.stdout, selectors.EVENT_READ)
             if not waiting.select(seconds):
-                return f"it took longer than {seconds:.0f} seconds"
+                return say("it took longer than {seconds} seconds", seconds=f"{seconds:.0f}")
         line = self.process.stdout.readline()
         if not line:
-            return "its reader stopped"
+            return say("its reader stopped")
         found: dict[str, object] = json.loads(line)
         return str(found["trouble"]) if "sha256" not in found else found
 
@@ -74,7 +75,7 @@ class Readers:
     def read(self, path: Path) -> Reading:
         """Read a file. Waits for a free reader; a file that cannot be read gives a reading that says so."""
         worker = self._free.get()
-        found: dict[str, object] | str = "its reader stopped"
+        found: dict[str, object] | str = say("its reader stopped")
         try:
             worker = worker or _Worker()
             found = worker.read(path, self.seconds)

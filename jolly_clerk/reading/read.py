@@ -11,6 +11,7 @@ from typing import Any
 
 from jolly_clerk.core.facts.claims import read_claims
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
+from jolly_clerk.core.say import say
 from jolly_clerk.reading.language import language_of
 
 READER = "4"
@@ -49,7 +50,7 @@ def read_bytes(content: bytes) -> Reading:
         if kind in ("png", "jpeg", "tiff"):
             return _image(content, base)
     except MemoryError:
-        return Reading(**base, opens="not read", trouble="it needs more memory than a file may")
+        return Reading(**base, opens="not read", trouble=say("it needs more memory than a file may"))
     except Exception as error:
         return Reading(**base, opens="damaged", trouble=f"{type(error).__name__}: {error}"[:200])
     return Reading(**base, opens="yes")
@@ -61,7 +62,7 @@ def true_type(content: bytes) -> str:
 
     head = content[:8192]
     if not content:
-        return "empty file"
+        return say("empty file")
     if b"%PDF-" in head[:1024]:
         return "pdf"
     guess = filetype.guess(head)
@@ -88,7 +89,7 @@ def _pdf(content: bytes, base: dict[str, Any]) -> Reading:
     except pikepdf.PdfError as error:
         return Reading(**base, opens="damaged", trouble=str(error)[:200])
     if count == 0:
-        return Reading(**base, opens="damaged", trouble="it has no pages", encrypted=encrypted)
+        return Reading(**base, opens="damaged", trouble=say("it has no pages"), encrypted=encrypted)
     lines: list[TextLine] = []
     texts: list[str] = []
     pages = tuple(_pdf_pages(content, lines, texts))
@@ -104,12 +105,12 @@ def _claims(text: str) -> ClaimsRead | None:
         return None
     found = read_claims(text[:MOST_CLAIM_LETTERS])
     told = (
-        (found.gaps, "is missing between the others"),
-        (found.repeated, "stands twice"),
-        (found.forward, "depends on itself or on a later one"),
-        (found.missing, "depends on one that is not there"),
+        (found.gaps, say("is missing between the others")),
+        (found.repeated, say("stands twice")),
+        (found.forward, say("depends on itself or on a later one")),
+        (found.missing, say("depends on one that is not there")),
     )
-    faults = tuple(f"Claim {no} {what}." for numbers, what in told for no in numbers[:5])
+    faults = tuple(say("Claim {no} {what}.", no=no, what=what) for numbers, what in told for no in numbers[:5])
     return ClaimsRead(count=found.count, independent=len(found.independent), multiple=len(found.multiple), faults=faults)
 
 
@@ -130,7 +131,7 @@ def _inside(pdf: Any) -> dict[str, Any]:
     try:
         embedded = tuple(str(name)[:120] for name in list(pdf.attachments)[:50])
     except (ValueError, RuntimeError):
-        embedded = ("a file whose name cannot be read",)
+        embedded = (say("a file whose name cannot be read"),)
     return {"signatures": signatures, "scripts": scripts, "embedded": embedded}
 
 

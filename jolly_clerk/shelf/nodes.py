@@ -12,6 +12,7 @@ from ruamel.yaml.error import MarkedYAMLError
 from ruamel.yaml.nodes import Node as AnyNode
 from ruamel.yaml.nodes import ScalarNode, SequenceNode
 
+from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Raw
 
 Path = tuple[str | int, ...]
@@ -61,7 +62,7 @@ class Nodes:
 def read_nodes(text: str, file: str) -> Nodes:
     """Parse YAML 1.2. Raises :class:`UnreadableRulebook` for what cannot be read or would silently change."""
     if len(text) > MOST_BYTES:
-        raise UnreadableRulebook([FileFault(file, 0, "this file is larger than 2 MB; a rulebook is not")])
+        raise UnreadableRulebook([FileFault(file, 0, say("this file is larger than 2 MB; a rulebook is not"))])
     try:
         root = _composed(text)
     except MarkedYAMLError as error:
@@ -69,12 +70,12 @@ def read_nodes(text: str, file: str) -> Nodes:
         line = mark.line + 1 if mark else 0
         raise UnreadableRulebook([FileFault(file, line, _mend(error, text, line))]) from None
     except (RecursionError, ValueError) as error:
-        raise UnreadableRulebook([FileFault(file, 0, f"this cannot be read as YAML: {error}")]) from None
+        raise UnreadableRulebook([FileFault(file, 0, say("this cannot be read as YAML: {error}", error=error))]) from None
     nodes = Nodes(file, None)
     faults: list[FileFault] = []
     nodes.value = _plain(root, (), nodes, faults, set())
     if not isinstance(nodes.value, dict):
-        faults.append(FileFault(file, 1, "a rulebook begins with keys like `kind:` and `title:`"))
+        faults.append(FileFault(file, 1, say("a rulebook begins with keys like `kind:` and `title:`")))
     if faults:
         raise UnreadableRulebook(faults)
     return nodes
@@ -96,8 +97,8 @@ def _mend(error: MarkedYAMLError, text: str, line: int) -> str:
     here = lines[line - 1] if 0 < line <= len(lines) else ""
     _, _, value = here.partition(": ")
     if value.strip()[:1] in ("'", '"') and any(sign in value for sign in ("==", "!=", " in ", " and ", " or ")):
-        return "a condition that begins with a quote is cut short; put the whole condition on a line of its own after `>`"
-    return f"this is no YAML: {error.problem or error.context}"
+        return say("a condition that begins with a quote is cut short; put the whole condition on a line of its own after `>`")
+    return say("this is no YAML: {problem}", problem=error.problem or error.context)
 
 
 def _plain(node: Node | None, path: Path, nodes: Nodes, faults: list[FileFault], above: set[int]) -> Raw:
@@ -106,7 +107,7 @@ def _plain(node: Node | None, path: Path, nodes: Nodes, faults: list[FileFault],
     line = node.start_mark.line + 1
     nodes.lines.setdefault(path, line)
     if id(node) in above or getattr(node, "anchor", None):
-        faults.append(FileFault(nodes.file, line, "write it out: references to other places (& and *) are not taken"))
+        faults.append(FileFault(nodes.file, line, say("write it out: references to other places (& and *) are not taken")))
         return None
     if isinstance(node, SCALARS):
         return str(node.value)
@@ -117,11 +118,15 @@ def _plain(node: Node | None, path: Path, nodes: Nodes, faults: list[FileFault],
         key = str(key_node.value)
         at = key_node.start_mark.line + 1
         if key in found:
-            faults.append(FileFault(nodes.file, at, f"`{key}` stands twice here"))
+            faults.append(FileFault(nodes.file, at, say("`{key}` stands twice here", key=key)))
         empty = isinstance(value_node, SCALARS) and value_node.value == "" and not value_node.style
         if empty and getattr(node, "flow_style", False):
             faults.append(
-                FileFault(nodes.file, at, f"the comma before “{key}” splits the sentence; put the sentence in double quotes")
+                FileFault(
+                    nodes.file,
+                    at,
+                    say("the comma before “{key}” splits the sentence; put the sentence in double quotes", key=key),
+                )
             )
             continue
         nodes.lines[(*path, key)] = at

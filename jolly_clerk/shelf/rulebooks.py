@@ -13,12 +13,13 @@ from jolly_clerk.core.rulebook.advice import advice
 from jolly_clerk.core.rulebook.compiled import Rulebook, RulebookFaults
 from jolly_clerk.core.rulebook.compiler import compile_edition
 from jolly_clerk.core.rulebook.model import Edition
+from jolly_clerk.core.say import _, say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.shelf.nodes import FileFault, Nodes, UnreadableRulebook, read_nodes
 
 _SAID = {
-    "missing": "this is missing",
-    "extra_forbidden": "no such key is known here",
+    "missing": _("this is missing"),
+    "extra_forbidden": _("no such key is known here"),
 }
 
 
@@ -53,7 +54,7 @@ def without_examples(text: str) -> str:
 
 def _with_path(path: tuple[str | int, ...], message: str, column: int) -> str:
     key = ".".join(str(p) for p in path if isinstance(p, str))
-    where = f"{key}, column {column}" if column > 1 else key
+    where = say("{key}, column {column}", key=key, column=column) if column > 1 else key
     return f"{where}: {message}"
 
 
@@ -61,7 +62,8 @@ def _faults_of(error: ValidationError, nodes: Nodes) -> list[FileFault]:
     found = []
     for problem in error.errors():
         path = tuple(p for p in problem["loc"])
-        message = _SAID.get(problem["type"], problem["msg"].removeprefix("Value error, "))
+        known = _SAID.get(problem["type"])
+        message = say(known) if known else problem["msg"].removeprefix("Value error, ")
         found.append(FileFault(nodes.file, nodes.line(path), _with_path(path, message, 0)))
     return sorted(found, key=lambda f: f.line)
 
@@ -96,14 +98,14 @@ def calendar_beside(rulebook_file: Path, name: str) -> Calendar:
     for place in [*places, SHIPPED / "calendars" / f"{name}.yaml"]:
         if place.is_file():
             return read_calendar(_text_of(place), str(place))
-    raise UnreadableRulebook([FileFault(str(rulebook_file), 0, f"no calendar is called {name!r}")])
+    raise UnreadableRulebook([FileFault(str(rulebook_file), 0, say("no calendar is called {name}", name=f"{name!r}"))])
 
 
 def _text_of(path: Path) -> str:
     try:
         return path.read_text("utf-8")
     except (OSError, UnicodeDecodeError) as error:
-        raise UnreadableRulebook([FileFault(str(path), 0, f"this file cannot be read: {error}")]) from None
+        raise UnreadableRulebook([FileFault(str(path), 0, say("this file cannot be read: {error}", error=error))]) from None
 
 
 def editions_in(folder: Path) -> list[Path]:

@@ -17,11 +17,12 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.history import ENTRY, Entry, History
+from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Json
 from jolly_clerk.store.tables import FiledVersion, Head, HistoryEntry
 
 #: fields that say something about a person; they stand beside the chain
-PERSONAL = ("reason", "text", "points", "words", "note", "because", "grounds", "title", "row", "files")
+PERSONAL = ("reason", "text", "points", "words", "note", "because", "grounds", "title", "row", "files", "messages")
 START = "0" * 64
 
 
@@ -102,31 +103,36 @@ def verify_chain(session: Session, case_id: str, reference: str) -> Iterator[str
     rows = session.scalars(select(HistoryEntry).where(HistoryEntry.case_id == case_id).order_by(HistoryEntry.no))
     for row in rows:
         count += 1
-        where = f"history of {reference}, entry {row.no}"
+        where = say("history of {reference}, entry {no}", reference=reference, no=row.no)
         if row.no != count:
-            yield f"{where}: entry {count} is missing before it"
+            yield say("{where}: entry {count} is missing before it", where=where, count=count)
             count = row.no
         try:
             body = json.loads(row.body)
             personal_hash = str(body["personal_hash"])
         except (ValueError, KeyError, TypeError):
-            yield f"{where}: its text is damaged"
+            yield say("{where}: its text is damaged", where=where)
             previous = row.hash
             continue
         if row.previous != previous or link(row.previous, case_id, row.no, row.body, personal_hash) != row.hash:
-            yield f"{where}: it does not fit the chain"
+            yield say("{where}: it does not fit the chain", where=where)
         if row.personal is not None and salted(row.personal, row.salt) != personal_hash:
-            yield f"{where}: its personal part was changed"
+            yield say("{where}: its personal part was changed", where=where)
         if row.personal is None and personal_hash and not body.get("erased"):
-            yield f"{where}: its personal part is missing"
+            yield say("{where}: its personal part is missing", where=where)
         if "dossier_hash" in body:
             hashes[int(body["version"])] = str(body["dossier_hash"])
         previous = row.hash
     head = session.get(Head, case_id)
     if head is None or head.count != count:
-        yield f"history of {reference}: it has {count} entries, its head counts {head.count if head else 0}; the end is cut off"
+        yield say(
+            "history of {reference}: it has {count} entries, its head counts {count2}; the end is cut off",
+            reference=reference,
+            count=count,
+            count2=head.count if head else 0,
+        )
     elif head.hash != previous:
-        yield f"history of {reference}: its head does not match the last entry"
+        yield say("history of {reference}: its head does not match the last entry", reference=reference)
     yield from _verify_versions(session, case_id, reference, hashes)
 
 
@@ -135,6 +141,6 @@ def _verify_versions(session: Session, case_id: str, reference: str, hashes: dic
     for no, told in sorted(hashes.items()):
         version = kept.get(no)
         if version is None:
-            yield f"version {no} of {reference} is missing"
+            yield say("version {no} of {reference} is missing", no=no, reference=reference)
         elif salted(version.dossier, version.salt) != told:
-            yield f"version {no} of {reference} was changed"
+            yield say("version {no} of {reference} was changed", no=no, reference=reference)

@@ -9,6 +9,8 @@ import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
+from jolly_clerk.core.say import say
+
 _SHA256 = re.compile(r"[0-9a-f]{64}")
 
 
@@ -22,7 +24,7 @@ class Vault:
     def path(self, sha256: str) -> Path:
         """Where a file lies. Raises ValueError for what is no SHA-256: names are never used as paths."""
         if not _SHA256.fullmatch(sha256):
-            raise ValueError("this is no SHA-256")
+            raise ValueError(say("this is no SHA-256"))
         return self.folder / sha256[:2] / sha256
 
     def put(self, content: bytes) -> str:
@@ -57,8 +59,8 @@ class Vault:
         try:
             content = self.get(sha256)
         except OSError:
-            return "is missing from the vault"
-        return "" if hashlib.sha256(content).hexdigest() == sha256 else "does not have the content it was kept under"
+            return say("is missing from the vault")
+        return "" if hashlib.sha256(content).hexdigest() == sha256 else say("does not have the content it was kept under")
 
     def all(self) -> Iterator[str]:
         """Every SHA-256 in the vault."""

@@ -11,6 +11,7 @@ from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
 
+from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.office import Office
 from jolly_clerk.web import accounts, applicant, cases, minding, moves, officer, problems, public, sign_in
 from jolly_clerk.web.minding import ClockThread, log_requests
@@ -49,7 +50,8 @@ def create_app(office: Office | None = None) -> FastAPI:
 
     @app.middleware("http")
     async def headers(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-        response = await call_next(request)
+        with speaking(office.texts if office else None):
+            response = await call_next(request)
         for name, value in HEADERS.items():
             response.headers.setdefault(name, value)
         if request.url.path.startswith("/api/"):
@@ -89,7 +91,9 @@ def _front_end(app: FastAPI) -> None:
     def page(path: str) -> Response:
         """Every other address is a page of the front end, which knows its own ways."""
         if path.startswith("api/"):
-            return problems._answer(problems.Problem(title="Nothing is here", status=404, detail="There is no such address."))
+            return problems._answer(
+                problems.Problem(title=say("Nothing is here"), status=404, detail=say("There is no such address."))
+            )
         icon = STATIC / "favicon.svg"
         if path == "favicon.svg" and icon.is_file():
             return FileResponse(icon)

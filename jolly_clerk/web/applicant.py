@@ -11,6 +11,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.ports import Outcome
+from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 from jolly_clerk.office import (
     answering,
@@ -38,7 +39,7 @@ router = APIRouter(prefix="/api", tags=["applicant"], responses=RESPONSES)
 def the_applicant(who: Asker) -> Who:
     """The applicant who asks; others are refused."""
     if who.may.moves != "applicant":
-        raise NotAllowed("This belongs to applicants.")
+        raise NotAllowed(say("This belongs to applicants."))
     return who
 
 
@@ -222,7 +223,7 @@ def file_of_draft(draft: str, attachment: str, office: TheOffice, who: Applicant
     for a in drafts.open_draft(office, who, draft).dossier.attachments:
         if a.id == attachment:
             return file_answer(office.vault.get(a.sha256), a.name)
-    raise NotFound("This file is not in the draft.")
+    raise NotFound(say("This file is not in the draft."))
 
 
 @router.delete("/drafts/{draft}/files/{attachment}", response_model=DraftChanged)

@@ -8,6 +8,7 @@ from typing import Annotated
 
 from fastapi import Depends, Header, HTTPException, Request
 
+from jolly_clerk.core.say import say
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people import SignedIn, signed_in
 
@@ -28,11 +29,11 @@ def the_session(request: Request, office: TheOffice) -> SignedIn:
     """The session of a request; 401 if there is none, 403 if a change lacks its token."""
     found = signed_in(office, request.cookies.get(COOKIE, ""))
     if found is None:
-        raise HTTPException(401, "Please sign in.")
+        raise HTTPException(401, say("Please sign in."))
     if request.method not in ("GET", "HEAD") and not hmac.compare_digest(
         request.headers.get(CSRF_HEADER, "").encode(), found.csrf.encode()
     ):
-        raise HTTPException(403, "This request did not come from our own pages.")
+        raise HTTPException(403, say("This request did not come from our own pages."))
     return found
 
 
@@ -57,12 +58,12 @@ def the_revision(
     Raises 428 without the header and 422 for what is no revision.
     """
     if if_match is None:
-        raise HTTPException(428, "Say which state you have seen: send its revision in If-Match.")
+        raise HTTPException(428, say("Say which state you have seen: send its revision in If-Match."))
     if if_match.strip() == "*":
         return None
     found = _TAG.fullmatch(if_match)
     if found is None:
-        raise HTTPException(422, 'If-Match is the revision last seen, as in "12".')
+        raise HTTPException(422, say('If-Match is the revision last seen, as in "12".'))
     return int(found[1])
 
 

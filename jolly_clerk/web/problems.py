@@ -12,6 +12,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 
+from jolly_clerk.core.say import _, say
 from jolly_clerk.office import errors as e
 from jolly_clerk.store.database import Busy
 
@@ -53,7 +54,7 @@ async def _office_error(_: Request, error: Exception) -> JSONResponse:
     ]
     status = next(code for kind, code in STATUS.items() if isinstance(error, kind))
     detail = _printable(error.detail)
-    return _answer(Problem(title=error.title, status=status, detail=detail, place=_printable(error.place), reasons=reasons))
+    return _answer(Problem(title=say(error.title), status=status, detail=detail, place=_printable(error.place), reasons=reasons))
 
 
 async def _invalid(_: Request, error: Exception) -> JSONResponse:
@@ -63,7 +64,7 @@ async def _invalid(_: Request, error: Exception) -> JSONResponse:
         place = ".".join(str(p) for p in problem["loc"] if p != "body")
         reasons.append(ProblemReason(text=_printable(str(problem["msg"])), place=_printable(place)))
     first = reasons[0]
-    return _answer(Problem(title="This cannot be taken", status=422, detail=first.text, place=first.place, reasons=reasons))
+    return _answer(Problem(title=say("This cannot be taken"), status=422, detail=first.text, place=first.place, reasons=reasons))
 
 
 async def _http(_: Request, error: Exception) -> JSONResponse:
@@ -72,15 +73,15 @@ async def _http(_: Request, error: Exception) -> JSONResponse:
 
 
 async def _busy(_: Request, error: Exception) -> JSONResponse:
-    detail = "The office has much to do just now. Nothing was kept; please try again in a moment."
-    answer = _answer(Problem(title="Too busy just now", status=503, detail=detail))
+    detail = say("The office has much to do just now. Nothing was kept; please try again in a moment.")
+    answer = _answer(Problem(title=say("Too busy just now"), status=503, detail=detail))
     answer.headers["Retry-After"] = "5"
     return answer
 
 
 async def _unforeseen(_: Request, error: Exception) -> JSONResponse:
-    detail = "Something went wrong on our side. Nothing that was confirmed is lost. Please try again."
-    return _answer(Problem(title="This did not work", status=500, detail=detail))
+    detail = say("Something went wrong on our side. Nothing that was confirmed is lost. Please try again.")
+    return _answer(Problem(title=say("This did not work"), status=500, detail=detail))
 
 
 def install(app: FastAPI) -> None:
@@ -108,14 +109,14 @@ SCHEMAS = "#/components/schemas/"
 RESPONSES: dict[int | str, dict[str, Any]] = {
     code: {"description": text, "content": {"application/problem+json": {"schema": {"$ref": f"{SCHEMAS}Problem"}}}}
     for code, text in (
-        (401, "Nobody is signed in"),
-        (403, "Not this person's to do"),
-        (404, "Nothing there that this person may see"),
-        (409, "Something is in the way"),
-        (412, "Somebody changed the same thing since it was seen"),
-        (413, "More than can be taken at once"),
-        (422, "What was sent cannot be taken"),
-        (428, "The revision last seen is missing"),
-        (503, "Too much to do just now; nothing was kept"),
+        (401, _("Nobody is signed in")),
+        (403, _("Not this person's to do")),
+        (404, _("Nothing there that this person may see")),
+        (409, _("Something is in the way")),
+        (412, _("Somebody changed the same thing since it was seen")),
+        (413, _("More than can be taken at once")),
+        (422, _("What was sent cannot be taken")),
+        (428, _("The revision last seen is missing")),
+        (503, _("Too much to do just now; nothing was kept")),
     )
 }

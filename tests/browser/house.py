@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import fcntl
 import os
 import signal
 import socket
@@ -12,13 +11,11 @@ import time
 import unittest
 import urllib.error
 import urllib.request
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
-from tests.helpers import new_folder
+from tests.helpers import demo_folder
 
 CHROMIUM = os.environ.get("JOLLY_CLERK_CHROMIUM", "/usr/bin/chromium")
 FLAGS = (
@@ -29,24 +26,6 @@ ROOT = Path(__file__).resolve().parents[2]
 #: how long a busy machine is waited for, in milliseconds
 PATIENCE = 20_000
 expect.set_options(timeout=PATIENCE)
-
-
-def demo_folder() -> Path:
-    """A fresh copy of the demo data, which is laid once for all tests and kept while its sources stay the same."""
-    folder = new_folder("jolly-clerk-browser-") / "office"
-    command = [sys.executable, "-m", "jolly_clerk.cli", "demo", "--data", str(folder), "--kept", str(ROOT / "build" / "demo")]
-    with locked(ROOT / "build" / "demo.lock"):
-        subprocess.run(command, check=True, capture_output=True)
-    return folder
-
-
-@contextmanager
-def locked(file: Path) -> Iterator[None]:
-    """One process at a time."""
-    file.parent.mkdir(exist_ok=True)
-    with file.open("w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)
-        yield
 
 
 class Server:
@@ -64,7 +43,7 @@ class Server:
         self._wait()
 
     def _wait(self) -> None:
-        for _ in range(200):
+        for _ in range(1200):
             if self.process.poll() is not None:
                 raise RuntimeError("the server ended")
             try:
@@ -90,7 +69,7 @@ class BrowserTest(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.server = Server(demo_folder())
+        cls.server = Server(demo_folder()[0])
         cls.addClassCleanup(cls.server.stop)
         cls.playwright = sync_playwright().start()
         cls.addClassCleanup(cls.playwright.stop)

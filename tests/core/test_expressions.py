@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
 from jolly_clerk.core.rulebook.evaluate import evaluate, working
-from jolly_clerk.core.rulebook.expressions import ExpressionError, Scope, compile_expression
+from jolly_clerk.core.rulebook.expressions import compile_expression
+from jolly_clerk.core.rulebook.scope import ExpressionError, Scope
 
 SCOPE = Scope(
     {

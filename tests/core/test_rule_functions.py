@@ -15,8 +15,9 @@ from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.known import CalendarFile
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.dates import CALENDAR, PAYMENTS
-from jolly_clerk.core.rulebook.expressions import ExpressionError, Scope, compile_expression
+from jolly_clerk.core.rulebook.expressions import compile_expression
 from jolly_clerk.core.rulebook.functions import rounded
+from jolly_clerk.core.rulebook.scope import ExpressionError, Scope
 from jolly_clerk.core.time.periods import Duration, Period, Stretch
 from tests.helpers import QUILLHAVEN, at
 

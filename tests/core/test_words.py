@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from jolly_clerk.core.absence import NONE, UNKNOWN
 from jolly_clerk.core.in_words import day, in_words, money, number, things
 from jolly_clerk.core.reference import LETTERS, check_letter, is_reference, make_reference
-from jolly_clerk.core.rulebook.expressions import ExpressionError, Scope
+from jolly_clerk.core.rulebook.scope import ExpressionError, Scope
 from jolly_clerk.core.rulebook.texts import compile_text
 from jolly_clerk.core.time.periods import Span
 
@@ -41,13 +41,14 @@ class Saying(unittest.TestCase):
         for value, said in (
             (True, "yes"), (False, "no"), (NONE, "not asked"), (UNKNOWN, "not answered"), ("words", "words"), (("a", True), "a, yes"),
             (date(2026, 11, 5), "Thu 5 Nov 2026"), (datetime(2026, 11, 5, 9, 7, tzinfo=UTC), "Thu 5 Nov 2026 09:07"),
-            (Span(months=3), "3 months"), (Span(months=1, days=2), "1 months and 2 days"), (Span(), "0 days"),
+            (Span(months=3), "3 months"), (Span(months=1, days=2), "1 month and 2 days"), (Span(), "0 days"),
         ):  # fmt: skip
             self.assertEqual(in_words(value), said)
 
     def test_one_and_many(self) -> None:
         self.assertEqual([things(n, "file") for n in (0, 1, 2)], ["0 files", "1 file", "2 files"])
-        self.assertEqual(things(2, "requirement is", "requirements are"), "2 requirements are")
+        with self.assertRaises(KeyError):
+            things(2, "unicorn")
 
     @given(st.decimals(min_value=-(10**12), max_value=10**12, places=2))
     def test_what_is_said_is_what_is_meant(self, value: Decimal) -> None:

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-import tempfile
+import re
 import unittest
 from collections import Counter
+from collections.abc import Iterator
 from pathlib import Path
-from typing import get_args
+from typing import Any, get_args
 
+from babel.messages.pofile import read_po
+from pydantic import TypeAdapter
 from sqlalchemy import select
 
 from bench import trials
+from jolly_clerk.core.checklist.requirement import Standing
+from jolly_clerk.core.say import speaking
 from jolly_clerk.core.states import State
 from jolly_clerk.demo.lay import PEOPLE, SCENES, lay
 from jolly_clerk.office.casework import load_case
@@ -19,8 +24,29 @@ from jolly_clerk.office.lists import my_cases, tray
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people import people, person
 from jolly_clerk.office.verifying import verify
+from jolly_clerk.office.views.case import CaseView, case_view
 from jolly_clerk.store.database import reading
 from jolly_clerk.store.tables import Case, Draft
+from tests.helpers import ROOT, Marked, demo_folder
+
+
+def known_messages() -> re.Pattern[str]:
+    """Matches every text that a message of several words can give; names of states and standings are left out."""
+    names = {*get_args(State), *get_args(Standing)}
+    with (ROOT / "jolly_clerk" / "texts" / "en" / "LC_MESSAGES" / "jolly_clerk.po").open("rb") as file:
+        found = [
+            m for entry in read_po(file) for m in (entry.id if isinstance(entry.id, tuple) else (entry.id,)) if m not in names
+        ]
+    worded = [m for m in found if len(re.findall(r"[A-Za-z]{2,}", re.sub(r"{\w*}", "", m))) > 2]
+    return re.compile("|".join(".+?".join(re.escape(piece) for piece in re.split(r"{[^}]*}", m)) for m in worded))
+
+
+def leaves(value: Any) -> Iterator[str]:
+    """Every text of a JSON value."""
+    if isinstance(value, str):
+        yield value
+    for inner in value.values() if isinstance(value, dict) else value if isinstance(value, list) else ():
+        yield from leaves(inner)
 
 
 class Quillhaven(unittest.TestCase):
@@ -29,8 +55,7 @@ class Quillhaven(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-demo-test-")) / "demo"
-        cls.said = lay(cls.folder)
+        cls.folder, cls.said = demo_folder()
         cls.office = open_office(cls.folder, demo=True)
         cls.addClassCleanup(cls.office.close)
 
@@ -53,6 +78,22 @@ class Quillhaven(unittest.TestCase):
         self.assertGreaterEqual(len(self.cases()), 14)
         with reading(self.office.engine) as session:
             self.assertEqual(len([d for d in session.scalars(select(Draft)) if d.case_id is None]), 5)
+
+    def test_nothing_is_said_but_by_a_message(self) -> None:
+        """In a language that marks all its texts, no text of a case reads like a message without marks."""
+        imre, messages = person(self.office, "imre"), known_messages()
+        unmarked = set()
+        with speaking(Marked()):
+            for case in self.cases():
+                if case.state == "Draft":
+                    continue
+                loaded = load_case(self.office, imre, case.reference)
+                told = "\n".join(leaves(loaded.history.model_dump(mode="json")))  # what was told once stays in its words
+                view = case_view(self.office, imre, loaded)
+                for text in leaves(TypeAdapter(CaseView).dump_python(view, mode="json")):
+                    if "«" not in text and text not in told and messages.fullmatch(text):
+                        unmarked.add(text)
+        self.assertEqual(sorted(unmarked), [])
 
     def test_every_trial_comes_out_as_a_function_written_by_hand_says(self) -> None:
         imre = person(self.office, "imre")

@@ -71,7 +71,7 @@ class Editions(OfficeTest):
         form = form_of(rules)
         self.assertEqual((form.kind, form.currency, form.incomplete_filing), ("BW", "EUR", "warn"))
         self.assertEqual([s.slot for s in form.slots], ["site_plan", "sections", "consent"])
-        self.assertEqual(form.slots[2].accepts, "PDF or PNG or JPEG, 1 to 3 files, at most 10 MB each")
+        self.assertEqual(form.slots[2].accepts, "PDF, PNG or JPEG, 1 to 3 files, at most 10 MB each")
 
     def test_the_newest_reading_of_a_file_counts(self) -> None:
         (sha256,) = attaching.keep_files(self.office, [PLAN])

@@ -10,6 +10,7 @@ from jolly_clerk.core.checklist.requirement import Explanation, Standing
 from jolly_clerk.core.facts.agreement import Agreement, agreement
 from jolly_clerk.core.facts.findings import Finding
 from jolly_clerk.core.rulebook.compiled import CompiledAgree
+from jolly_clerk.core.say import say
 
 
 class AgreementLine(CaseLine):
@@ -44,14 +45,22 @@ class AgreementLine(CaseLine):
             table = self.compared.view()
             said = "; ".join(f"{s.label}: {s.said}" for s in table.statements if s.state != "not stated")
             if proposed == "to read":
-                because = f"{said or 'Nothing is stated yet'}. Too few places state it to be compared."
+                because = (
+                    say("{said}. Too few places state it to be compared.", said=said)
+                    if said
+                    else say("Nothing is stated yet. Too few places state it to be compared.")
+                )
                 unread = [s for s in table.statements if s.state == "not found"]
                 findings = [Finding("look", f"{s.label}: {s.said}.", s.file, s.page) for s in unread]
             elif proposed == "met":
-                because = f"{said}. They agree {table.tolerance}."
+                because = say("{said}. They agree {tolerance}.", said=said, tolerance=table.tolerance)
             else:
-                because = put_right = f"{agree.title} differs. {said}."
-                findings = [Finding("look", f"{s.label} says {s.said}.", s.file, s.page) for s in table.statements if s.odd]
+                because = put_right = say("{title} differs. {said}.", title=agree.title, said=said)
+                findings = [
+                    Finding("look", say("{label} says {said}.", label=s.label, said=s.said), s.file, s.page)
+                    for s in table.statements
+                    if s.odd
+                ]
         where, files = case.where(self.at), case.files_at(self.at)
         return Explanation(
             agree.part, agree.says, agree.article, because, put_right, where, tuple(findings), files, table, self.of.own

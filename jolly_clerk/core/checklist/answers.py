@@ -6,6 +6,7 @@ from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.form import question_at
+from jolly_clerk.core.say import say
 
 
 def answers_looked_at(case: CaseAtHand) -> dict[str, set[str]]:
@@ -29,7 +30,7 @@ class CountLine(CaseLine):
         return "wanting"
 
     def explain(self, proposed: Standing) -> Explanation:
-        return Explanation(self.part, "So many are asked.", "", self.fault, self.fault, self.case.where(self.at))
+        return Explanation(self.part, say("So many are asked."), "", self.fault, self.fault, self.case.where(self.at))
 
 
 class AnswerLine(CaseLine):
@@ -47,10 +48,10 @@ class AnswerLine(CaseLine):
     def explain(self, proposed: Standing) -> Explanation:
         sheet, complaint = self.case.sheet, self.case.sheet.faults.get(self.place)
         raw = said_answer(self.case.rulebook, self.place, sheet.raw.get(self.place))
-        because = complaint or (f"Answered: {raw}." if self.place in sheet.raw else "It was left open.")
+        because = complaint or (say("Answered: {raw}.", raw=raw) if self.place in sheet.raw else say("It was left open."))
         says, article = (
-            "This question is asked and has to be answered.",
+            say("This question is asked and has to be answered."),
             (self.node.question.article if self.node else None) or "",
         )
-        put_right = complaint or f"Answer “{self.plain_title}”."
+        put_right = complaint or say("Answer “{plain_title}”.", plain_title=self.plain_title)
         return Explanation(self.part, says, article, because, put_right, self.case.where(self.at))

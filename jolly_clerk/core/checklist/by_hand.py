@@ -5,6 +5,7 @@ from __future__ import annotations
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
 from jolly_clerk.core.history import RequirementAdded
+from jolly_clerk.core.say import say
 
 
 class AddedLine(CaseLine):
@@ -18,5 +19,5 @@ class AddedLine(CaseLine):
         return "to read"
 
     def explain(self, proposed: Standing) -> Explanation:
-        because, where = "Asked by the officer's own hand.", self.case.where(self.at)
+        because, where = say("Asked by the officer's own hand."), self.case.where(self.at)
         return Explanation("added", self.entry.text, "", because, self.entry.text, where)

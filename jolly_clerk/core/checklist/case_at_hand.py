@@ -17,12 +17,13 @@ from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import RegisterAsked
-from jolly_clerk.core.in_words import in_words, moment
+from jolly_clerk.core.in_words import depends_on, in_words, moment
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.dates import CALENDAR
 from jolly_clerk.core.rulebook.evaluate import working
 from jolly_clerk.core.rulebook.expressions import Expression
+from jolly_clerk.core.say import say, spoken
 from jolly_clerk.core.values import Value
 
 #: so many places are remembered with each rulebook
@@ -74,11 +75,12 @@ class CaseAtHand:
         self.pointed = {p.asked.requirement for r in rounds for p in r.points.values()}
 
     def place(self, ref: str) -> Place:
-        found = self.rulebook.kept.get(ref)
+        key = (spoken(), ref)
+        found = self.rulebook.kept.get(key)
         if found is None:
             found = Place(ref, self.rulebook.label(ref))
             if len(self.rulebook.kept) < MOST_PLACES:
-                self.rulebook.kept[ref] = found
+                self.rulebook.kept[key] = found
         return found
 
     def where(self, places: Sequence[str]) -> tuple[Place, ...]:
@@ -135,13 +137,13 @@ class CaseAtHand:
         bare = rule.tree.operand if isinstance(rule.tree, ast.UnaryOp) else rule.tree
         if isinstance(bare, (ast.Name, ast.Attribute)):
             return f"{self.why_not(rule, item)}."
-        return f"{working(rule.tree, item.values, rule.functions)} holds."
+        return say("{working} holds.", working=working(rule.tree, item.values, rule.functions))
 
     def not_asked(self, when: Value, asked: Value, item: Item) -> str:
         """Why something is not asked, or hangs on an open question."""
         if asked is UNKNOWN:
             return self.hangs_on(self.sheet.deciding(when, item.own))
-        return f"Not asked: {self.why_not(when, item)}."
+        return say("Not asked: {why_not}.", why_not=self.why_not(when, item))
 
     def why_not(self, when: Value, item: Item) -> str:
         told = []
@@ -159,7 +161,7 @@ class CaseAtHand:
         return moment(instant, calendar.zone if calendar else UTC)
 
     def hangs_on(self, places: list[str]) -> str:
-        return "Depends on " + (" and ".join(f"“{self.rulebook.label(p)}”" for p in places) or "an open question") + "."
+        return depends_on([self.rulebook.label(p) for p in places]) or say("Depends on an open question.")
 
 
 class CaseLine(Line):

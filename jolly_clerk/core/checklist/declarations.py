@@ -7,6 +7,7 @@ from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
 from jolly_clerk.core.dossier.model import Declared
 from jolly_clerk.core.rulebook.compiled import CompiledDeclaration
+from jolly_clerk.core.say import say
 
 
 class DeclarationLine(CaseLine):
@@ -38,14 +39,14 @@ class DeclarationLine(CaseLine):
         if asked is not True:
             because = self.case.not_asked(self.compiled.when, asked, self.of)
         elif ticked is None:
-            because = "Not ticked; it may be left out." if said.optional else "It is not ticked."
-            put_right = "Tick it if you agree." if said.optional else ""
+            because = say("Not ticked; it may be left out.") if said.optional else say("It is not ticked.")
+            put_right = say("Tick it if you agree.") if said.optional else ""
         elif proposed == "met":
-            because = f"Ticked, {self.case.moment(ticked.at)}."
+            because = say("Ticked, {at}.", at=self.case.moment(ticked.at))
         else:
-            because = "Another text was ticked than the one asked."
+            because = say("Another text was ticked than the one asked.")
         if proposed == "wanting":
-            put_right = f"Read “{said.title}” and tick it."
+            put_right = say("Read “{title}” and tick it.", title=said.title)
         return Explanation("signature", said.text, said.article, because, put_right, self.case.where(self.at))
 
 
@@ -53,7 +54,7 @@ class SignatureLine(CaseLine):
     """The declaration, signed as it is worded now."""
 
     def __init__(self, case: CaseAtHand, whole: Item) -> None:
-        super().__init__(case, whole, "signature", "signature", "Declaration signed", ["signature"])
+        super().__init__(case, whole, "signature", "signature", say("Declaration signed"), ["signature"])
 
     def propose(self) -> Standing:
         signed = self.case.dossier.signature
@@ -61,9 +62,9 @@ class SignatureLine(CaseLine):
 
     def explain(self, proposed: Standing) -> Explanation:
         rule, signed = self.case.rulebook.edition.signature, self.case.dossier.signature
-        because = "The declaration is not signed."
+        because = say("The declaration is not signed.")
         if signed:
-            told = f"Signed by {signed.name}, {self.case.moment(signed.at)}."
-            because = told if proposed == "met" else "Another text was signed than the one asked."
-        put_right = "" if proposed == "met" else "Read the declaration and sign it with your name."
+            told = say("Signed by {name}, {at}.", name=signed.name, at=self.case.moment(signed.at))
+            because = told if proposed == "met" else say("Another text was signed than the one asked.")
+        put_right = "" if proposed == "met" else say("Read the declaration and sign it with your name.")
         return Explanation("signature", rule.text, rule.article, because, put_right, self.case.where(self.at))

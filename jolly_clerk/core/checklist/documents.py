@@ -13,9 +13,10 @@ from jolly_clerk.core.facts.languages import language_findings
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.facts.stated import stated
 from jolly_clerk.core.in_words import day as said_day
-from jolly_clerk.core.in_words import things
 from jolly_clerk.core.rulebook.compiled import CompiledEither, CompiledSlot
 from jolly_clerk.core.rulebook.dates import CALENDAR
+from jolly_clerk.core.say import say, say_n
+from jolly_clerk.core.things import things
 from jolly_clerk.core.values import Value
 
 
@@ -50,10 +51,10 @@ class SlotLine(CaseLine):
         elif files:
             findings = self._findings()
             put_right = " ".join(f.text for f in findings if f.weight != "note")
-            because = put_right or f"{things(len(files), 'file')} attached, read without findings."
+            because = put_right or say("{count} attached, read without findings.", count=things(len(files), "file"))
         elif proposed == "to read":
             files = self._borrowed()
-            because = f"Nothing of its own; it may stand in “{files[0].name}”."
+            because = say("Nothing of its own; it may stand in “{name}”.", name=files[0].name)
         else:
             _, because, put_right = self._empty()
         return Explanation(
@@ -101,14 +102,16 @@ class SlotLine(CaseLine):
         assert slot.issued is not None
         fact = stated(next(f for f in slot.facts if f.id == slot.issued.fact), reading)
         if fact is None:
-            yield Finding("note", "The day on which it was issued was not found.", attachment.id)
+            yield Finding("note", say("The day on which it was issued was not found."), attachment.id)
         elif not is_absent(event):
             oldest = slot.issued.within.limit(event, self.case.sheet.values[CALENDAR], True, "stays")
             if fact.value < oldest:
-                text = f"It bears {said_day(fact.value)}; it may not be older than {said_day(oldest)}."
+                text = say(
+                    "It bears {found}; it may not be older than {oldest}.", found=said_day(fact.value), oldest=said_day(oldest)
+                )
                 yield Finding("fault", text, attachment.id, fact.page)
             elif fact.value > event:
-                text = f"It bears {said_day(fact.value)}, which is after {said_day(event)}."
+                text = say("It bears {found}, which is after {event}.", found=said_day(fact.value), event=said_day(event))
                 yield Finding("look", text, attachment.id, fact.page)
 
     def _valid(self, on: Value, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
@@ -116,37 +119,46 @@ class SlotLine(CaseLine):
         assert slot.valid is not None
         fact = stated(next(f for f in slot.facts if f.id == slot.valid.fact), reading)
         if fact is None:
-            yield Finding("note", "The day until which it is valid was not found.", attachment.id)
+            yield Finding("note", say("The day until which it is valid was not found."), attachment.id)
         elif not is_absent(on) and fact.value < on:
-            text = f"It is valid until {said_day(fact.value)}; it has to be on {said_day(on)}."
+            text = say("It is valid until {found}; it has to be on {on}.", found=said_day(fact.value), on=said_day(on))
             yield Finding("fault", text, attachment.id, fact.page)
 
     def _empty(self) -> tuple[Standing, str, str]:
         """Why nothing stands in the slot that is asked: its standing, because, and what would put it right."""
         slot, until = self.compiled.slot, self.compiled.until
         if slot.optional:
-            return "not asked", "Optional; nothing is attached.", ""
+            return "not asked", say("Optional; nothing is attached."), ""
         group = next((e for e in self.case.rulebook.eithers if slot.slot in e.either.slots), None)
         if group:
             return "not asked", f"{group.either.title}: {filled_of(self.case, group)}", ""
         if until is not None and slot.until is not None:
             return self._still_to_come(until.value(self.of.values))
         if slot.delivered_by:
-            said = f"{slot.delivered_by} sends this straight to the office; nothing has come yet."
-            return "wanting", said, f"Ask {slot.delivered_by} to send it: {self.title}. {slot.says}"
-        return "wanting", "Nothing is attached.", f"Attach: {self.title}. {slot.says}"
+            said = say("{delivered_by} sends this straight to the office; nothing has come yet.", delivered_by=slot.delivered_by)
+            return (
+                "wanting",
+                said,
+                say(
+                    "Ask {delivered_by} to send it: {title}. {says}",
+                    delivered_by=slot.delivered_by,
+                    title=self.title,
+                    says=slot.says,
+                ),
+            )
+        return "wanting", say("Nothing is attached."), say("Attach: {title}. {says}", title=self.title, says=slot.says)
 
     def _still_to_come(self, event: Value) -> tuple[Standing, str, str]:
         """A document with a time of its own: not asked before that is over."""
         slot, values = self.compiled.slot, self.case.sheet.values
         calendar, until = values[CALENDAR], slot.until
         if is_absent(event) or calendar is None or until is None:
-            return "not known yet", "The time for it depends on an open question.", ""
+            return "not known yet", say("The time for it depends on an open question."), ""
         last = until.within.limit(event, calendar, until.before is not None, until.if_closed)
         if values["case.today"] <= last:
-            return "not asked", f"It may still come, until {said_day(last)}.", ""
-        because = f"The time for it ended on {said_day(last)}; nothing is attached."
-        return "wanting", because, f"Attach: {slot.title}. {slot.says}"
+            return "not asked", say("It may still come, until {last}.", last=said_day(last)), ""
+        because = say("The time for it ended on {last}; nothing is attached.", last=said_day(last))
+        return "wanting", because, say("Attach: {title}. {says}", title=slot.title, says=slot.says)
 
 
 class EitherLine(CaseLine):
@@ -170,7 +182,9 @@ class EitherLine(CaseLine):
         because = filled_of(case, self.group) if asked is True else case.not_asked(self.group.when, asked, self.of)
         if proposed == "wanting":
             titles = ", ".join(case.rulebook.slots[s].slot.title for s in either.slots)
-            put_right = f"Attach at least {either.at_least} of: {titles}. {either.says}"
+            put_right = say(
+                "Attach at least {at_least} of: {titles}. {says}", at_least=either.at_least, titles=titles, says=either.says
+            )
         return Explanation("documents", either.says, either.article, because, put_right, case.where(self.at))
 
 
@@ -178,6 +192,7 @@ def filled_of(case: CaseAtHand, group: CompiledEither) -> str:
     """How many of a group are there, and which."""
     filled = [case.rulebook.slots[s].slot.title for s in group.either.slots if case.files_in(s)]
     least = group.either.at_least
-    return f"{things(len(filled), 'document')} of {least} that {'is' if least == 1 else 'are'} enough" + (
-        f", {', '.join(filled)}." if filled else "."
+    told = say_n(
+        "{filled} of {n} that is enough", "{filled} of {n} that are enough", least, filled=things(len(filled), "document")
     )
+    return f"{told}, {', '.join(filled)}." if filled else f"{told}."

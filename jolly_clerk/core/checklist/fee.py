@@ -5,13 +5,14 @@ from __future__ import annotations
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
 from jolly_clerk.core.in_words import money
+from jolly_clerk.core.say import say
 
 
 class FeeLine(CaseLine):
     """What is due at filing, reckoned again from the answers as they stand now, and paid."""
 
     def __init__(self, case: CaseAtHand, whole: Item) -> None:
-        super().__init__(case, whole, "fee.at_filing", "fee", "Fee due at filing is paid", ["fee"])
+        super().__init__(case, whole, "fee.at_filing", "fee", say("Fee due at filing is paid"), ["fee"])
 
     def propose(self) -> Standing:
         due = self.case.fees.total("at filing").amount
@@ -25,12 +26,21 @@ class FeeLine(CaseLine):
             because = self.case.hangs_on(list(dict.fromkeys(p for line in lines for p in line.depends_on)))
         elif paid >= due:
             over = paid - due
-            because = f"{money(paid, fees.currency)} paid, {money(due, fees.currency)} due."
-            when = "was paid back on acceptance" if so_far.accepted else "is paid back on acceptance"
-            because += f" {money(over, fees.currency)} {when}." if over else ""
+            told = say("{paid} paid, {due} due.", paid=money(paid, fees.currency), due=money(due, fees.currency))
+            back = ""
+            if over and so_far.accepted:
+                back = say("{over} was paid back on acceptance.", over=money(over, fees.currency))
+            elif over:
+                back = say("{over} is paid back on acceptance.", over=money(over, fees.currency))
+            because = f"{told} {back}".strip()
         else:
             missing = money(due - paid, fees.currency)
-            because = f"{money(due, fees.currency)} is due and {money(paid, fees.currency)} is paid; {missing} is open."
-            put_right = f"Pay {missing}."
-        says = "What is due at filing is reckoned again from the answers as they stand now."
+            because = say(
+                "{due} is due and {paid} is paid; {missing} is open.",
+                due=money(due, fees.currency),
+                paid=money(paid, fees.currency),
+                missing=missing,
+            )
+            put_right = say("Pay {missing}.", missing=missing)
+        says = say("What is due at filing is reckoned again from the answers as they stand now.")
         return Explanation("fees", says, ", ".join(x.article for x in lines), because, put_right, self.case.where(self.at))

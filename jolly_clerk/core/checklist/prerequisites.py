@@ -8,6 +8,7 @@ from jolly_clerk.core.absence import UNKNOWN
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
 from jolly_clerk.core.rulebook.compiled import CompiledPrerequisite
+from jolly_clerk.core.say import say
 
 
 class PrerequisiteLine(CaseLine):
@@ -35,17 +36,23 @@ class PrerequisiteLine(CaseLine):
         states = " or ".join(f"“{s}”" for s in wanted.states)
         told = case.registers.get(wanted.register_)
         asked = case.asked(self.compiled.when, self.of)
-        put_right = f"Name the reference of a case that is {states}."
+        put_right = say("Name the reference of a case that is {states}.", states=states)
         if asked is not True:
             because = case.not_asked(self.compiled.when, asked, self.of)
             return "not known yet" if asked is UNKNOWN else "not asked", because, ""
         if not reference:
-            return "wanting", "No reference is named.", put_right
+            return "wanting", say("No reference is named."), put_right
         if told is None or told.key.casefold() != reference.casefold() or told.trouble:
-            return "in doubt", f"{reference} was not looked up.", put_right
+            return "in doubt", say("{reference} was not looked up.", reference=reference), put_right
         if told.row is None:
-            return "wanting", f"{register.title}: there is no {reference} of yours.", put_right
+            return (
+                "wanting",
+                say("{title}: there is no {reference} of yours.", title=register.title, reference=reference),
+                put_right,
+            )
         if told.row.get("state") in wanted.states:
-            return "met", f"{told.row[register.key]} is “{told.row['state']}”.", ""
-        because = f"{told.row[register.key]} is “{told.row.get('state')}”; it has to be {states}."
-        return "wanting", because, f"{because} Bring that case on first, or name another."
+            return "met", say("{case} is “{state}”.", case=told.row[register.key], state=told.row["state"]), ""
+        because = say(
+            "{case} is “{state}”; it has to be {states}.", case=told.row[register.key], state=told.row.get("state"), states=states
+        )
+        return "wanting", because, say("{because} Bring that case on first, or name another.", because=because)

@@ -8,6 +8,7 @@ from jolly_clerk.core.checklist.requirement import Explanation, Standing
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.facts.findings import Finding
 from jolly_clerk.core.rulebook.compiled import CompiledMust
+from jolly_clerk.core.say import say
 
 
 class RuleLine(CaseLine):
@@ -51,4 +52,4 @@ class RuleLine(CaseLine):
         case = self.case
         told = [said_answer(case.rulebook, ref, case.sheet.raw.get(ref)) for ref in self.at if not ref.startswith("documents.")]
         text = "; ".join(t for t in told if t)
-        return f"Stated: {text}. Nobody has judged it yet." if text else "Nothing is stated yet."
+        return say("Stated: {text}. Nobody has judged it yet.", text=text) if text else say("Nothing is stated yet.")

@@ -13,6 +13,7 @@ from jolly_clerk.core.absence import NONE
 from jolly_clerk.core.in_words import MONTHS, day, in_words, money, number
 from jolly_clerk.core.rulebook.compiled import AskedQuestion
 from jolly_clerk.core.rulebook.model import Question, QuestionType
+from jolly_clerk.core.say import say, say_n
 from jolly_clerk.core.time.periods import Stretch
 from jolly_clerk.core.values import Raw, Value
 
@@ -43,13 +44,13 @@ def typed(asked: AskedQuestion, raw: Raw, filed: date, offered: Mapping[str, str
 
 def _text(asked: AskedQuestion, raw: Raw, _: date) -> str:
     if not isinstance(raw, str):
-        raise AnswerFault("Write this as text.")
+        raise AnswerFault(say("Write this as text."))
     text = raw.strip()
     most = int(asked.question.at_most or MOST_LETTERS[asked.question.type])
     if len(text) > most:
-        raise AnswerFault(f"This has {len(text)} characters; at most {most} fit here.")
+        raise AnswerFault(say("This has {count} characters; at most {most} fit here.", count=len(text), most=most))
     if _NOT_PRINTED.search(text):
-        raise AnswerFault("This holds characters that cannot be printed; type it again by hand.")
+        raise AnswerFault(say("This holds characters that cannot be printed; type it again by hand."))
     return text
 
 
@@ -59,14 +60,14 @@ def _number(asked: AskedQuestion, raw: Raw, _: date) -> Decimal:
     if not _NUMBER.fullmatch(text):
         text = re.sub(r"[\s\N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}]", "", text).replace("−", "-")
     if isinstance(raw, bool) or not _NUMBER.fullmatch(text):
-        hint = " Write the decimals after a point, as in 95.8." if "," in text else ""
-        raise AnswerFault(f"“{str(raw)[:40]}” is not a number.{hint}")
+        hint = say(" Write the decimals after a point, as in 95.8.") if "," in text else ""
+        raise AnswerFault(say("“{raw}” is not a number.{hint}", raw=str(raw)[:40], hint=hint))
     if len(text) > 20:
-        raise AnswerFault("This number is too long to be meant.")
+        raise AnswerFault(say("This number is too long to be meant."))
     try:
         value = Decimal(text)
     except InvalidOperation:
-        raise AnswerFault(f"“{text[:40]}” is not a number.") from None
+        raise AnswerFault(say("“{text}” is not a number.", text=text[:40])) from None
     _within(question, value)
     return value.quantize(Decimal("0.01")) if question.type == "money" else value
 
@@ -75,19 +76,33 @@ def _within(question: Question, value: Decimal) -> None:
     unit = f" {question.unit}" if question.unit else ""
     least = question.at_least if question.at_least is not None else Decimal(0)
     if value < least:
-        raise AnswerFault(f"{number(value)}{unit} is below {number(least)}{unit}, the least that can be entered here.")
+        raise AnswerFault(
+            say(
+                "{found}{unit} is below {least}{unit}, the least that can be entered here.",
+                found=number(value),
+                unit=unit,
+                least=number(least),
+            )
+        )
     if question.at_most is not None and value > question.at_most:
-        raise AnswerFault(f"{number(value)}{unit} is above {number(question.at_most)}{unit}, the most that can be entered here.")
+        raise AnswerFault(
+            say(
+                "{found}{unit} is above {at_most}{unit}, the most that can be entered here.",
+                found=number(value),
+                unit=unit,
+                at_most=number(question.at_most),
+            )
+        )
     places = 0 if question.type == "count" else 2 if question.type == "money" else question.decimals
     if value != round(value, places):
-        wanted = "a whole number" if places == 0 else f"at most {places} decimal{'s' if places > 1 else ''}"
-        raise AnswerFault(f"{number(value)} has more decimals than can be kept; give {wanted}.")
+        wanted = say("a whole number") if places == 0 else say_n("at most {n} decimal", "at most {n} decimals", places)
+        raise AnswerFault(say("{found} has more decimals than can be kept; give {wanted}.", found=number(value), wanted=wanted))
 
 
 def _date(asked: AskedQuestion, raw: Raw, filed: date) -> date:
     value = raw if isinstance(raw, date) else read_date(str(raw).strip())
     if asked.question.not_after_filing and value > filed:
-        raise AnswerFault(f"{day(value)} lies after the filing day, {day(filed)}.")
+        raise AnswerFault(say("{found} lies after the filing day, {filed}.", found=day(value), filed=day(filed)))
     return value
 
 
@@ -106,22 +121,24 @@ def read_date(text: str) -> date:
         number_, year = int(found[1]), int(found[3])
         month = int(found[2]) if found[2].isdigit() else _month(found[2])
     else:
-        raise AnswerFault(f"“{text[:40]}” is not a date. Write day, month and year, as in 5 Nov 2026.")
+        raise AnswerFault(say("“{text}” is not a date. Write day, month and year, as in 5 Nov 2026.", text=text[:40]))
     if not 1 <= month <= 12:
-        raise AnswerFault(f"“{text[:40]}” is not a date: there is no month {month}.")
+        raise AnswerFault(say("“{text}” is not a date: there is no month {month}.", text=text[:40], month=month))
     if not 1900 <= year <= 2200:
-        raise AnswerFault(f"The year {year} cannot be meant; years from 1900 to 2200 can be entered.")
+        raise AnswerFault(say("The year {year} cannot be meant; years from 1900 to 2200 can be entered.", year=year))
     try:
         return date(year, month, number_)
     except ValueError:
-        raise AnswerFault(f"There is no {number_} {MONTHS[month - 1]} {year}.") from None
+        raise AnswerFault(
+            say("There is no {number} {months} {year}.", number=number_, months=MONTHS[month - 1], year=year)
+        ) from None
 
 
 def _month(word: str) -> int:
     for n, name in enumerate(MONTHS, 1):
         if word[:3].lower() == name.lower():
             return n
-    raise AnswerFault(f"“{word}” is not a month.")
+    raise AnswerFault(say("“{word}” is not a month.", word=word))
 
 
 def _yes_or_no(_: AskedQuestion, raw: Raw, __: date) -> bool:
@@ -129,13 +146,13 @@ def _yes_or_no(_: AskedQuestion, raw: Raw, __: date) -> bool:
         return raw
     word = str(raw).strip().lower()
     if word not in ("yes", "no", "true", "false"):
-        raise AnswerFault("Answer yes or no.")
+        raise AnswerFault(say("Answer yes or no."))
     return word in ("yes", "true")
 
 
 def _one_of(offered: Mapping[str, str], raw: Raw) -> str:
     if not isinstance(raw, str) or raw not in offered:
-        raise AnswerFault(f"Choose one of: {', '.join(offered.values())}.")
+        raise AnswerFault(say("Choose one of: {values}.", values=", ".join(offered.values())))
     return raw
 
 
@@ -149,10 +166,10 @@ def _moment(_: AskedQuestion, raw: Raw, __: date) -> datetime:
     day_said, _space, hour = text.rpartition(" ")
     found = _HOUR.fullmatch(hour)
     if not found or not day_said:
-        raise AnswerFault(f"“{text[:40]}” is not a day with an hour. Write it as in 5 Nov 2026 14:30.")
+        raise AnswerFault(say("“{text}” is not a day with an hour. Write it as in 5 Nov 2026 14:30.", text=text[:40]))
     hours, minutes = int(found[1]), int(found[2])
     if hours > 23 or minutes > 59:
-        raise AnswerFault(f"There is no {hour} on a clock.")
+        raise AnswerFault(say("There is no {hour} on a clock.", hour=hour))
     on = read_date(day_said)
     return datetime(on.year, on.month, on.day, hours, minutes)
 
@@ -160,10 +177,10 @@ def _moment(_: AskedQuestion, raw: Raw, __: date) -> datetime:
 def _period(asked: AskedQuestion, raw: Raw, filed: date) -> Stretch:
     first, found, last = (raw[0], True, raw[1]) if isinstance(raw, (list, tuple)) and len(raw) == 2 else str(raw).partition("/")
     if not found or is_open(first) or is_open(last):
-        raise AnswerFault("Give the first and the last day.")
+        raise AnswerFault(say("Give the first and the last day."))
     begin, end = _date(asked, first, filed), _date(asked, last, filed)
     if end < begin:
-        raise AnswerFault(f"The last day, {day(end)}, lies before the first, {day(begin)}.")
+        raise AnswerFault(say("The last day, {end}, lies before the first, {begin}.", end=day(end), begin=day(begin)))
     return Stretch(begin, end)
 
 
@@ -173,7 +190,11 @@ def _rows(asked: AskedQuestion, raw: Raw, filed: date) -> tuple[dict[str, Any], 
     least, most = int(asked.question.at_least or 0), int(asked.question.at_most or MOST_ROWS)
     complaints = []
     if not least <= len(given) <= most:
-        complaints.append(f"Give at least {least} rows." if len(given) < least else f"At most {most} rows fit here.")
+        complaints.append(
+            say("Give at least {least} rows.", least=least)
+            if len(given) < least
+            else say("At most {most} rows fit here.", most=most)
+        )
     found = []
     for n, row in enumerate(given, 1):
         values: dict[str, Any] = {"id": str(row.get("id", n)), "position": Decimal(n)}
@@ -185,9 +206,9 @@ def _rows(asked: AskedQuestion, raw: Raw, filed: date) -> tuple[dict[str, Any], 
                 elif question.optional:
                     values[question.id] = NONE
                 else:
-                    raise AnswerFault("is open.")
+                    raise AnswerFault(say("is open."))
             except AnswerFault as fault:
-                complaints.append(f"Row {n}, {question.ask}: {fault}")
+                complaints.append(say("Row {no}, {ask}: {fault}", no=n, ask=question.ask, fault=fault))
         found.append(values)
     if complaints:
         raise AnswerFault(" ".join(complaints))

@@ -10,6 +10,7 @@ from jolly_clerk.core.dossier.answers import answer_in_words, is_open
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.form import question_at
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Raw
 
 
@@ -93,11 +94,11 @@ def _declared(rulebook: Rulebook, before: Dossier, after: Dossier) -> Iterator[D
     for id_ in dict.fromkeys((*old, *new)):
         if old.get(id_) != new.get(id_):
             place = f"declarations.{id_}"
-            was, now = ("ticked" if id_ in told else "not ticked" for told in (old, new))
+            was, now = ("ticked" if id_ in told else say("not ticked") for told in (old, new))
             yield Difference(place, rulebook.label(place), "declaration", was, now)
 
 
 def _signature(before: Dossier, after: Dossier) -> Iterator[Difference]:
     was, now = (s.name if s else "" for s in (before.signature, after.signature))
     if before.signature != after.signature:
-        yield Difference("signature", "Promise and sign", "signature", was, now)
+        yield Difference("signature", say("Promise and sign"), "signature", was, now)

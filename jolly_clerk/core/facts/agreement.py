@@ -22,6 +22,7 @@ from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import RegisterAsked
 from jolly_clerk.core.in_words import in_words, number
 from jolly_clerk.core.rulebook.model import Agree, Slot
+from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
 
 LENGTH_WITHIN, AREA_WITHIN = Decimal("0.5"), Decimal(1)
@@ -106,10 +107,10 @@ def agreement(
 def tolerance(agree: Agree) -> str:
     """The tolerance in words."""
     if agree.as_ == "length":
-        return f"within {number(agree.within if agree.within is not None else LENGTH_WITHIN)} m"
+        return say("within {within} m", within=number(agree.within if agree.within is not None else LENGTH_WITHIN))
     if agree.as_ == "area":
-        return f"within {number(agree.within if agree.within is not None else AREA_WITHIN)} %"
-    return "as a clerk would" if agree.as_ == "name" else "exactly"
+        return say("within {within} %", within=number(agree.within if agree.within is not None else AREA_WITHIN))
+    return say("as a clerk would") if agree.as_ == "name" else "exactly"
 
 
 def same(agree: Agree, one: Value, other: Value) -> bool:
@@ -172,7 +173,7 @@ class _Looker:
         if place in rulebook.questions:
             value = self.own[place]
             if is_absent(value):
-                return _Found(place, "not stated", why="not asked" if value is NONE else "not answered")
+                return _Found(place, "not stated", why="not asked" if value is NONE else say("not answered"))
             return _Found(place, "stated", value)
         head, _, rest = place.partition(".")
         if head in rulebook.slots:
@@ -182,7 +183,7 @@ class _Looker:
     def fact(self, place: str, slot: Slot, fact_id: str) -> _Found:
         own = self.files.get(f"{slot.slot}.{self.number}" if slot.for_each and self.number else slot.slot, ())
         if not own:
-            return _Found(place, "not stated", why="nothing attached")
+            return _Found(place, "not stated", why=say("nothing attached"))
         rule = next(f for f in slot.facts if f.id == fact_id)
         for a in own:
             reading = self.readings.get(a.sha256)
@@ -194,14 +195,14 @@ class _Looker:
     def register(self, place: str, name: str, column: str) -> _Found:
         asked = self.registers.get(name)
         if asked is None:
-            return _Found(place, "not stated", why="not asked yet")
+            return _Found(place, "not stated", why=say("not asked yet"))
         if asked.trouble:
-            return _Found(place, "no answer", why="it does not answer")
+            return _Found(place, "no answer", why=say("it does not answer"))
         if asked.row is None:
-            return _Found(place, "not found", why=f"no entry {asked.key}")
+            return _Found(place, "not found", why=say("no entry {key}", key=asked.key))
         said = asked.row.get(column, "")
         value = self.typed(said)
-        return _Found(place, "not found", why="it does not say") if value is None else _Found(place, "stated", value, said)
+        return _Found(place, "not found", why=say("it does not say")) if value is None else _Found(place, "stated", value, said)
 
     def statement(self, found: _Found, odd: bool) -> Statement:
         """What was found at a place, in words."""
@@ -209,7 +210,7 @@ class _Looker:
         rulebook = self.sheet.rulebook
         said = found.why
         if place in rulebook.questions:
-            label = f"Form, {rulebook.parts[head].title}"
+            label = say("Form, {title}", title=rulebook.parts[head].title)
             if found.state == "stated":
                 said = f"{in_words(found.value)} {unit}".strip()
                 if self.number and head == self.agree.each:
@@ -221,7 +222,16 @@ class _Looker:
         title, fact = rulebook.slots[head].slot.title, found.fact
         if fact is None:
             return Statement(place, title, found.state, said, odd, found.file)
-        return Statement(place, f"{title}, sheet {fact.page}", found.state, fact.text, odd, found.file, fact.page, fact.box)
+        return Statement(
+            place,
+            say("{title}, sheet {page}", title=title, page=fact.page),
+            found.state,
+            fact.text,
+            odd,
+            found.file,
+            fact.page,
+            fact.box,
+        )
 
     def typed(self, said: str) -> Value:
         if not said.strip():

@@ -16,6 +16,7 @@ from jolly_clerk.core.facts import mrz as mrz_of
 from jolly_clerk.core.facts import names as names_of
 from jolly_clerk.core.facts import spans, stays
 from jolly_clerk.core.rulebook.functions import age as age_on
+from jolly_clerk.core.say import _, say
 from jolly_clerk.core.time.periods import add_months
 
 
@@ -238,7 +239,9 @@ def _practice(given: PracticeIn) -> PracticeOut:
 
 def _cover(given: CoverIn) -> CoverOut:
     if given.last < given.first:
-        raise ValueError(f"the stretch to be covered ends on {given.last}, before it begins on {given.first}")
+        raise ValueError(
+            say("the stretch to be covered ends on {last}, before it begins on {first}", last=given.last, first=given.first)
+        )
     policies = [spans.Policy(p.first, p.last, p.amount) for p in given.policies]
     found = spans.cover(policies, given.first, given.last, given.least)
     return CoverOut(covers=found.covers, gaps=[_stretch(a, b) for a, b in found.gaps])
@@ -246,7 +249,7 @@ def _cover(given: CoverIn) -> CoverOut:
 
 def _age(given: AgeIn) -> AgeOut:
     if given.on < given.born:
-        raise ValueError(f"{given.on} is before the birth on {given.born}")
+        raise ValueError(say("{on} is before the birth on {born}", on=given.on, born=given.born))
     years = int(age_on(given.born, given.on))
     return AgeOut(years=years, next_birthday=add_months(given.born, 12 * (years + 1)))
 
@@ -279,13 +282,13 @@ class FactCommand:
 FACTS: dict[str, FactCommand] = {
     c.name: c
     for c in (
-        FactCommand("names", "two names compared as a clerk would", NamesIn, NamesOut, _names),
-        FactCommand("mrz", "machine-readable passport lines of all three sizes", MrzIn, MrzOut, _mrz),
-        FactCommand("stays", "days in a rolling window", StaysIn, StaysOut, _stays),
-        FactCommand("claims", "patent claims counted from their text", ClaimsIn, ClaimsOut, _claims),
-        FactCommand("practice", "months of practice, overlaps counted once", PracticeIn, PracticeOut, _practice),
-        FactCommand("cover", "cover that spans a period", CoverIn, CoverOut, _cover),
-        FactCommand("age", "whole years on a day", AgeIn, AgeOut, _age),
-        FactCommand("words", "words and pages of a text", WordsIn, WordsOut, _words),
+        FactCommand("names", _("two names compared as a clerk would"), NamesIn, NamesOut, _names),
+        FactCommand("mrz", _("machine-readable passport lines of all three sizes"), MrzIn, MrzOut, _mrz),
+        FactCommand("stays", _("days in a rolling window"), StaysIn, StaysOut, _stays),
+        FactCommand("claims", _("patent claims counted from their text"), ClaimsIn, ClaimsOut, _claims),
+        FactCommand("practice", _("months of practice, overlaps counted once"), PracticeIn, PracticeOut, _practice),
+        FactCommand("cover", _("cover that spans a period"), CoverIn, CoverOut, _cover),
+        FactCommand("age", _("whole years on a day"), AgeIn, AgeOut, _age),
+        FactCommand("words", _("words and pages of a text"), WordsIn, WordsOut, _words),
     )
 }

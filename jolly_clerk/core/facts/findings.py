@@ -9,11 +9,13 @@ from typing import Literal
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.measures import any_scale, has_title_block, scale_words
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading
-from jolly_clerk.core.in_words import things
+from jolly_clerk.core.in_words import one_of
 from jolly_clerk.core.rulebook.model import SHEETS, Accepts, Slot
+from jolly_clerk.core.say import _, say
+from jolly_clerk.core.things import things
 
 ENDINGS = {"pdf": "pdf", "png": "png", "jpg": "jpeg", "jpeg": "jpeg", "tif": "tiff", "tiff": "tiff", "txt": "txt"}
-SAID = {"pdf": "PDF", "png": "PNG picture", "jpeg": "JPEG picture", "tiff": "TIFF picture", "txt": "plain text"}
+SAID = {"pdf": "PDF", "png": _("PNG picture"), "jpeg": _("JPEG picture"), "tiff": _("TIFF picture"), "txt": _("plain text")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,36 +32,65 @@ def file_findings(attachment: Attachment, reading: Reading | None) -> Iterator[F
     """Findings that hold whatever the slot: type against name, opens or not, scans."""
     if reading is None or reading.opens == "not read":
         why = f": {reading.trouble}" if reading and reading.trouble else ""
-        yield Finding("look", f"“{attachment.name}” could not be read by the machine{why}. A person must look.", attachment.id)
+        yield Finding(
+            "look",
+            say("“{name}” could not be read by the machine{why}. A person must look.", name=attachment.name, why=why),
+            attachment.id,
+        )
         return
     ending = attachment.name.rpartition(".")[2].lower()
     if reading.opens == "empty":
-        yield Finding("fault", f"“{attachment.name}” is empty (0 bytes). Send the file again.", attachment.id)
+        yield Finding("fault", say("“{name}” is empty (0 bytes). Send the file again.", name=attachment.name), attachment.id)
         return
     if reading.opens == "password":
-        yield Finding("fault", f"“{attachment.name}” is locked by a password. Send it without one.", attachment.id)
+        yield Finding("fault", say("“{name}” is locked by a password. Send it without one.", name=attachment.name), attachment.id)
     elif reading.opens == "damaged":
         yield Finding(
-            "fault", f"“{attachment.name}” is damaged and cannot be opened. Save it anew and send it again.", attachment.id
+            "fault",
+            say("“{name}” is damaged and cannot be opened. Save it anew and send it again.", name=attachment.name),
+            attachment.id,
         )
     if ENDINGS.get(ending) != reading.type:
-        true = SAID.get(reading.type, reading.type)
+        true = say(SAID.get(reading.type, reading.type))
         yield Finding(
-            "look", f"The name “{attachment.name}” says {ending or 'nothing'}, but the file is a {true}.", attachment.id
+            "look",
+            say(
+                "The name “{name}” says {ending}, but the file is a {true}.",
+                name=attachment.name,
+                ending=ending,
+                true=true,
+            )
+            if ending
+            else say("The name “{name}” does not say what it is; the file is a {true}.", name=attachment.name, true=true),
+            attachment.id,
         )
     if reading.scripts:
-        yield Finding("look", f"“{attachment.name}” can run a script when it is opened; here it never does.", attachment.id)
-    if reading.embedded:
-        names = ", ".join(reading.embedded[:3]) + (" and more" if len(reading.embedded) > 3 else "")
         yield Finding(
-            "look", f"{things(len(reading.embedded), 'file')} inside this file: {names}. Send them on their own.", attachment.id
+            "look", say("“{name}” can run a script when it is opened; here it never does.", name=attachment.name), attachment.id
+        )
+    if reading.embedded:
+        names = ", ".join(reading.embedded[:3]) + (say(" and more") if len(reading.embedded) > 3 else "")
+        yield Finding(
+            "look",
+            say(
+                "{count} inside this file: {names}. Send them on their own.",
+                count=things(len(reading.embedded), "file"),
+                names=names,
+            ),
+            attachment.id,
         )
     if reading.signatures:
         said = things(reading.signatures, "embedded signature")
-        yield Finding("note", f"{said}; whose it is was not checked.", attachment.id)
+        yield Finding("note", say("{said}; whose it is was not checked.", said=said), attachment.id)
     if attachment.version > 1:
-        yield Finding("note", f"Version {attachment.version} of “{attachment.name}”; the one before was replaced.", attachment.id)
-    yield from (Finding("note", f"Page {p.no} is blank.", attachment.id, p.no) for p in reading.pages if p.content == "blank")
+        yield Finding(
+            "note",
+            say("Version {version} of “{name}”; the one before was replaced.", version=attachment.version, name=attachment.name),
+            attachment.id,
+        )
+    yield from (
+        Finding("note", say("Page {no} is blank.", no=p.no), attachment.id, p.no) for p in reading.pages if p.content == "blank"
+    )
 
 
 def slot_findings(
@@ -73,12 +104,21 @@ def slot_findings(
         found.append(
             Finding(
                 "fault",
-                f"{things(len(files), 'file')} here; at most {high} belong{'s' if high == 1 else ''} in this slot.",
+                say(
+                    "{count} here; at most {high} belong{word} in this slot.",
+                    count=things(len(files), "file"),
+                    high=high,
+                    word="s" if high == 1 else "",
+                ),
                 extra.id,
             )
         )
     elif files and len(files) < low:
-        found.append(Finding("fault", f"{things(len(files), 'file')} here; at least {low} are asked.", files[0].id))
+        found.append(
+            Finding(
+                "fault", say("{count} here; at least {low} are asked.", count=things(len(files), "file"), low=low), files[0].id
+            )
+        )
     for attachment in files:
         reading = readings.get(attachment.sha256)
         found += file_findings(attachment, reading)
@@ -89,7 +129,7 @@ def slot_findings(
             found += _claims(slot, attachment, reading.claims)
         for other in others:
             if other.sha256 == attachment.sha256:
-                text = f"The same content stands elsewhere in this filing as “{other.name}”."
+                text = say("The same content stands elsewhere in this filing as “{name}”.", name=other.name)
                 found.append(Finding("look", text, attachment.id))
     return found
 
@@ -99,14 +139,18 @@ def _drawn(slot: Slot, attachment: Attachment, reading: Reading | None) -> Itera
     if reading is None or reading.opens != "yes":
         return
     if not reading.lines:
-        yield Finding("look", "No text can be read in this drawing; scale and title block were not found.", attachment.id, 1)
+        yield Finding("look", say("No text can be read in this drawing; scale and title block were not found."), attachment.id, 1)
         return
     if slot.scales and not scale_words(reading, slot.scales):
         wanted, there = " or ".join(slot.scales), any_scale(reading)
-        said = f"It is drawn at {there}; {wanted} is asked." if there else f"No scale was found; {wanted} is asked."
+        said = (
+            say("It is drawn at {there}; {wanted} is asked.", there=there, wanted=wanted)
+            if there
+            else say("No scale was found; {wanted} is asked.", wanted=wanted)
+        )
         yield Finding("look", said, attachment.id, 1)
     if slot.title_block and not has_title_block(reading):
-        yield Finding("look", "No title block was found at the lower right or the lower edge.", attachment.id, 1)
+        yield Finding("look", say("No title block was found at the lower right or the lower edge."), attachment.id, 1)
 
 
 def _claims(slot: Slot, attachment: Attachment, claims: ClaimsRead) -> Iterator[Finding]:
@@ -117,21 +161,38 @@ def _claims(slot: Slot, attachment: Attachment, claims: ClaimsRead) -> Iterator[
 
 def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
     if attachment.size > accepts.most_bytes:
-        yield Finding("fault", f"{attachment.size / 1e6:.1f} MB; at most {accepts.size} is taken here.", attachment.id)
+        yield Finding(
+            "fault",
+            say("{size} MB; at most {size2} is taken here.", size=f"{attachment.size / 1000000.0:.1f}", size2=accepts.size),
+            attachment.id,
+        )
     if reading is None or reading.opens in ("not read", "empty"):
         return
     if reading.type not in accepts.formats:
-        wanted = " or ".join(SAID[f] for f in accepts.formats)
+        wanted = one_of([say(SAID[f]) for f in accepts.formats])
         yield Finding(
-            "fault", f"“{attachment.name}” is a {SAID.get(reading.type, reading.type)}; {wanted} is asked.", attachment.id
+            "fault",
+            say(
+                "“{name}” is a {kind}; {wanted} is asked.",
+                name=attachment.name,
+                kind=say(SAID.get(reading.type, reading.type)),
+                wanted=wanted,
+            ),
+            attachment.id,
         )
         return
     pages = accepts.page_range
     if pages and reading.pages and not pages[0] <= len(reading.pages) <= pages[1]:
-        yield Finding("fault", f"{things(len(reading.pages), 'page')}; {accepts.pages} are asked.", attachment.id)
+        yield Finding(
+            "fault",
+            say("{count}; {pages} are asked.", count=things(len(reading.pages), "page"), pages=accepts.pages),
+            attachment.id,
+        )
     words = accepts.word_range
     if words and reading.words and not words[0] <= reading.words <= words[1]:
-        yield Finding("fault", f"{things(reading.words, 'word')}; {accepts.words} are asked.", attachment.id)
+        yield Finding(
+            "fault", say("{words}; {words2} are asked.", words=things(reading.words, "word"), words2=accepts.words), attachment.id
+        )
     if reading.pages and (accepts.pixels or accepts.ratio):
         yield from _picture(accepts, attachment, reading.pages[0])
     if accepts.sheet and reading.pages:
@@ -143,10 +204,30 @@ def _picture(accepts: Accepts, attachment: Attachment, page: Page) -> Iterator[F
     across, down = page.pixels
     least, sides = accepts.least_pixels, accepts.sides
     if least and across and (across < least[0] or down < least[1]):
-        yield Finding("fault", f"{across} × {down} dots; at least {least[0]} × {least[1]} are asked.", attachment.id)
+        yield Finding(
+            "fault",
+            say(
+                "{across} × {down} dots; at least {least} × {least2} are asked.",
+                across=across,
+                down=down,
+                least=least[0],
+                least2=least[1],
+            ),
+            attachment.id,
+        )
     if sides and across and abs(across * sides[1] - down * sides[0]) * 100 > across * sides[1]:
-        said = f"{across} × {down} dots, which is not {sides[0]} : {sides[1]} within 1 %."
-        yield Finding("fault", f"{said} Cut it to {round(down * sides[0] / sides[1])} × {down}.", attachment.id)
+        said = say(
+            "{across} × {down} dots, which is not {sides} : {sides2} within 1 %.",
+            across=across,
+            down=down,
+            sides=sides[0],
+            sides2=sides[1],
+        )
+        yield Finding(
+            "fault",
+            say("{said} Cut it to {rounded} × {down}.", said=said, rounded=round(down * sides[0] / sides[1]), down=down),
+            attachment.id,
+        )
 
 
 def _sheets(accepts: Accepts, attachment: Attachment, pages: Sequence[Page]) -> Iterator[Finding]:
@@ -155,7 +236,14 @@ def _sheets(accepts: Accepts, attachment: Attachment, pages: Sequence[Page]) -> 
     for page in pages:
         a, b = sorted((page.width_mm, page.height_mm))
         if a < short - 3 or b < long - 3:
-            size = page.sheet or f"{page.width_mm:.0f} × {page.height_mm:.0f} mm"
-            yield Finding("fault", f"Sheet {page.no} is {size}; {accepts.sheet} or larger is asked.", attachment.id, page.no)
+            size = page.sheet or say(
+                "{width_mm} × {height_mm} mm", width_mm=f"{page.width_mm:.0f}", height_mm=f"{page.height_mm:.0f}"
+            )
+            yield Finding(
+                "fault",
+                say("Sheet {no} is {size}; {sheet} or larger is asked.", no=page.no, size=size, sheet=accepts.sheet),
+                attachment.id,
+                page.no,
+            )
         elif accepts.landscape and not page.landscape:
-            yield Finding("fault", f"Sheet {page.no} stands upright; landscape is asked.", attachment.id, page.no)
+            yield Finding("fault", say("Sheet {no} stands upright; landscape is asked.", no=page.no), attachment.id, page.no)

@@ -14,6 +14,7 @@ from jolly_clerk.core.facts.findings import Finding
 from jolly_clerk.core.facts.reading import Page, Reading
 from jolly_clerk.core.in_words import one_of
 from jolly_clerk.core.rulebook.model import LANGUAGES, Slot
+from jolly_clerk.core.say import say
 
 _CERTIFIED = re.compile(r"\b(certif|sworn|juramentad|ajuramentad|assermenté|beglaubigt|vereidigt)", re.IGNORECASE)
 
@@ -27,8 +28,12 @@ class Run:
     last: int
 
     def __str__(self) -> str:
-        pages = f"page {self.first}" if self.first == self.last else f"pages {self.first} to {self.last}"
-        return f"{pages} in {LANGUAGES[self.language]}"
+        pages = (
+            say("page {first}", first=self.first)
+            if self.first == self.last
+            else say("pages {first} to {last}", first=self.first, last=self.last)
+        )
+        return say("{pages} in {languages}", pages=pages, languages=LANGUAGES[self.language])
 
 
 def runs(pages: Sequence[Page]) -> list[Run]:
@@ -54,16 +59,24 @@ def language_findings(slot: Slot, attachment: Attachment, reading: Reading) -> I
         told = str(run)[0].upper() + str(run)[1:]
         if slot.translation == "none":
             wanted = one_of([LANGUAGES[code] for code in taken])
-            yield Finding("fault", f"{told}; {wanted} is asked.", attachment.id, run.first)
+            yield Finding("fault", say("{told}; {wanted} is asked.", told=told, wanted=wanted), attachment.id, run.first)
         elif after is None or after.language not in taken:
-            kind = "A certified translation" if slot.translation == "certified" else "A translation"
-            text = f"{told}, and no translation follows. {kind} is asked directly after the original, in the same file."
+            kind = say("A certified translation") if slot.translation == "certified" else "A translation"
+            text = say(
+                "{told}, and no translation follows. {kind} is asked directly after the original, in the same file.",
+                told=told,
+                kind=kind,
+            )
             yield Finding("fault", text, attachment.id, run.first)
         elif slot.translation == "certified" and not _certified(reading, after):
-            text = f"{told}, {after} as its translation; that it is certified was not found. A person must look."
+            text = say(
+                "{told}, {after} as its translation; that it is certified was not found. A person must look.",
+                told=told,
+                after=after,
+            )
             yield Finding("look", text, attachment.id, after.first)
         else:
-            yield Finding("note", f"{told}, {after} as its translation.", attachment.id, after.first)
+            yield Finding("note", say("{told}, {after} as its translation.", told=told, after=after), attachment.id, after.first)
 
 
 def _certified(reading: Reading, run: Run) -> bool:

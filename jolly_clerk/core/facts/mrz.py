@@ -10,6 +10,8 @@ import re
 from dataclasses import dataclass
 from datetime import date
 
+from jolly_clerk.core.say import say
+
 _WEIGHTS = (7, 3, 1)
 _SHAPES = {(3, 30): "TD1", (2, 36): "TD2", (2, 44): "TD3"}
 #: a birth lies at most so many years back, an expiry at most so many ahead of the day of looking
@@ -44,7 +46,7 @@ def check_digit(text: str) -> int:
         elif sign.isascii() and (sign.isdigit() or sign.isupper()):
             value = int(sign, 36)
         else:
-            raise ValueError(f"{sign!r} does not stand in machine-readable lines")
+            raise ValueError(say("{sign} does not stand in machine-readable lines", sign=f"{sign!r}"))
         total += value * _WEIGHTS[n % 3]
     return total % 10
 
@@ -54,9 +56,9 @@ def read_mrz(lines: list[str], on: date) -> Mrz | str:
     lines = [re.sub(r"\s", "", line).upper() for line in lines if line.strip()]
     size = _SHAPES.get((len(lines), len(lines[0]) if lines else 0))
     if size is None or len({len(line) for line in lines}) != 1:
-        return "These are not three lines of 30, two of 36 or two of 44 signs."
+        return say("These are not three lines of 30, two of 36 or two of 44 signs.")
     if odd := sorted({s for line in lines for s in line if not re.fullmatch(r"[A-Z0-9<]", s)}):
-        return f"{odd[0]!r} does not stand in machine-readable lines; only A to Z, 0 to 9 and < do."
+        return say("{odd} does not stand in machine-readable lines; only A to Z, 0 to 9 and < do.", odd=f"{odd[0]!r}")
     return _Reader(size, lines, on).read()
 
 
@@ -72,7 +74,14 @@ class _Reader:
             return
         self.checks[name] = digit.isdigit() and int(digit) == check_digit(over)
         if not self.checks[name]:
-            self.faults.append(f"The check digit of the {name} is {digit}; {check_digit(over)} would be right.")
+            self.faults.append(
+                say(
+                    "The check digit of the {name} is {digit}; {check_digit} would be right.",
+                    name=name,
+                    digit=digit,
+                    check_digit=check_digit(over),
+                )
+            )
 
     def read(self) -> Mrz:
         first = self.lines[0]
@@ -95,12 +104,12 @@ class _Reader:
         self.check("birth", born[:6], born[6])
         self.check("expiry", expires[:6], expires[6])
         if self.size == "TD3" and not visa:
-            self.check("optional data", self.lines[1][28:42], self.lines[1][42], empty_may_be_filler=True)
+            self.check(say("optional data"), self.lines[1][28:42], self.lines[1][42], empty_may_be_filler=True)
         if not visa:
             self.check("whole", whole, last)
         surname, _, given = names.partition("<<")
         if sex not in "MFX<":
-            self.faults.append(f"The sex is {sex}; M, F, X or < can stand there.")
+            self.faults.append(say("The sex is {sex}; M, F, X or < can stand there.", sex=sex))
         return Mrz(
             self.size,
             first[:2].strip("<"),
@@ -130,7 +139,7 @@ class _Reader:
     def day(self, six: str, what: str) -> str:
         if not re.fullmatch(r"[0-9<]{6}", six) or not six[:2].isdigit():
             if six.strip("<"):
-                self.faults.append(f"The day of {what} is {six}; six digits are asked.")
+                self.faults.append(say("The day of {what} is {six}; six digits are asked.", what=what, six=six))
             return ""
         year = self.year(int(six[:2]), six, what)
         if "<" in six:
@@ -138,7 +147,7 @@ class _Reader:
         try:
             return date(year, int(six[2:4]), int(six[4:])).isoformat()
         except ValueError:
-            self.faults.append(f"The day of {what} is {six}; there is no such day.")
+            self.faults.append(say("The day of {what} is {six}; there is no such day.", what=what, six=six))
             return ""
 
     def year(self, two: int, six: str, what: str) -> int:

@@ -13,6 +13,8 @@ from typing import Literal
 
 from rapidfuzz.distance import DamerauLevenshtein
 
+from jolly_clerk.core.say import _, say
+
 #: letters that do not come apart into a letter and a mark
 _LETTERS = {"ß": "ss", "æ": "ae", "ø": "o", "ł": "l", "đ": "d", "þ": "th", "ð": "d", "œ": "oe", "ĳ": "ij", "ı": "i", "ħ": "h"}
 #: letters that passports spell with two
@@ -37,7 +39,13 @@ class Compared:
     """What a clerk would say of two names, and why: *same*, *look* (somebody has to), or *other*."""
 
     verdict: Verdict
-    why: str
+    message: str
+    values: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def why(self) -> str:
+        """The reason in words."""
+        return say(self.message, **dict(self.values))
 
 
 def words(name: str) -> list[str]:
@@ -74,18 +82,18 @@ def compared(one: str, other: str) -> Compared:
     """Compare two names. A maiden name, another family name behind the same first name, or one letter that differs want a *look*."""
     (first, maiden), (second, second_maiden) = _parted(one), _parted(other)
     if _any_match(first, second):
-        return Compared("same", "Every word of the shorter name stands in the longer one.")
+        return Compared("same", _("Every word of the shorter name stands in the longer one."))
     if (maiden or second_maiden) and _any_match(f"{first} {maiden}", f"{second} {second_maiden}"):
-        return Compared("look", "One of them is a maiden name.")
+        return Compared("look", _("One of them is a maiden name."))
     if _match(_without_passport(first), _without_passport(second)):
-        return Compared("look", "They differ only as names do that are spelt without their marks.")
+        return Compared("look", _("They differ only as names do that are spelt without their marks."))
     own, others = words(_in_order(first)), words(_in_order(second))
     slip = _slip(own, others)
     if slip:
-        return Compared("look", f"One letter differs: {slip[0]}, {slip[1]}.")
+        return Compared("look", _("One letter differs: {one}, {other}."), (("one", slip[0]), ("other", slip[1])))
     if len(own) > 1 and len(others) > 1 and _begins(own[0], others[0]):
-        return Compared("look", "The first name is the same and the family name is not; it may have changed.")
-    return Compared("other", "They do not share their words.")
+        return Compared("look", _("The first name is the same and the family name is not; it may have changed."))
+    return Compared("other", _("They do not share their words."))
 
 
 def _parted(name: str) -> tuple[str, str]:

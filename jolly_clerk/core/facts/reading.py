@@ -9,7 +9,10 @@ from typing import Literal, TypeVar, cast
 from pydantic import Field
 
 from jolly_clerk.core.dossier.model import Plain, Sha256
+from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.rulebook.model import SHEETS
+from jolly_clerk.core.say import say
+from jolly_clerk.core.things import things
 
 Found = TypeVar("Found")
 Opens = Literal["yes", "damaged", "password", "empty", "not read"]
@@ -51,7 +54,9 @@ class Page(Plain):
 
     def said(self) -> str:
         """``A3 landscape`` or ``250 × 300 mm``."""
-        name = self.sheet or f"{self.width_mm:.0f} × {self.height_mm:.0f} mm"
+        name = self.sheet or say(
+            "{width_mm} × {height_mm} mm", width_mm=f"{self.width_mm:.0f}", height_mm=f"{self.height_mm:.0f}"
+        )
         return f"{name} {'landscape' if self.landscape else 'portrait'}"
 
 
@@ -105,14 +110,15 @@ class Reading(Plain):
         """One line about the file: ``A4 landscape, 2 sheets, text``."""
         if self.opens != "yes":
             return {
-                "damaged": "cannot be opened",
-                "password": "locked by a password",
+                "damaged": say("cannot be opened"),
+                "password": say("locked by a password"),
                 "empty": "empty",
                 "not read": "not read",
             }[self.opens]
         if not self.pages:
             return self.type
         kinds = {p.said() for p in self.pages}
-        count = f"{len(self.pages)} sheet{'s' if len(self.pages) > 1 else ''}"
+        count = things(len(self.pages), "sheet")
         contents = {p.content for p in self.pages}
-        return f"{kinds.pop() if len(kinds) == 1 else 'several sheet sizes'}, {count}, {' and '.join(sorted(contents))}"
+        size = kinds.pop() if len(kinds) == 1 else say("several sheet sizes")
+        return f"{size}, {count}, {all_of(sorted(contents))}"

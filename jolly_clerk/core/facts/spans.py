@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
 
+from jolly_clerk.core.say import say
 from jolly_clerk.core.time.periods import add_months
 
 DAY = timedelta(days=1)
@@ -41,7 +42,7 @@ def merged(stretches: Sequence[Stretch]) -> list[Stretch]:
     found: list[Stretch] = []
     for first, last in sorted(stretches):
         if last < first:
-            raise ValueError(f"a period ends on {last}, before it begins on {first}")
+            raise ValueError(say("a period ends on {last}, before it begins on {first}", last=last, first=first))
         if found and first <= found[-1][1] + DAY:
             found[-1] = (found[-1][0], max(found[-1][1], last))
         else:

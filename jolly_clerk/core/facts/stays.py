@@ -10,6 +10,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from jolly_clerk.core.say import say
+
 DAY = timedelta(days=1)
 MOST_DAYS = 40_000
 Stay = tuple[date, date]
@@ -30,9 +32,9 @@ def days_of(stays: Iterable[Stay]) -> set[date]:
     found: set[date] = set()
     for first, last in stays:
         if last < first:
-            raise ValueError(f"a stay ends on {last}, before it begins on {first}")
+            raise ValueError(say("a stay ends on {last}, before it begins on {first}", last=last, first=first))
         if (last - first).days > MOST_DAYS or len(found) > MOST_DAYS:
-            raise ValueError("these stays are longer than can be meant")
+            raise ValueError(say("these stays are longer than can be meant"))
         found |= {first + n * DAY for n in range((last - first).days + 1)}
     return found
 

@@ -18,6 +18,7 @@ from jolly_clerk.core.in_words import money, number
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Stage
+from jolly_clerk.core.say import say
 
 Ending = Literal["withdrawn", "lapsed", "not accepted", "out of scope", "refused"]
 #: every way in which a case can end before a grant
@@ -112,20 +113,20 @@ def refund(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, ending: Ending) 
     spent, prepaid = case.paid - case.prepaid, case.prepaid
     due = fees.total("at filing").low
     if case.checking is None and ending == "lapsed" and case.covered_at is None:
-        lines += _one("Paid before the whole was covered", spent)
+        lines += _one(say("Paid before the whole was covered"), spent)
     elif ending == "out of scope":
         bond = held_as_bond(case, fees)
         kept = min(rules.out_of_scope_keeps, case.paid - bond)
-        told = (*_one(f"All fees but {money(kept)}", case.paid - bond - kept), *_one("Bond", bond))
+        told = (*_one(say("All fees but {kept}", kept=money(kept)), case.paid - bond - kept), *_one("Bond", bond))
         return Refund(ending, case.paid - kept, prepaid, kept, told, rules.out_of_scope_article)
     elif ending == "refused":  # what the check cost stays; nothing is issued
         lines += _one("Bond", held_as_bond(case, fees))
     else:
-        lines += _one("Paid more than was due", spent - due)
+        lines += _one(say("Paid more than was due"), spent - due)
         if case.checking is None and ending == "withdrawn":
             lines += _shares(fees, min(spent, due))
         lines += _one("Bond", held_as_bond(case, fees))
-    lines += _one("Prepaid for a later stage", prepaid)
+    lines += _one(say("Prepaid for a later stage"), prepaid)
     total = sum((line.amount for line in lines), ZERO)
     return Refund(ending, total, prepaid, case.paid - total, tuple(lines), rules.withdrawn_article)
 
@@ -212,9 +213,9 @@ MOST = Decimal(10_000_000)
 
 def amount_fault(amount: Decimal, least: Decimal = Decimal("0.01")) -> str:
     """What is wrong with an amount that a person typed; empty if nothing is."""
-    above = "above zero" if least else "not below zero"
+    above = say("above zero") if least else say("not below zero")
     if not least <= amount < MOST or amount != amount.quantize(Decimal("0.01")):
-        return f"An amount is {above} and has at most two decimals."
+        return say("An amount is {above} and has at most two decimals.", above=above)
     return ""
 
 
@@ -239,5 +240,16 @@ def _shares(fees: FeeSheet, spent: Decimal) -> list[RefundLine]:
     for line, paid in _covering(fees, "at filing", spent):
         if paid and line.comes_back and not line.bond:
             back = to_coin(paid * line.comes_back / 100, coin)
-            found.append(RefundLine(line.title, back, f"{number(line.comes_back)} % of {money(paid)} = {money(back)}"))
+            found.append(
+                RefundLine(
+                    line.title,
+                    back,
+                    say(
+                        "{comes_back} % of {paid} = {back}",
+                        comes_back=number(line.comes_back),
+                        paid=money(paid),
+                        back=money(back),
+                    ),
+                )
+            )
     return found

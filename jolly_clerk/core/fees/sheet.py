@@ -6,7 +6,7 @@ when its base is finished, and every later operation starts from the rounded amo
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from decimal import Decimal
 from functools import partial
@@ -32,6 +32,7 @@ from jolly_clerk.core.rulebook.evaluate import working as told
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.functions import rounded
 from jolly_clerk.core.rulebook.model import Steps
+from jolly_clerk.core.say import _, say
 from jolly_clerk.core.values import Value
 
 
@@ -99,7 +100,7 @@ class Reckoner:
         if asked is False:
             return base, fixed("not asked", ZERO, lambda: self.because_not(compiled, values))
         if base.amount is NONE:
-            return base, fixed("not asked", ZERO, lambda: "what it is reckoned from is not asked")
+            return base, fixed("not asked", ZERO, lambda: say("what it is reckoned from is not asked"))
         depends = base.depends_on if asked is True else (*base.depends_on, *self.deciding(compiled.when))
         if base.amount is None:
             low = ZERO if asked is UNKNOWN or any(_may_lower(c) for c in compiled.changes) else base.low
@@ -110,7 +111,7 @@ class Reckoner:
         possible = tuple(sorted({ZERO, *made.possible}))
         low, high = min(ZERO, made.low), None if made.high is None else max(ZERO, made.high)
         depends = tuple(dict.fromkeys((*depends, *made.depends_on)))
-        return base, Made("open", None, low, high, possible, depends, lambda: "depends on an open question")
+        return base, Made("open", None, low, high, possible, depends, lambda: say("depends on an open question"))
 
     def over_items(self, compiled: CompiledLine) -> tuple[Base, Made]:
         """A line that is made for every repeat of a part: the sum, held within `all_at_least` and `all_at_most`."""
@@ -118,11 +119,11 @@ class Reckoner:
         items = self.values[part]
         if items is NONE:
             nothing = Base(NONE, ZERO, (), str)
-            return nothing, fixed("not asked", ZERO, lambda: "what it is reckoned from is not asked")
+            return nothing, fixed("not asked", ZERO, lambda: say("what it is reckoned from is not asked"))
         if items is UNKNOWN:
             depends = tuple(self.sheet.deciding(self.sheet.rulebook.part_when[part]))
             return Base(None, ZERO, depends, str), Made(
-                "open", None, ZERO, None, (), depends, lambda: "depends on an open question"
+                "open", None, ZERO, None, (), depends, lambda: say("depends on an open question")
             )
         found = [self.one(compiled, Within(own, self.values)) for own in self.sheet.items[part]]
         amounts = [base.amount for base, made in found if made.state != "not asked"]
@@ -130,9 +131,9 @@ class Reckoner:
         base = Base(whole, ZERO, (), str)
         made = [m for _, m in found]
         depends = tuple(dict.fromkeys(p for m in made for p in m.depends_on))
-        low, high, bound = self.held(compiled, sum((m.low for m in made), ZERO), _sum(m.high for m in made))
+        low, high, bound = self.held(compiled, sum((m.low for m in made), ZERO), _sum([m.high for m in made]))
         if any(m.state == "open" for m in made):
-            return base, Made("open", None, low, high, (), depends, lambda: "depends on open questions")
+            return base, Made("open", None, low, high, (), depends, lambda: say("depends on open questions"))
         notes = tuple(dict.fromkeys(note for m in made for note in m.notes))
         asked = [m for m in made if m.state != "not asked"]
         if made and not asked:
@@ -144,12 +145,12 @@ class Reckoner:
         least, most = (self.figure(compiled, name, self.values) for name in ("all_at_least", "all_at_most"))
         bound = ""
         if least is not None and not is_absent(least) and low < least:
-            low, bound = to_coin(least, compiled.coin), "at least"
+            low, bound = to_coin(least, compiled.coin), say("at least")
             high = None if high is None else max(high, low)
         if most is not None and not is_absent(most):
             most = to_coin(most, compiled.coin)
             if low > most:
-                low, bound = most, "at most"
+                low, bound = most, say("at most")
             high = most if high is None or high > most else high
         return low, high, bound
 
@@ -176,20 +177,26 @@ class Reckoner:
         least = self.figure(compiled, "at_least", values)
         known = least is not None and not is_absent(least)
         low = least if known else min((b.start for b in compiled.bands), default=ZERO)
-        return Base(NONE if value is NONE else None, low, self.deciding(compiled.of), lambda: "depends on an open question")
+        return Base(NONE if value is NONE else None, low, self.deciding(compiled.of), lambda: say("depends on an open question"))
 
     def flat(self, compiled: CompiledLine, values: Mapping[str, Any]) -> Base:
         said = compiled.figures["flat"]
         if not isinstance(said, Decimal):
             value = said.value(values)
             if is_absent(value):
-                return Base(NONE if value is NONE else None, ZERO, self.deciding(said), lambda: "depends on an open question")
+                return Base(
+                    NONE if value is NONE else None, ZERO, self.deciding(said), lambda: say("depends on an open question")
+                )
             rule = said
             return self.bounded(compiled, value, lambda: told(rule.tree, values, rule.functions), values)
         flat = to_coin(said, compiled.coin)
-        fixed = f"{money(flat)}, fixed"
+        fixed = say("{flat}, fixed", flat=money(flat))
         when = compiled.when
-        how = (lambda: fixed) if when is None else (lambda: f"{money(flat)}, because {because(self.sheet, when, values)}")
+        how = (
+            (lambda: fixed)
+            if when is None
+            else (lambda: say("{flat}, because {because}", flat=money(flat), because=because(self.sheet, when, values)))
+        )
         return Base(flat, flat, (), how)
 
     def steps(self, compiled: CompiledLine, value: Decimal, values: Mapping[str, Any]) -> Base:
@@ -200,14 +207,15 @@ class Reckoner:
             if is_absent(figure):
                 rule = compiled.figures[name]
                 depends = self.deciding(rule) if isinstance(rule, Expression) else ()
-                return Base(NONE if figure is NONE else None, ZERO, depends, lambda: "depends on an open question")
+                return Base(NONE if figure is NONE else None, ZERO, depends, lambda: say("depends on an open question"))
         climb, step = _climb(steps)
         counted = steps_of(value - free, step, climb)
-        word = {"started": "each started ", "full": "each full ", "evenly": "each "}[climb]
 
         def how() -> str:
-            beyond = f" beyond {number(free)}" if free else ""
-            return f"{number(counted)} × {money(adds)} ({word}{number(step)}{beyond})"
+            word = {"started": _("each started {step}"), "full": _("each full {step}"), "evenly": _("each {step}")}[climb]
+            each = say(word, step=number(step))
+            each = say("{each} beyond {free}", each=each, free=number(free)) if free else each
+            return f"{number(counted)} × {money(adds)} ({each})"
 
         return self.bounded(compiled, counted * adds, how, values)
 
@@ -221,17 +229,17 @@ class Reckoner:
         depends = tuple(dict.fromkeys(p for name in share.lines for p in self.hanging[name]))
         if is_absent(rate):
             depends = (*depends, *(self.deciding(rule) if isinstance(rule, Expression) else ()))
-            return Base(NONE if rate is NONE else None, ZERO, depends, lambda: "depends on an open question")
+            return Base(NONE if rate is NONE else None, ZERO, depends, lambda: say("depends on an open question"))
         if any(a is UNKNOWN for a in amounts):
             least = self.figure(compiled, "at_least", values)
             low = ZERO if least is None or is_absent(least) else least
-            return Base(None, low, depends, lambda: f"{number(rate)} % of a line that is open")
+            return Base(None, low, depends, lambda: say("{rate} % of a line that is open", rate=number(rate)))
         known = [a for a in amounts if a is not NONE]
         if not known:
             return Base(NONE, ZERO, (), str)
         whole = sum(known, Decimal(0))
         said = money(whole) if len(known) == 1 else f"({' + '.join(money(a) for a in known)})"
-        return self.bounded(compiled, whole * rate / 100, lambda: f"{number(rate)} % of {said}", values)
+        return self.bounded(compiled, whole * rate / 100, lambda: say("{rate} % of {said}", rate=number(rate), said=said), values)
 
     def bounded(self, compiled: CompiledLine, exact: Decimal, how: Callable[[], str], values: Mapping[str, Any]) -> Base:
         """Round the finished base and hold it within at_least and at_most; the working says what happened."""
@@ -247,9 +255,9 @@ class Reckoner:
                 rule = compiled.figures[name]
                 return Base(None, ZERO, self.deciding(rule) if isinstance(rule, Expression) else (), how)
         if least is not None and amount < least:
-            amount, bound = to_coin(least, coin), "at least"
+            amount, bound = to_coin(least, coin), say("at least")
         elif most is not None and amount > most:
-            amount, bound = to_coin(most, coin), "at most"
+            amount, bound = to_coin(most, coin), say("at most")
 
         def working() -> str:
             said = how()
@@ -258,7 +266,11 @@ class Reckoner:
             shown = number(exact.normalize()) if exact != to_coin(exact, coin) else money(to_coin(exact, coin))
             text = said if said == shown else f"{said} = {shown}"
             if exact != brought and not bound:
-                text += f", rounded {money(amount)}" if line.rounded == "nearest" else f", rounded {line.rounded} {money(amount)}"
+                text += (
+                    say(", rounded {amount}", amount=money(amount))
+                    if line.rounded == "nearest"
+                    else say(", rounded {rounded} {amount}", rounded=line.rounded, amount=money(amount))
+                )
             return f"{text}, {bound} {money(amount)}" if bound else text
 
         return Base(amount, amount, (), working)
@@ -278,7 +290,7 @@ class Reckoner:
                 depends.update(dict.fromkeys(self.deciding(change.when)))
             if change.does == "waived":
                 if holds is True:
-                    note = f"{change.change.title} (art. {change.change.article})"
+                    note = say("{title} (art. {article})", title=change.change.title, article=change.change.article)
                     return fixed("waived", ZERO, partial(told_waived, base, note), (note,))
                 may_be_waived = True
                 continue
@@ -293,7 +305,7 @@ class Reckoner:
             amounts = made if holds is True else amounts | made
         possible = tuple(sorted(amounts | {ZERO} if may_be_waived else amounts))
         if len(possible) == 1:
-            notes = tuple(f"{c.change.title} (art. {c.change.article})" for c, _, _ in held)
+            notes = tuple(say("{title} (art. {article})", title=c.change.title, article=c.change.article) for c, _, _ in held)
             return fixed(
                 "settled",
                 possible[0],
@@ -322,7 +334,7 @@ class Reckoner:
 
     def because_not(self, compiled: CompiledLine, values: Mapping[str, Any]) -> str:
         rule = compiled.when
-        return f"not asked: {because(self.sheet, rule, values)} does not hold" if rule else "not asked"
+        return say("not asked: {because} does not hold", because=because(self.sheet, rule, values)) if rule else "not asked"
 
 
 class Within(dict[str, Any]):
@@ -357,13 +369,9 @@ def _may_lower(change: CompiledChange) -> bool:
     )
 
 
-def _sum(amounts: Iterable[Decimal | None]) -> Decimal | None:
-    total = ZERO
-    for amount in amounts:
-        if amount is None:
-            return None
-        total += amount
-    return total
+def _sum(amounts: Sequence[Decimal | None]) -> Decimal | None:
+    known = [amount for amount in amounts if amount is not None]
+    return sum(known, ZERO) if len(known) == len(amounts) else None
 
 
 def _climb(steps: Steps) -> tuple[Climb, Decimal]:
@@ -374,8 +382,8 @@ def _climb(steps: Steps) -> tuple[Climb, Decimal]:
 
 def _set_by_hand(line: Line, fee: FeeSet) -> Line:
     own = line.working
-    verb = "waived" if fee.waived else f"set to {money(fee.amount)}"
-    text = f"{verb} by the office: {fee.reason}"
+    verb = "waived" if fee.waived else say("set to {amount}", amount=money(fee.amount))
+    text = say("{verb} by the office: {reason}", verb=verb, reason=fee.reason)
     state: State = "waived" if fee.waived else "settled"
     return replace(
         line,

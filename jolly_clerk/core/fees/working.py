@@ -16,6 +16,7 @@ from jolly_clerk.core.rulebook.bands import BandStep, steps_in_band
 from jolly_clerk.core.rulebook.compiled import CompiledChange, ComputedValue
 from jolly_clerk.core.rulebook.evaluate import working as told
 from jolly_clerk.core.rulebook.expressions import Expression
+from jolly_clerk.core.say import say
 
 #: a change of a line, with its figure, and the amounts before and after it
 Held = tuple[CompiledChange, Decimal, Decimal]
@@ -44,7 +45,7 @@ def items_working(asked: Sequence[Made], total: Decimal, bound: str) -> str:
 
 def told_waived(base: Base, note: str) -> str:
     """``400.92; waived: the charity is on the list``."""
-    return f"{base.working()}; waived: {note}"
+    return say("{working}; waived: {note}", working=base.working(), note=note)
 
 
 def told_changes(base: Base, held: Sequence[Held], figure_of: Callable[[CompiledChange, Decimal], Decimal]) -> str:
@@ -57,10 +58,16 @@ def told_changes(base: Base, held: Sequence[Held], figure_of: Callable[[Compiled
             "percent": f"{'+' if figure >= 0 else '−'} {number(abs(figure))} %",
             "adds": f"{'+' if figure >= 0 else '−'} {money(abs(figure))}",
             "becomes": "becomes",
-            "at_least": "at least",
-            "at_most": "at most",
+            "at_least": say("at least"),
+            "at_most": say("at most"),
         }[change.does]
-        text += f"; {does} = {money(after)}: {change.change.title} (art. {change.change.article})"
+        text += say(
+            "; {does} = {after}: {title} (art. {article})",
+            does=does,
+            after=money(after),
+            title=change.change.title,
+            article=change.change.article,
+        )
     return text
 
 

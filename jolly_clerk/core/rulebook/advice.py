@@ -8,6 +8,7 @@ from jolly_clerk.core.rulebook.checked import key_of
 from jolly_clerk.core.rulebook.compiled import Fault, Rulebook
 from jolly_clerk.core.rulebook.letters import Letters
 from jolly_clerk.core.rulebook.wording import form_texts, plain
+from jolly_clerk.core.say import say
 
 
 def advice(rulebook: Rulebook) -> list[Fault]:
@@ -27,19 +28,21 @@ def _untranslated(rulebook: Rulebook) -> Iterator[Fault]:
         said = {plain(text) for text in told}
         for text in form_texts(rulebook.edition):
             if text not in said:
-                yield Fault(("translations", language), f"nothing says {text!r} in this language")
+                yield Fault(("translations", language), say("nothing says {text} in this language", text=f"{text!r}"))
 
 
 def _unused(rulebook: Rulebook) -> Iterator[Fault]:
     e = rulebook.edition
     lists = {q.question.options for node in rulebook.questions.values() for q in (node, *node.columns)}
-    yield from (Fault(("lists", name), "no question takes its choices from this list") for name in e.lists if name not in lists)
+    yield from (
+        Fault(("lists", name), say("no question takes its choices from this list")) for name in e.lists if name not in lists
+    )
     read, called = _read(rulebook), _called(rulebook)
     for section, named in (("tables", e.tables), ("scales", e.scales), ("curves", e.curves)):
-        yield from (Fault((section, name), "no rule looks into this") for name in named if name not in called)
+        yield from (Fault((section, name), say("no rule looks into this")) for name in named if name not in called)
     for n, value in enumerate(e.values):
         if key_of(value) not in read and not value.beside:
-            yield Fault(("values", n), f"{value.id} is read by no rule and shown beside no question")
+            yield Fault(("values", n), say("{id_} is read by no rule and shown beside no question", id_=value.id))
 
 
 def _rules(rulebook: Rulebook) -> Iterator[object]:
@@ -79,7 +82,7 @@ def _without_article(rulebook: Rulebook) -> Iterator[Fault]:
     for pn, part in enumerate(rulebook.edition.parts):
         for qn, q in enumerate(part.questions):
             if q.article is None:
-                yield Fault(("parts", pn, "questions", qn), f"“{q.ask}” names no article")
+                yield Fault(("parts", pn, "questions", qn), say("“{ask}” names no article", ask=q.ask))
 
 
 def _without_reason(rulebook: Rulebook) -> Iterator[Fault]:
@@ -92,11 +95,11 @@ def _without_reason(rulebook: Rulebook) -> Iterator[Fault]:
     ):
         for n, name in enumerate(named):
             if not rulebook.reasons_for(name):
-                yield Fault((section, n), f"no reason words a point about {name}")
+                yield Fault((section, n), say("no reason words a point about {name}", name=name))
     declares = ("declarations",) if e.declarations else ()
     for name in ("answer", *declares, "signature", "fee", "not accepted", "out of scope", "refused"):
         if not rulebook.reasons_for(name):
-            yield Fault(("reasons",), f"no reason is for {name!r}")
+            yield Fault(("reasons",), say("no reason is for {name}", name=f"{name!r}"))
 
 
 def _house_letters(rulebook: Rulebook) -> Iterator[Fault]:
@@ -104,7 +107,7 @@ def _house_letters(rulebook: Rulebook) -> Iterator[Fault]:
     if rulebook.edition.lanes is None:
         written = written | {"lane_complete", "lane_ended"}
     yield from (
-        Fault(("letters",), f"the letter {name} has the plain words of the house")
+        Fault(("letters",), say("the letter {name} has the plain words of the house", name=name))
         for name in Letters.model_fields
         if name not in written
     )
@@ -112,4 +115,4 @@ def _house_letters(rulebook: Rulebook) -> Iterator[Fault]:
 
 def _untried(rulebook: Rulebook) -> Iterator[Fault]:
     if not rulebook.edition.examples:
-        yield Fault((), "it carries no examples")
+        yield Fault((), say("it carries no examples"))

@@ -10,9 +10,11 @@ from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.choices import missing_rows, never_chosen
 from jolly_clerk.core.rulebook.compiled import Fault, Figure, Path
 from jolly_clerk.core.rulebook.dates import Function
-from jolly_clerk.core.rulebook.expressions import Expression, ExpressionError, Scope, compile_expression
+from jolly_clerk.core.rulebook.expressions import Expression, compile_expression
 from jolly_clerk.core.rulebook.lookups import keys_of, lookups
+from jolly_clerk.core.rulebook.scope import ExpressionError, Scope
 from jolly_clerk.core.rulebook.texts import Text, compile_text
+from jolly_clerk.core.say import say
 
 #: the filing day, today, and the day of the grant (today as long as there is none)
 #: and how often more time was given
@@ -144,7 +146,14 @@ class Checked:
         """Fault an ``each`` that names no part that repeats."""
         if part is not None and part not in self.inner:
             repeats: Iterator[str] = (p.id for p in self.e.parts if p.each)
-            self.fault((*path, key), f"{part!r} is no part that repeats; those are {', '.join(repeats) or 'none'}")
+            self.fault(
+                (*path, key),
+                say(
+                    "{part} is no part that repeats; those are {repeats}",
+                    part=f"{part!r}",
+                    repeats=", ".join(repeats) or say("none"),
+                ),
+            )
 
 
 def key_of(value: m.Value) -> str:

@@ -9,7 +9,9 @@ import ast
 from collections.abc import Iterator, Mapping
 from itertools import pairwise, product
 
-from jolly_clerk.core.rulebook.expressions import Expression, dotted
+from jolly_clerk.core.rulebook.expressions import Expression
+from jolly_clerk.core.rulebook.scope import dotted
+from jolly_clerk.core.say import say
 
 #: a table call with more combinations than this is not looked through
 MOST_ROWS = 2000
@@ -54,8 +56,14 @@ def _foreign(name: str, node: ast.expr, choices: Mapping[str, str]) -> Iterator[
             from rapidfuzz import process
 
             best = process.extractOne(member.value, list(choices), score_cutoff=60)
-            hint = f"; did you mean {best[0]!r}?" if best else f"; its choices are {', '.join(choices)}"
-            yield f"{member.value!r} is no choice of {name}, so this never holds{hint}"
+            hint = (
+                say("; did you mean {best}?", best=f"{best[0]!r}")
+                if best
+                else say("; its choices are {choices}", choices=", ".join(choices))
+            )
+            yield say(
+                "{found} is no choice of {name}, so this never holds{hint}", found=f"{member.value!r}", name=name, hint=hint
+            )
 
 
 def missing_rows(
@@ -76,5 +84,7 @@ def missing_rows(
             continue
         absent = [key for key in product(*columns) if key not in tables[node.func.id]]
         if absent:
-            shown = "; ".join(", ".join(key) for key in absent[:3]) + (f" and {len(absent) - 3} more" if len(absent) > 3 else "")
-            yield f"the table {node.func.id} has no row for {shown}"
+            shown = "; ".join(", ".join(key) for key in absent[:3]) + (
+                say(" and {count} more", count=len(absent) - 3) if len(absent) > 3 else ""
+            )
+            yield say("the table {id_} has no row for {shown}", id_=node.func.id, shown=shown)

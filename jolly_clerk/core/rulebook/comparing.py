@@ -7,30 +7,31 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from jolly_clerk.core.rulebook.model import Edition
+from jolly_clerk.core.say import _, say
 from jolly_clerk.core.values import Value
 
 _SECTIONS = {
-    "parts": "Parts",
-    "questions": "questions",
-    "values": "Computed answers",
-    "documents": "Documents",
-    "must": "Requirements",
-    "agree": "Agreements",
-    "prerequisites": "Prerequisites",
-    "lanes": "Lanes",
-    "fees": "Fees",
-    "then": "changes",
-    "way_in": "Way in",
-    "pathways": "Pathways",
-    "reasons": "Reasons",
-    "lists": "Lists",
-    "tables": "Tables",
-    "letters": "Letters",
-    "clock": "Clock",
-    "refunds": "Refunds",
-    "registers": "Registers",
-    "signature": "Declaration",
-    "declarations": "Declarations",
+    "parts": _("Parts"),
+    "questions": _("questions"),
+    "values": _("Computed answers"),
+    "documents": _("Documents"),
+    "must": _("Requirements"),
+    "agree": _("Agreements"),
+    "prerequisites": _("Prerequisites"),
+    "lanes": _("Lanes"),
+    "fees": _("Fees"),
+    "then": _("changes"),
+    "way_in": _("Way in"),
+    "pathways": _("Pathways"),
+    "reasons": _("Reasons"),
+    "lists": _("Lists"),
+    "tables": _("Tables"),
+    "letters": _("Letters"),
+    "clock": _("Clock"),
+    "refunds": _("Refunds"),
+    "registers": _("Registers"),
+    "signature": _("Declaration"),
+    "declarations": _("Declarations"),
 }
 _KEYS = ("id", "slot", "line", "declare")
 #: examples show what the rules do; they are no rule
@@ -48,12 +49,16 @@ class Change:
 
     def __str__(self) -> str:
         if self.kind == "new":
-            return f"{self.where}: new." if not self.now else f"{self.where}: new, {self.now}."
+            return (
+                say("{where}: new.", where=self.where)
+                if not self.now
+                else say("{where}: new, {now}.", where=self.where, now=self.now)
+            )
         if self.kind == "gone":
-            return f"{self.where}: gone."
+            return say("{where}: gone.", where=self.where)
         if self.kind == "order":
-            return f"{self.where}: stands in another order."
-        return f"{self.where}: was {self.was}, is {self.now}."
+            return say("{where}: stands in another order.", where=self.where)
+        return say("{where}: was {was}, is {now}.", where=self.where, was=self.was, now=self.now)
 
 
 def compare(before: Edition, after: Edition) -> list[Change]:
@@ -66,7 +71,7 @@ def compare(before: Edition, after: Edition) -> list[Change]:
 
 def _mapping(path: tuple[str, ...], old: Mapping[str, Any], new: Mapping[str, Any]) -> Iterator[Change]:
     for key in dict.fromkeys((*old, *new)):
-        yield from _value((*path, _SECTIONS.get(key, key.replace("_", " "))), old.get(key), new.get(key))
+        yield from _value((*path, say(_SECTIONS.get(key, key.replace("_", " ")))), old.get(key), new.get(key))
 
 
 def _value(path: tuple[str, ...], old: Value, new: Value) -> Iterator[Change]:

@@ -13,8 +13,10 @@ from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook.bands import BandStep
 from jolly_clerk.core.rulebook.evaluate import working
-from jolly_clerk.core.rulebook.expressions import Expression, Scope
+from jolly_clerk.core.rulebook.expressions import Expression
+from jolly_clerk.core.rulebook.scope import Scope
 from jolly_clerk.core.rulebook.texts import Text
+from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
 
 #: a plain number, or the rule that gives one
@@ -89,7 +91,7 @@ class ComputedValue:
         told = working(self.rule.tree, values, self.rule.functions)
         if limit is None:
             return told
-        moved = "" if limit.if_closed == "stays" else f", if closed the {limit.if_closed}"
+        moved = "" if limit.if_closed == "stays" else say(", if closed the {if_closed}", if_closed=limit.if_closed)
         return f"{limit.within} {'before' if limit.before else 'after'} {in_words(self.rule.value(values))}{moved}"
 
 
@@ -230,7 +232,7 @@ class Rulebook:
     letters: Mapping[str, Mapping[str, Text]]
     scope: Scope
     money_names: frozenset[str] = field(default_factory=frozenset)
-    kept: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
+    kept: dict[tuple[object, str], Any] = field(default_factory=dict, compare=False, repr=False)
 
     @cached_property
     def computed(self) -> Mapping[str, ComputedValue]:
@@ -296,20 +298,21 @@ class Rulebook:
 
     def slot_title(self, ref: str) -> str:
         """The title of the slot at ``documents.site_plan``, with its item: ``Passport, Person 2``."""
-        return self.label(ref).removeprefix("Documents, ")
+        slot, _, number = ref.removeprefix("documents.").partition(".")
+        if slot not in self.slots:
+            return self.label(ref)
+        title = self.slots[slot].slot.title
+        return f"{title}, {self.one(self.slots[slot].slot.for_each or '')} {number}" if number else title
 
     def label(self, ref: str) -> str:
         """A place in words: ``The works, Floor area under it``."""
         head, _, rest = ref.partition(".")
         if head == "documents":
-            slot, _, number = rest.partition(".")
-            if slot not in self.slots:
-                return "Documents"
-            of = f", {self.one(self.slots[slot].slot.for_each or '')} {number}" if number else ""
-            return f"Documents, {self.slots[slot].slot.title}{of}"
+            known = rest.partition(".")[0] in self.slots
+            return say("Documents, {title}", title=self.slot_title(ref)) if known else say("Documents")
         if head == "declarations":
             told = next((d.declaration.title for d in self.declarations if d.declaration.declare == rest), rest)
-            return f"Promise and sign, {told}"
+            return say("Promise and sign, {told}", told=told)
         if ref in self.questions:
             return f"{self.parts[head].title}, {self.questions[ref].question.ask}"
         number, _, question = rest.rpartition(".")
@@ -317,4 +320,4 @@ class Rulebook:
             return f"{self.one(head)} {number}, {self.questions[f'{head}.{question}'].question.ask}"
         if head in self.parts:
             return self.parts[head].title
-        return {"signature": "Promise and sign", "fee": "Payment"}.get(head, ref)
+        return {"signature": say("Promise and sign"), "fee": say("Payment")}.get(head, ref)

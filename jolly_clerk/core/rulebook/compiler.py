@@ -26,6 +26,7 @@ from jolly_clerk.core.rulebook.fee_lines import compile_lines
 from jolly_clerk.core.rulebook.questions import Questions
 from jolly_clerk.core.rulebook.texts import Text, compile_text
 from jolly_clerk.core.rulebook.wording import form_texts, plain
+from jolly_clerk.core.say import say
 
 LETTER_NAMES = dict.fromkeys(
     ("count", "due", "once_more", "target", "grounds", "refund", "amount", "because", "lane"), types.TEXT
@@ -86,7 +87,15 @@ class _Compiler(Questions):
                 rule = self.rule(v.limit.before or v.limit.after, (*path, "limit", side), types.ANY, scope)
                 wanted = types.MOMENT if v.limit.within.in_hours else types.DATE
                 if rule and rule.gives not in (wanted, types.MOMENT, types.ANY):
-                    self.fault((*path, "limit", side), f"{v.limit.within} are counted from a {wanted}; this gives a {rule.gives}")
+                    self.fault(
+                        (*path, "limit", side),
+                        say(
+                            "{within} are counted from a {wanted}; this gives a {gives}",
+                            within=v.limit.within,
+                            wanted=wanted,
+                            gives=rule.gives,
+                        ),
+                    )
             if rule:
                 yield ComputedValue(v, key_of(v), rule)
 
@@ -100,7 +109,7 @@ class _Compiler(Questions):
                 side = "before" if s.until.before else "after"
                 until = self.rule(s.until.before or s.until.after, (*path, "until", side), types.DATE, scope)
                 if s.until.within.in_hours:
-                    self.fault((*path, "until", "within"), "a document has days, weeks, months or years, not hours")
+                    self.fault((*path, "until", "within"), say("a document has days, weeks, months or years, not hours"))
             named = self.text(s.named, (*path, "named"), scope=scope)
             issued = self.rule(s.issued.before, (*path, "issued", "before"), types.DATE, scope) if s.issued else None
             valid = self.rule(s.valid.on, (*path, "valid", "on"), types.DATE, scope) if s.valid else None
@@ -112,18 +121,20 @@ class _Compiler(Questions):
         dates = {f.id for f in s.facts if f.type == "date"}
         for key, told in (("issued", s.issued), ("valid", s.valid)):
             if told and told.fact not in dates:
-                self.fault((*path, key, "fact"), f"{told.fact!r} is no date among the `facts` of this slot")
+                self.fault((*path, key, "fact"), say("{fact} is no date among the `facts` of this slot", fact=f"{told.fact!r}"))
         others = {o.slot for o in self.e.documents if o.for_each == s.for_each} - {s.slot}
         for name in s.may_be_in:
             if name not in others:
-                self.fault((*path, "may_be_in"), f"{name!r} is no other slot that stands as often as this one")
+                self.fault(
+                    (*path, "may_be_in"), say("{name} is no other slot that stands as often as this one", name=f"{name!r}")
+                )
 
     def eithers(self) -> Iterator[CompiledEither]:
         single = {s.slot for s in self.e.documents if s.for_each is None}
         for n, either in enumerate(self.e.either):
             for slot in either.slots:
                 if slot not in single:
-                    self.fault(("either", n, "slots"), f"{slot!r} is no slot that stands once")
+                    self.fault(("either", n, "slots"), say("{slot} is no slot that stands once", slot=f"{slot!r}"))
             yield CompiledEither(either, self.rule(either.when, ("either", n, "when"), types.YES_NO))
 
     def musts(self) -> Iterator[CompiledMust]:
@@ -132,12 +143,12 @@ class _Compiler(Questions):
         for n, must in enumerate(self.e.must):
             path: Path = ("must", n)
             if must.part not in parts:
-                self.fault((*path, "part"), f"no part is called {must.part!r}")
+                self.fault((*path, "part"), say("no part is called {part}", part=f"{must.part!r}"))
             for ref in must.at:
                 if ref not in places:
-                    self.fault((*path, "at"), f"{ref!r} is no place; write part.question or documents.slot")
+                    self.fault((*path, "at"), say("{ref} is no place; write part.question or documents.slot", ref=f"{ref!r}"))
             if must.rule and not must.otherwise:
-                self.fault(path, "a must with a rule says what is wrong `otherwise`")
+                self.fault(path, say("a must with a rule says what is wrong `otherwise`"))
             self.repeated(must.each, path)
             scope = self.scope_in(must.each)
             yield CompiledMust(
@@ -156,10 +167,13 @@ class _Compiler(Questions):
         for n, agree in enumerate(self.e.agree):
             path: Path = ("agree", n)
             if agree.part not in parts:
-                self.fault((*path, "part"), f"no part is called {agree.part!r}")
+                self.fault((*path, "part"), say("no part is called {part}", part=f"{agree.part!r}"))
             for ref in agree.places:
                 if ref not in known:
-                    self.fault((*path, "places"), f"{ref!r} is no question, no fact of a slot and no column of a register")
+                    self.fault(
+                        (*path, "places"),
+                        say("{ref} is no question, no fact of a slot and no column of a register", ref=f"{ref!r}"),
+                    )
             self.repeated(agree.each, path)
             looked = dict.fromkeys(ref for ref in agree.places if ref in asked)
             looked |= dict.fromkeys(at for ref in agree.places if (at := f"documents.{ref.partition('.')[0]}") in asked)
@@ -170,10 +184,13 @@ class _Compiler(Questions):
         for n, wanted in enumerate(self.e.prerequisites):
             path: Path = ("prerequisites", n)
             if wanted.part not in {p.id for p in self.e.parts}:
-                self.fault((*path, "part"), f"no part is called {wanted.part!r}")
+                self.fault((*path, "part"), say("no part is called {part}", part=f"{wanted.part!r}"))
             register = self.e.registers.get(wanted.register_)
             if register is None or register.cases_of is None:
-                self.fault((*path, "register"), f"{wanted.register_!r} is no register of cases; give it `cases_of`")
+                self.fault(
+                    (*path, "register"),
+                    say("{register} is no register of cases; give it `cases_of`", register=f"{wanted.register_!r}"),
+                )
             yield CompiledPrerequisite(wanted, self.rule(wanted.when, (*path, "when"), types.YES_NO))
 
     def declarations(self) -> Iterator[CompiledDeclaration]:
@@ -185,7 +202,7 @@ class _Compiler(Questions):
         for language, told in self.e.translations.items():
             for text in told:
                 if plain(text) not in there:
-                    self.fault(("translations", language, text), f"no text of the form reads {text!r}")
+                    self.fault(("translations", language, text), say("no text of the form reads {text}", text=f"{text!r}"))
 
     def lanes(self) -> None:
         if self.e.lanes is None:
@@ -193,7 +210,9 @@ class _Compiler(Questions):
         path: Path = ("lanes",)
         self.repeated(self.e.lanes.each, path)
         if self.e.lanes.within.unit != "working days":
-            self.fault((*path, "within"), f"the office's periods count working days; this says {self.e.lanes.within}")
+            self.fault(
+                (*path, "within"), say("the office's periods count working days; this says {within}", within=self.e.lanes.within)
+            )
 
     def fact_places(self) -> set[str]:
         asked = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions}
@@ -204,20 +223,25 @@ class _Compiler(Questions):
         columns = {f"{name}.{column}" for name, r in self.e.registers.items() for column in r.columns}
         for name, register in self.e.registers.items():
             if register.asked_by not in questions:
-                self.fault(("registers", name, "asked_by"), f"no question is called {register.asked_by!r}")
+                self.fault(
+                    ("registers", name, "asked_by"), say("no question is called {asked_by}", asked_by=f"{register.asked_by!r}")
+                )
             for column in (register.key, *register.inner):
                 if column not in register.columns:
-                    self.fault(("registers", name), f"the register has no column {column!r}")
+                    self.fault(("registers", name), say("the register has no column {column}", column=f"{column!r}"))
             for column in register.gives:
                 if column not in register.columns or register.cases_of is None:
-                    self.fault(("registers", name, "gives", column), "`gives` fills a column of a register with `cases_of`")
+                    self.fault(("registers", name, "gives", column), say("`gives` fills a column of a register with `cases_of`"))
         for pn, part in enumerate(self.e.parts):
             for qn, q in enumerate(part.questions):
                 if q.profile is not None and (part.each or q.type not in ("text", "person", "place")):
                     at: Path = ("parts", pn, "questions", qn, "profile")
-                    self.fault(at, "a profile fills a text, a person or a place in a part that does not repeat")
+                    self.fault(at, say("a profile fills a text, a person or a place in a part that does not repeat"))
                 if q.register_ is not None and q.register_ not in columns:
-                    self.fault(("parts", pn, "questions", qn, "register"), f"{q.register_!r} is no column of a register")
+                    self.fault(
+                        ("parts", pn, "questions", qn, "register"),
+                        say("{register} is no column of a register", register=f"{q.register_!r}"),
+                    )
 
     def branches(self) -> Iterator[CompiledBranch]:
         for n, branch in enumerate(self.e.way_in):
@@ -226,9 +250,9 @@ class _Compiler(Questions):
             if (branch.when is None) != last:
                 self.fault(
                     path,
-                    "the last branch of the way in has no `when`, and only the last"
+                    say("the last branch of the way in has no `when`, and only the last")
                     if last
-                    else "only the last branch has no `when`",
+                    else say("only the last branch has no `when`"),
                 )
             because = self.text(branch.because, (*path, "because")) or compile_text("", self.scope)
             yield CompiledBranch(branch, self.rule(branch.when, (*path, "when"), types.YES_NO), because)
@@ -263,7 +287,7 @@ class _Compiler(Questions):
         for n, pathway in enumerate(self.e.pathways):
             last = n == len(self.e.pathways) - 1
             if (pathway.when is None) != last:
-                self.fault(("pathways", n), "the last pathway has no `when`, and only the last")
+                self.fault(("pathways", n), say("the last pathway has no `when`, and only the last"))
             yield CompiledPathway(pathway, self.rule(pathway.when, ("pathways", n, "when"), types.YES_NO))
 
     def each_of(self, target: str) -> str | None:
@@ -285,7 +309,11 @@ class _Compiler(Questions):
             if reason.for_ not in targets:
                 self.fault(
                     ("reasons", n, "for"),
-                    f"{reason.for_!r} is no slot, no must, no agreement, and not {', '.join(sorted(OTHER_TARGETS))}",
+                    say(
+                        "{what} is no slot, no must, no agreement, and not {others}",
+                        what=f"{reason.for_!r}",
+                        others=", ".join(sorted(OTHER_TARGETS)),
+                    ),
                 )
             text = self.text(reason.says, ("reasons", n, "says"), scope=self.scope_in(self.each_of(reason.for_)))
             if text:

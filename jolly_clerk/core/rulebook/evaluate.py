@@ -16,6 +16,7 @@ from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent, truth
 from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.rulebook.dates import Function
 from jolly_clerk.core.rulebook.functions import AGGREGATES
+from jolly_clerk.core.say import _, say
 from jolly_clerk.core.values import Value
 
 _BINARY: dict[type, tuple[Callable[[Any, Any], Any], str, int]] = {
@@ -24,17 +25,17 @@ _BINARY: dict[type, tuple[Callable[[Any, Any], Any], str, int]] = {
     ast.Mult: (operator.mul, "×", 2),
     ast.Div: (operator.truediv, "÷", 2),
     ast.FloorDiv: (operator.floordiv, "÷ (whole)", 2),
-    ast.Mod: (operator.mod, "rest of ÷", 2),
+    ast.Mod: (operator.mod, _("rest of ÷"), 2),
 }
 _COMPARE: dict[type, tuple[Callable[[Any, Any], Any], str]] = {
     ast.Eq: (operator.eq, "is"),
-    ast.NotEq: (operator.ne, "is not"),
+    ast.NotEq: (operator.ne, _("is not")),
     ast.Lt: (operator.lt, "<"),
     ast.LtE: (operator.le, "≤"),
     ast.Gt: (operator.gt, ">"),
     ast.GtE: (operator.ge, "≥"),
     ast.In: (lambda a, b: a in b, "in"),
-    ast.NotIn: (lambda a, b: a not in b, "not in"),
+    ast.NotIn: (lambda a, b: a not in b, _("not in")),
 }
 Functions = Mapping[str, Function]
 #: functions that are told with their values; of all others only what comes out is told
@@ -234,30 +235,33 @@ class _Teller(_Evaluator):
     def tell(self, node: ast.expr, above: int = 0) -> str:
         if isinstance(node, ast.BinOp):
             _, sign, rank = _BINARY[type(node.op)]
-            text = f"{self.tell(node.left, rank)} {sign} {self.tell(node.right, rank + 1)}"
+            text = f"{self.tell(node.left, rank)} {say(sign)} {self.tell(node.right, rank + 1)}"
             return f"({text})" if rank < above else text
         if isinstance(node, ast.Compare):
             text = self.tell(node.left, 1)
             for op, other in zip(node.ops, node.comparators, strict=True):
-                text += f" {_COMPARE[type(op)][1]} {self.tell(other, 1)}"
+                text += f" {say(_COMPARE[type(op)][1])} {self.tell(other, 1)}"
             return text
         if isinstance(node, ast.BoolOp):
-            word = " and " if isinstance(node.op, ast.And) else " or "
-            text = word.join(self.tell(n, 1) for n in node.values)
+            word = say("and") if isinstance(node.op, ast.And) else say("or")
+            text = f" {word} ".join(self.tell(n, 1) for n in node.values)
             return f"({text})" if above else text
         if isinstance(node, ast.UnaryOp):
-            return ("not " if isinstance(node.op, ast.Not) else "−") + self.tell(node.operand, 3)
+            told = self.tell(node.operand, 3)
+            return say("not {told}", told=told) if isinstance(node.op, ast.Not) else f"−{told}"
         if isinstance(node, ast.Call) and not any(isinstance(a, EACH) for a in node.args):
             name = ast.unparse(node.func)
             if name not in AGGREGATES and name not in TOLD:
                 return in_words(self.visit(node))  # a table, a date: what it says is clearer than how it was asked
             if name in ("min", "max") and len(node.args) == 2:
                 first, second = (self.tell(a) for a in node.args)
-                return f"the {'higher' if name == 'max' else 'lower'} of {first} and {second}"
+                if name == "max":
+                    return say("the higher of {first} and {second}", first=first, second=second)
+                return say("the lower of {first} and {second}", first=first, second=second)
             summed = node.args[0].elts if len(node.args) == 1 and isinstance(node.args[0], (ast.List, ast.Tuple)) else node.args
             if name == "sum" and len(summed) > 1:  # a sum of several is told as one, without what is not asked
-                told = [self.tell(a, 1) for a in summed if self.visit(a) is not NONE]
-                return f"({' + '.join(told)})" if above else " + ".join(told)
+                added = " + ".join(self.tell(a, 1) for a in summed if self.visit(a) is not NONE)
+                return f"({added})" if above else added
             return f"{ast.unparse(node.func)}({', '.join(self.tell(a) for a in node.args)})"
         if isinstance(node, ast.Call):
             if ast.unparse(node.func) not in AGGREGATES:

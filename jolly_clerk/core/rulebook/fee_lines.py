@@ -11,7 +11,8 @@ from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.bands import BandStep, amount_in_band
 from jolly_clerk.core.rulebook.checked import Checked
 from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine, Figure, Path
-from jolly_clerk.core.rulebook.expressions import Scope
+from jolly_clerk.core.rulebook.scope import Scope
+from jolly_clerk.core.say import say
 
 _FIGURES = ("flat", "at_least", "at_most", "all_at_least", "all_at_most", "comes_back")
 
@@ -24,9 +25,9 @@ def compile_lines(checked: Checked) -> Iterator[CompiledLine]:
     for n, change in enumerate(checked.e.changes):
         for name in change.of:
             if name not in ids:
-                checked.fault(("changes", n, "of"), f"no fee line is called {name!r}")
+                checked.fault(("changes", n, "of"), say("no fee line is called {name}", name=f"{name!r}"))
         if not change.of:
-            checked.fault(("changes", n), "a change that stands here says with `of` which lines it changes")
+            checked.fault(("changes", n), say("a change that stands here says with `of` which lines it changes"))
     for n, line in enumerate(checked.e.fees):
         path: Path = ("fees", n)
         checked.repeated(line.each, path)
@@ -37,9 +38,9 @@ def compile_lines(checked: Checked) -> Iterator[CompiledLine]:
 def _line(checked: Checked, line: m.FeeLine, path: Path, scope: Scope, whole: Scope, coin: Decimal) -> CompiledLine:
     for name in line.percent.lines if line.percent else ():
         if f"fee.{name}" not in whole.names:
-            checked.fault((*path, "percent", "of"), f"{name!r} is no line above this one")
+            checked.fault((*path, "percent", "of"), say("{name} is no line above this one", name=f"{name!r}"))
     if isinstance(line.at_least, Decimal) and isinstance(line.at_most, Decimal) and line.at_least > line.at_most:
-        checked.fault((*path, "at_least"), "at_least is above at_most")
+        checked.fault((*path, "at_least"), say("at_least is above at_most"))
     shape = line.bands or line.steps
     source, key = (shape.of, "bands" if line.bands else "steps") if shape else (line.amount, "amount")
     figures: dict[str, Figure] = {}
@@ -78,16 +79,20 @@ def _bands(checked: Checked, bands: m.Bands, path: Path) -> Iterator[BandStep]:
     low, total, closed = Decimal(0), Decimal(0), False
     for n, band in enumerate(bands.each):
         if closed:
-            checked.fault((*path, n), "this band is never reached: the one before has no upper end")
+            checked.fault((*path, n), say("this band is never reached: the one before has no upper end"))
             return
         if band.above is not None and band.above != low:
-            checked.fault((*path, n), f"this band begins above {band.above}, but the one before ends at {low}")
+            checked.fault(
+                (*path, n), say("this band begins above {above}, but the one before ends at {low}", above=band.above, low=low)
+            )
         if band.up_to is not None and band.up_to <= low:
-            checked.fault((*path, n), f"up_to {band.up_to} is not above {low}, where the band before ends")
+            checked.fault(
+                (*path, n), say("up_to {up_to} is not above {low}, where the band before ends", up_to=band.up_to, low=low)
+            )
             return
         climb, step = band.step
         if (step is None) != (band.adds is None) or (band.flat is None and band.adds is None):
-            checked.fault((*path, n), "a band says `flat`, or `per_started` with `adds`, or both")
+            checked.fault((*path, n), say("a band says `flat`, or `per_started` with `adds`, or both"))
             return
         made = BandStep(low, band.up_to, total + (band.flat or 0), step, band.adds or Decimal(0), climb)
         yield made
@@ -96,4 +101,4 @@ def _bands(checked: Checked, bands: m.Bands, path: Path) -> Iterator[BandStep]:
         else:
             total, low = amount_in_band(made, band.up_to), band.up_to
     if not closed:
-        checked.fault(path, f"no band says what holds above {low}; end with `above: {low}`")
+        checked.fault(path, say("no band says what holds above {low}; end with `above: {low}`", low=low))

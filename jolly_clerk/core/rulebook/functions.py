@@ -12,8 +12,10 @@ from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_EVEN, ROUND_HALF_UP, 
 from typing import Any
 
 from jolly_clerk.core.in_words import in_words
-from jolly_clerk.core.rulebook.dates import DATE_FUNCTIONS, MEMBER, MOST_MEMBERS, SAME, Function
+from jolly_clerk.core.rulebook.date_table import DATE_FUNCTIONS
+from jolly_clerk.core.rulebook.dates import MEMBER, MOST_MEMBERS, SAME, Function
 from jolly_clerk.core.rulebook.types import ANY, DATE, LIST, NUMBER, TEXT, YES_NO
+from jolly_clerk.core.say import _, say
 from jolly_clerk.core.time.periods import add_months
 from jolly_clerk.core.values import Value
 
@@ -47,17 +49,17 @@ def full(value: Decimal, step: Decimal) -> Decimal:
 def rounded(value: Decimal, step: Decimal, how: str = "nearest") -> Decimal:
     """``value`` brought to a multiple of ``step``: up, down, nearest (a half goes away from zero) or half even."""
     if step <= 0:
-        raise ValueError("a number is brought to steps above zero")
+        raise ValueError(say("a number is brought to steps above zero"))
     return (value / step).to_integral_value(_MODES[how]) * step
 
 
 def power(base: Decimal, exponent: Decimal) -> Decimal:
     """``base`` multiplied by itself ``exponent`` times, at most 1000."""
     if exponent != exponent.to_integral_value() or abs(exponent) > 1000:
-        raise ValueError("an exponent is a whole number, at most 1000")
+        raise ValueError(say("an exponent is a whole number, at most 1000"))
     result = base ** int(exponent)
     if abs(result) > MOST:
-        raise ValueError("this number is too large to be meant")
+        raise ValueError(say("this number is too large to be meant"))
     return result
 
 
@@ -69,7 +71,7 @@ def root(value: Decimal) -> Decimal:
 def upto(count: Decimal) -> tuple[Decimal, ...]:
     """The numbers 1, 2, 3 ... ``count``."""
     if count > MOST_MEMBERS:
-        raise ValueError(f"a list has at most {MOST_MEMBERS} members")
+        raise ValueError(say("a list has at most {most_members} members", most_members=MOST_MEMBERS))
     return tuple(Decimal(n) for n in range(1, int(count) + 1))
 
 
@@ -86,7 +88,7 @@ def smallest(values: Sequence[Any], count: Decimal) -> tuple[Any, ...]:
 def item(values: Sequence[Any], number: Decimal) -> Value:
     """The member at a place, counted from 1; ValueError beyond the end."""
     if not 1 <= number <= len(values):
-        raise ValueError("the list has no such member")
+        raise ValueError(say("the list has no such member"))
     return values[int(number) - 1]
 
 
@@ -98,7 +100,7 @@ def distinct(values: Sequence[Any]) -> tuple[Any, ...]:
 def mean(values: Sequence[Decimal]) -> Decimal:
     """The average; ValueError for an empty list."""
     if not values:
-        raise ValueError("there is nothing to take the average of")
+        raise ValueError(say("there is nothing to take the average of"))
     return sum(values, Decimal(0)) / len(values)
 
 
@@ -120,7 +122,7 @@ def joined(*lists: Sequence[Any]) -> tuple[Any, ...]:
 
 def grown(value: Decimal, percent: Decimal, times: Decimal, step: Decimal = Decimal("0.01")) -> Decimal:
     """``value`` raised (or lowered) by so many per cent ``times`` times, brought to ``step``, half up, each time."""
-    for _ in upto(times):
+    for _year in upto(times):
         value = rounded(value * (100 + percent) / 100, step)
     return value
 
@@ -128,7 +130,7 @@ def grown(value: Decimal, percent: Decimal, times: Decimal, step: Decimal = Deci
 def as_number(text: str) -> Decimal:
     """The digits of a text as a number; ValueError if it holds anything else."""
     if not text.strip().isdecimal() or len(text) > 28:
-        raise ValueError("this text is no whole number")
+        raise ValueError(say("this text is no whole number"))
     return Decimal(text.strip())
 
 
@@ -183,41 +185,41 @@ _TWO = (NUMBER, NUMBER)
 BUILT_IN: dict[str, Function] = DATE_FUNCTIONS | {
     f.name: f
     for f in (
-        Function("age", age, (DATE, DATE), NUMBER, "whole years of age: age(born, on)"),
-        Function("started", started, _TWO, NUMBER, "started steps: started(value, step)"),
-        Function("full", full, _TWO, NUMBER, "whole steps: full(value, step)"),
-        Function("abs", abs, (NUMBER,), NUMBER, "the amount without its sign"),
-        Function("round_up", lambda v, s=Decimal(1): rounded(v, s, "up"), _TWO, NUMBER, "round_up(value, step)", optional=1),
+        Function("age", age, (DATE, DATE), NUMBER, _("whole years of age: age(born, on)")),
+        Function("started", started, _TWO, NUMBER, _("started steps: started(value, step)")),
+        Function("full", full, _TWO, NUMBER, _("whole steps: full(value, step)")),
+        Function("abs", abs, (NUMBER,), NUMBER, _("the amount without its sign")),
+        Function("round_up", lambda v, s=Decimal(1): rounded(v, s, "up"), _TWO, NUMBER, _("round_up(value, step)"), optional=1),
         Function(
-            "round_down", lambda v, s=Decimal(1): rounded(v, s, "down"), _TWO, NUMBER, "round_down(value, step)", optional=1
+            "round_down", lambda v, s=Decimal(1): rounded(v, s, "down"), _TWO, NUMBER, _("round_down(value, step)"), optional=1
         ),
         Function(
-            "round_to", lambda v, s=Decimal(1): rounded(v, s), _TWO, NUMBER, "nearest step, half up: round_to(value, step)", 1
+            "round_to", lambda v, s=Decimal(1): rounded(v, s), _TWO, NUMBER, _("nearest step, half up: round_to(value, step)"), 1
         ),
-        Function("round_even", lambda v, s=Decimal(1): rounded(v, s, "half even"), _TWO, NUMBER, "nearest step, half even", 1),
-        Function("power", power, _TWO, NUMBER, "power(base, whole exponent)"),
-        Function("root", root, (NUMBER,), NUMBER, "the square root"),
-        Function("within", within, (*_TWO, NUMBER), NUMBER, "held between two bounds: within(value, low, high)"),
-        Function("contained", contained, _TWO, NUMBER, "the tax in a price: contained(price, rate)"),
-        Function("upto", upto, (NUMBER,), NUMBERS, "the numbers 1 to n: upto(n)"),
-        Function("largest", largest, (ANYTHING, NUMBER), SAME, "the n largest: largest(list, n)"),
-        Function("smallest", smallest, (ANYTHING, NUMBER), SAME, "the n smallest: smallest(list, n)"),
-        Function("item", item, (ANYTHING, NUMBER), MEMBER, "the member at a place: item(list, n)"),
-        Function("distinct", distinct, (ANYTHING,), SAME, "each member once: distinct(list)"),
-        Function("mean", mean, (NUMBERS,), NUMBER, "the average: mean(list)"),
-        Function("median", median, (NUMBERS,), NUMBER, "the middle one: median(list)"),
-        Function("repeat", repeat, (ANY, NUMBER), ANYTHING, "the same n times: repeat(value, n)"),
-        Function("joined", joined, (ANYTHING,) * 6, SAME, "one list after the other: joined(list, list)", optional=4),
-        Function("grown", grown, (*_TWO, NUMBER, NUMBER), NUMBER, "grown(value, percent, times, step)", optional=1),
-        Function("number", as_number, (TEXT,), NUMBER, "the digits of a text as a number"),
-        Function("piece", piece, (TEXT, NUMBER, NUMBER), TEXT, "part of a text: piece(text, from, how many)"),
-        Function("place_from_top", place_from_top, (ANY, ANYTHING), NUMBER, "1 for the largest: place_from_top(value, list)"),
-        Function("place_from_bottom", place_from_bottom, (ANY, ANYTHING), NUMBER, "1 for the smallest"),
-        Function("length", lambda text: Decimal(len(text)), (TEXT,), NUMBER, "how many characters"),
-        Function("words", words, (TEXT,), NUMBER, "how many words"),
-        Function("contains", contains, (TEXT, TEXT), YES_NO, "contains(text, piece)"),
-        Function("starts_with", starts_with, (TEXT, TEXT), YES_NO, "starts_with(text, piece)"),
-        Function("text", as_text, (ANY,), TEXT, "a number or a date as text"),
+        Function("round_even", lambda v, s=Decimal(1): rounded(v, s, "half even"), _TWO, NUMBER, _("nearest step, half even"), 1),
+        Function("power", power, _TWO, NUMBER, _("power(base, whole exponent)")),
+        Function("root", root, (NUMBER,), NUMBER, _("the square root")),
+        Function("within", within, (*_TWO, NUMBER), NUMBER, _("held between two bounds: within(value, low, high)")),
+        Function("contained", contained, _TWO, NUMBER, _("the tax in a price: contained(price, rate)")),
+        Function("upto", upto, (NUMBER,), NUMBERS, _("the numbers 1 to n: upto(n)")),
+        Function("largest", largest, (ANYTHING, NUMBER), SAME, _("the n largest: largest(list, n)")),
+        Function("smallest", smallest, (ANYTHING, NUMBER), SAME, _("the n smallest: smallest(list, n)")),
+        Function("item", item, (ANYTHING, NUMBER), MEMBER, _("the member at a place: item(list, n)")),
+        Function("distinct", distinct, (ANYTHING,), SAME, _("each member once: distinct(list)")),
+        Function("mean", mean, (NUMBERS,), NUMBER, _("the average: mean(list)")),
+        Function("median", median, (NUMBERS,), NUMBER, _("the middle one: median(list)")),
+        Function("repeat", repeat, (ANY, NUMBER), ANYTHING, _("the same n times: repeat(value, n)")),
+        Function("joined", joined, (ANYTHING,) * 6, SAME, _("one list after the other: joined(list, list)"), optional=4),
+        Function("grown", grown, (*_TWO, NUMBER, NUMBER), NUMBER, _("grown(value, percent, times, step)"), optional=1),
+        Function("number", as_number, (TEXT,), NUMBER, _("the digits of a text as a number")),
+        Function("piece", piece, (TEXT, NUMBER, NUMBER), TEXT, _("part of a text: piece(text, from, how many)")),
+        Function("place_from_top", place_from_top, (ANY, ANYTHING), NUMBER, _("1 for the largest: place_from_top(value, list)")),
+        Function("place_from_bottom", place_from_bottom, (ANY, ANYTHING), NUMBER, _("1 for the smallest")),
+        Function("length", lambda text: Decimal(len(text)), (TEXT,), NUMBER, _("how many characters")),
+        Function("words", words, (TEXT,), NUMBER, _("how many words")),
+        Function("contains", contains, (TEXT, TEXT), YES_NO, _("contains(text, piece)")),
+        Function("starts_with", starts_with, (TEXT, TEXT), YES_NO, _("starts_with(text, piece)")),
+        Function("text", as_text, (ANY,), TEXT, _("a number or a date as text")),
     )
 }
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from jolly_clerk.core.rulebook.said import Said, Words
+from jolly_clerk.core.say import _
 
 
 class LetterText(Said):
@@ -13,70 +14,76 @@ class LetterText(Said):
     closing: Words
 
 
-_REVIEW = "If you disagree, write to the office within 30 days of this letter; another person will look at it."
-_ASKED = "You asked whether you need a permit. By what you told us"
+_REVIEW = _("If you disagree, write to the office within 30 days of this letter; another person will look at it.")
+_ASKED = _("You asked whether you need a permit. By what you told us")
 
 
 class Letters(Said):
     """The texts of every letter. Braces name answers, and ``grounds``, ``due``, ``refund``, ``amount``, ``because``."""
 
     correction: LetterText = LetterText(
-        subject="We need a few things",
-        opening="We read your application. {count} to put right before we can go on:",
-        closing="Please answer by {due}. The clock of this office stands still until then.",
+        subject=_("We need a few things"),
+        opening=_("We read your application. {count} to put right before we can go on:"),
+        closing=_("Please answer by {due}. The clock of this office stands still until then."),
     )
     complete: LetterText = LetterText(
-        subject="Your application is complete", opening="Everything is there.", closing="You can expect the decision by {target}."
+        subject=_("Your application is complete"),
+        opening=_("Everything is there."),
+        closing=_("You can expect the decision by {target}."),
     )
     lane_complete: LetterText = LetterText(
-        subject="A part of your application is complete",
-        opening="Everything is there for this part: {lane}.",
-        closing="The application is complete when its common part and one more are; the parts that are complete later join it.",
+        subject=_("A part of your application is complete"),
+        opening=_("Everything is there for this part: {lane}."),
+        closing=_(
+            "The application is complete when its common part and one more are; the parts that are complete later join it."
+        ),
     )
     lane_ended: LetterText = LetterText(
-        subject="A part of your application is closed",
-        opening="We do not go on with this part: {lane}. {grounds}",
-        closing=f"The other parts go on. {_REVIEW}",
+        subject=_("A part of your application is closed"),
+        opening=_("We do not go on with this part: {lane}. {grounds}"),
+        closing=" ".join((_("The other parts go on."), _REVIEW)),
     )
     not_needed: LetterText = LetterText(
-        subject="No permit is needed",
-        opening=f"{_ASKED} you do not: {{because}}",
-        closing="Keep this letter. If your plans change, ask again.",
+        subject=_("No permit is needed"),
+        opening=" ".join((_ASKED, _("you do not: {because}"))),
+        closing=_("Keep this letter. If your plans change, ask again."),
     )
     belongs_elsewhere: LetterText = LetterText(
-        subject="This belongs to another office",
-        opening=f"{_ASKED} this belongs to another office: {{because}}",
-        closing="Keep this letter.",
+        subject=_("This belongs to another office"),
+        opening=" ".join((_ASKED, _("this belongs to another office: {because}"))),
+        closing=_("Keep this letter."),
     )
     reminder: LetterText = LetterText(
-        subject="A reminder", opening="Something still waits for you in this case: {because}", closing="The last day is {due}."
+        subject="A reminder",
+        opening=_("Something still waits for you in this case: {because}"),
+        closing=_("The last day is {due}."),
     )
     extended: LetterText = LetterText(
-        subject="You have more time", opening="You asked for more time.", closing="Your answers are now due by {due}."
+        subject=_("You have more time"), opening=_("You asked for more time."), closing=_("Your answers are now due by {due}.")
     )
     not_accepted: LetterText = LetterText(
-        subject="Your application is not accepted", opening="We cannot accept your application. {grounds}", closing=_REVIEW
+        subject=_("Your application is not accepted"), opening=_("We cannot accept your application. {grounds}"), closing=_REVIEW
     )
     out_of_scope: LetterText = LetterText(
-        subject="Your application is out of scope",
-        opening="Your application does not belong here. {grounds}",
-        closing=f"{{refund}} is paid back. {_REVIEW}",
+        subject=_("Your application is out of scope"),
+        opening=_("Your application does not belong here. {grounds}"),
+        closing=" ".join((_("{refund} is paid back."), _REVIEW)),
     )
     lapsed: LetterText = LetterText(
-        subject="Your application has lapsed",
-        opening="The time has run out: {grounds}",
-        closing=f"You may file again at any time. {_REVIEW}",
+        subject=_("Your application has lapsed"),
+        opening=_("The time has run out: {grounds}"),
+        closing=" ".join((_("You may file again at any time."), _REVIEW)),
     )
     withdrawn: LetterText = LetterText(
-        subject="Your application is withdrawn",
-        opening="You withdrew your application.",
-        closing="{refund} is paid back. You may file again at any time.",
+        subject=_("Your application is withdrawn"),
+        opening=_("You withdrew your application."),
+        closing=_("{refund} is paid back. You may file again at any time."),
     )
     granted: LetterText = LetterText(
-        subject="Your permit is granted",
-        opening="Your application is granted. {grounds}",
-        closing=f"{{amount}} is due before the permit is issued. {_REVIEW}",
+        subject=_("Your permit is granted"),
+        opening=_("Your application is granted. {grounds}"),
+        closing=" ".join((_("{amount} is due before the permit is issued."), _REVIEW)),
     )
     refused: LetterText = LetterText(
-        subject="Your application is refused", opening="Your application is refused. {grounds}", closing=_REVIEW
+        subject=_("Your application is refused"), opening=_("Your application is refused. {grounds}"), closing=_REVIEW
     )

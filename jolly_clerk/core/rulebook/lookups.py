@@ -16,6 +16,7 @@ from jolly_clerk.core.rulebook.dates import Function
 from jolly_clerk.core.rulebook.functions import as_text
 from jolly_clerk.core.rulebook.model import Edition
 from jolly_clerk.core.rulebook.tariff import Curve, Rung, Scale, Table
+from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
 
 
@@ -54,7 +55,9 @@ def _values(said: Sequence[str], path: Path, faults: list[Fault]) -> tuple[list[
         most = Counter(kind for _, kind in found).most_common(1)[0][0]
         odd = next(cell for cell, (_, kind) in zip(said, found, strict=True) if kind != most)
         if most != types.TEXT:
-            faults.append(Fault(path, f"{odd!r} is no {most}, as the others are; all have to be of one type"))
+            faults.append(
+                Fault(path, say("{odd} is no {most}, as the others are; all have to be of one type", odd=f"{odd!r}", most=most))
+            )
         return list(said), types.TEXT
     return [value for value, _ in found], next(iter(kinds), types.TEXT)
 
@@ -65,11 +68,11 @@ def _table(name: str, table: Table, faults: list[Fault]) -> Function:
     path: Path = ("tables", name, "rows")
     for n, row in enumerate(table.rows):
         if set(row) != columns:
-            faults.append(Fault((*path, n), f"a row of this table has {', '.join(sorted(columns))}"))
+            faults.append(Fault((*path, n), say("a row of this table has {others}", others=", ".join(sorted(columns)))))
             continue
         key = tuple(_key(read(row[c])[0]) for c in table.of)
         if key in rows:
-            faults.append(Fault((*path, n), f"the row for {', '.join(key)} stands twice"))
+            faults.append(Fault((*path, n), say("the row for {key} stands twice", key=", ".join(key))))
         rows[key] = row["is"]
     otherwise = [table.otherwise] if table.otherwise is not None else []
     values, kind = _values([*rows.values(), *otherwise], path, faults)
@@ -94,7 +97,7 @@ def _look_up(rows: Mapping[tuple[str, ...], Any], otherwise: list[Any]) -> Calla
             return rows[found]
         if otherwise:
             return otherwise[0]
-        raise ValueError(f"no row for {', '.join(found)}")
+        raise ValueError(say("no row for {found}", found=", ".join(found)))
 
     return look_up
 
@@ -105,17 +108,17 @@ def _scale(name: str, scale: Scale, faults: list[Fault]) -> Function:
     for n, bound in enumerate(bounds):
         if (bound is None) != (n == len(bounds) - 1):
             told = (
-                "the last step has no upper end"
+                say("the last step has no upper end")
                 if bound is not None
-                else "this step has no upper end; those after it are never reached"
+                else say("this step has no upper end; those after it are never reached")
             )
             faults.append(Fault((*path, n), told))
             return Function(name, lambda _: None, (types.ANY,), types.ANY, name)
     ends, kind = _values([b for b in bounds if b is not None], path, faults)
     if kind not in (types.NUMBER, types.DATE) and ends:
-        faults.append(Fault(path, "a step ends at a number or a date"))
+        faults.append(Fault(path, say("a step ends at a number or a date")))
     faults += [
-        Fault((*path, n + 1), f"{b} is not above {a}, where the step before ends")
+        Fault((*path, n + 1), say("{b} is not above {a}, where the step before ends", b=b, a=a))
         for n, (a, b) in enumerate(pairwise(ends))
         if not _rises(a, b, scale.steps[n], scale.steps[n + 1])
     ]
@@ -143,9 +146,9 @@ def _curve(name: str, curve: Curve, faults: list[Fault]) -> Function:
     at = [point.at for point in curve.points]
     for n, (a, b) in enumerate(pairwise(at)):
         if b <= a:
-            faults.append(Fault((*path, "points", n + 1), f"{b} is not above {a}, where the point before stands"))
+            faults.append(Fault((*path, "points", n + 1), say("{b} is not above {a}, where the point before stands", b=b, a=a)))
     if curve.beyond != "level" and curve.beyond_adds is not None:
-        faults.append(Fault((*path, "beyond"), "say either `beyond` or `beyond_adds`"))
+        faults.append(Fault((*path, "beyond"), say("say either `beyond` or `beyond_adds`")))
     return Function(name, _line(curve, at), (types.NUMBER,), types.NUMBER, f"{name}(number)")
 
 

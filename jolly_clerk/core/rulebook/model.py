@@ -30,6 +30,7 @@ from jolly_clerk.core.rulebook.papers import (
 from jolly_clerk.core.rulebook.said import Id, PeriodOf, Rule, RuleId, Said, Stage, Words
 from jolly_clerk.core.rulebook.schedule import AnswersClock, CheckClock, Clock, DecisionClock, PayClock
 from jolly_clerk.core.rulebook.tariff import Band, Bands, Change, Curve, FeeLine, Percent, Refunds, Scale, Steps, Table
+from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 
 __all__ = [
@@ -124,7 +125,7 @@ class Question(Said):
     @model_validator(mode="after")
     def _rows(self) -> Question:
         if (self.type == "rows") != bool(self.columns):
-            raise ValueError("a question of type `rows` has `columns`, and only such a one")
+            raise ValueError(say("a question of type `rows` has `columns`, and only such a one"))
         return self
 
 
@@ -160,7 +161,7 @@ class Value(Said):
     @model_validator(mode="after")
     def _one(self) -> Value:
         if (self.rule is None) == (self.limit is None):
-            raise ValueError("a computed answer has a `rule` or a `limit`")
+            raise ValueError(say("a computed answer has a `rule` or a `limit`"))
         return self
 
 

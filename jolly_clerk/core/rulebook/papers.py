@@ -10,6 +10,7 @@ from pydantic import Field, StringConstraints, model_validator
 
 from jolly_clerk.core.in_words import one_of
 from jolly_clerk.core.rulebook.said import Id, PeriodOf, Rule, RuleId, Said, Words
+from jolly_clerk.core.say import say
 from jolly_clerk.core.time.periods import IfClosed
 
 Format = Literal["pdf", "png", "jpeg", "tiff", "txt"]
@@ -39,7 +40,7 @@ class Limit(Said):
     @model_validator(mode="after")
     def _one(self) -> Limit:
         if (self.after is None) == (self.before is None):
-            raise ValueError("a period is counted `after` an event or, backwards, `before` one")
+            raise ValueError(say("a period is counted `after` an event or, backwards, `before` one"))
         return self
 
 
@@ -96,8 +97,10 @@ class Accepts(Said):
             _range(self.files), self.page_range, self.word_range, self.most_bytes, self.least_pixels, self.sides
         except (ValueError, KeyError, ArithmeticError):
             raise ValueError(
-                "write files, pages and words as '1', '2 to 5' or 'at most 5', size as '20 MB' or '500 kB', "
-                "pixels as '700 x 900' and ratio as '35:45'"
+                say(
+                    "write files, pages and words as '1', '2 to 5' or 'at most 5', size as '20 MB' or '500 kB', "
+                    "pixels as '700 x 900' and ratio as '35:45'"
+                )
             ) from None
         return self
 
@@ -134,7 +137,7 @@ class FactRule(Said):
     @model_validator(mode="after")
     def _near(self) -> FactRule:
         if (self.type in ("length", "area", "date", "number", "name")) != bool(self.near):
-            raise ValueError("a fact that stands in the text says `near` which words; one that is counted does not")
+            raise ValueError(say("a fact that stands in the text says `near` which words; one that is counted does not"))
         return self
 
 
@@ -187,21 +190,38 @@ class Slot(Said):
     def _told_apart(self) -> Slot:
         unknown = [code for code in self.languages if code not in LANGUAGES]
         if unknown:
-            raise ValueError(f"no reader tells the language {unknown[0]!r}; it tells {', '.join(LANGUAGES)}")
+            raise ValueError(
+                say(
+                    "no reader tells the language {unknown}; it tells {languages}",
+                    unknown=f"{unknown[0]!r}",
+                    languages=", ".join(LANGUAGES),
+                )
+            )
         if self.translation != "none" and not self.languages:
-            raise ValueError("a `translation` is asked of what is in other than the `languages`; name them")
+            raise ValueError(say("a `translation` is asked of what is in other than the `languages`; name them"))
         return self
 
     def in_words(self) -> str:
         """What is taken here, in words: ``PDF or PNG, A3 or larger, 1 file, at most 10 MB each``."""
         accepts = self.accepts
-        count = f"{accepts.files} file{'s' if not accepts.files.endswith(' 1') and accepts.files != '1' else ''}"
-        sheet = f", {accepts.sheet} or larger" if accepts.sheet else ""
-        old = f", not older than {self.issued.within}" if self.issued else ""
-        languages = f", in {one_of([LANGUAGES[code] for code in self.languages])}" if self.languages else ""
-        if self.translation != "none":
-            languages += f", else with a {'certified ' if self.translation == 'certified' else ''}translation after it"
-        return f"{' or '.join(f.upper() for f in accepts.formats)}{sheet}, {count}, at most {accepts.size} each{old}{languages}"
+        one = accepts.files.endswith(" 1") or accepts.files == "1"
+        count = say("{files} file", files=accepts.files) if one else say("{files} files", files=accepts.files)
+        sheet = say(", {sheet} or larger", sheet=accepts.sheet) if accepts.sheet else ""
+        old = say(", not older than {within}", within=self.issued.within) if self.issued else ""
+        languages: str = say(", in {found}", found=one_of([LANGUAGES[code] for code in self.languages])) if self.languages else ""
+        if self.translation == "certified":
+            languages += say(", else with a certified translation after it")
+        elif self.translation != "none":
+            languages += say(", else with a translation after it")
+        return say(
+            "{names}{sheet}, {count}, at most {size} each{old}{languages}",
+            names=one_of([f.upper() for f in accepts.formats]),
+            sheet=sheet,
+            count=count,
+            size=accepts.size,
+            old=old,
+            languages=languages,
+        )
 
 
 class Either(Said):
@@ -218,5 +238,5 @@ class Either(Said):
     @model_validator(mode="after")
     def _enough(self) -> Either:
         if self.at_least >= len(self.slots):
-            raise ValueError("`at_least` is less than the number of slots; otherwise each of them is simply needed")
+            raise ValueError(say("`at_least` is less than the number of slots; otherwise each of them is simply needed"))
         return self

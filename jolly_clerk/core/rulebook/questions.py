@@ -9,8 +9,10 @@ from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.checked import Checked
 from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, Node, PartItems, Path
-from jolly_clerk.core.rulebook.expressions import Expression, Scope
+from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
+from jolly_clerk.core.rulebook.scope import Scope
+from jolly_clerk.core.say import say
 
 
 class Questions(Checked):
@@ -21,7 +23,10 @@ class Questions(Checked):
             seen: set[str] = set()
             for n, name in enumerate(ids):
                 if name in seen:
-                    self.fault((*path, n), f"the {what} {name!r} stands twice; every rule has an id of its own")
+                    self.fault(
+                        (*path, n),
+                        say("the {what} {name} stands twice; every rule has an id of its own", what=what, name=f"{name!r}"),
+                    )
                 seen.add(name)
 
         once(("parts",), (p.id for p in self.e.parts), "part")
@@ -47,21 +52,24 @@ class Questions(Checked):
             if name in reserved or sum(1 for *_, other in tops if other == name) > 1:
                 self.fault(
                     (where, at, "id") if isinstance(at, int) else (where, at),
-                    f"{name!r} already means something; choose another id",
+                    say("{name} already means something; choose another id", name=f"{name!r}"),
                 )
         called = [("tables", *self.e.tables), ("scales", *self.e.scales), ("curves", *self.e.curves)]
         functions = {*BUILT_IN, *AGGREGATES, "asked"}
         for where, *names in called:
             for name in names:
                 if name in functions:
-                    self.fault((where, name), f"{name!r} is a function already; choose another id")
+                    self.fault((where, name), say("{name} is a function already; choose another id", name=f"{name!r}"))
                 functions.add(name)
         self.readable()
         for pn, p in enumerate(self.e.parts):
             taken = {"id", "position"} | {v.id for v in self.e.values if v.each == p.id}
             for qn, q in enumerate(p.questions):
                 if p.each and q.id in taken:
-                    self.fault(("parts", pn, "questions", qn, "id"), f"{q.id!r} already means something here; choose another id")
+                    self.fault(
+                        ("parts", pn, "questions", qn, "id"),
+                        say("{id_} already means something here; choose another id", id_=f"{q.id!r}"),
+                    )
 
     def readable(self) -> None:
         """Fault an id that a rule could not name, because it is a word of the rule language."""
@@ -73,7 +81,10 @@ class Questions(Checked):
         ids += [(("values", n, "id"), v.id) for n, v in enumerate(self.e.values)]
         for path, name in ids:
             if keyword.iskeyword(name) or name in ("yes", "no"):
-                self.fault(path, f"{name!r} is a word of the rule language, so no rule could name it; choose another id")
+                self.fault(
+                    path,
+                    say("{name} is a word of the rule language, so no rule could name it; choose another id", name=f"{name!r}"),
+                )
 
     def questions(self) -> Iterator[tuple[str, AskedQuestion]]:
         for pn, part in enumerate(self.e.parts):
@@ -94,11 +105,13 @@ class Questions(Checked):
         """A question, or a column of one of rows, ready to be read."""
         listed = q.type in ("one of", "several of")
         if listed and (q.options is None or q.options not in self.e.lists):
-            self.fault((*path, "options"), f"name one of the lists: {', '.join(self.e.lists) or 'none is defined'}")
+            self.fault(
+                (*path, "options"), say("name one of the lists: {lists}", lists=", ".join(self.e.lists) or say("none is defined"))
+            )
         if not listed and q.options is not None:
-            self.fault((*path, "options"), f"a question of type {q.type!r} has no options")
+            self.fault((*path, "options"), say("a question of type {kind} has no options", kind=f"{q.type!r}"))
         if q.needed_when and not q.optional:
-            self.fault((*path, "needed_when"), "`needed_when` belongs to an optional question; this one is always needed")
+            self.fault((*path, "needed_when"), say("`needed_when` belongs to an optional question; this one is always needed"))
         choices = self.e.lists.get(q.options or "", [])
         return AskedQuestion(
             part,
@@ -129,7 +142,7 @@ class Questions(Checked):
         def place(key: str, trail: tuple[str, ...]) -> Iterator[Node]:
             if key in trail:
                 circle = " needs ".join([*trail[trail.index(key) :], key])
-                self.fault(self.path_of(nodes[key]), f"a circle: {circle}")
+                self.fault(self.path_of(nodes[key]), say("a circle: {circle}", circle=circle))
                 return
             if key in done or key not in nodes:
                 return

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from jolly_clerk.core.rulebook.said import Amount, Id, Rule, RuleId, Said, Stage, Words
+from jolly_clerk.core.say import say
 
 #: a plain number, or a rule that gives one
 Figure = Annotated[Decimal | Rule, Field(union_mode="left_to_right")]
@@ -57,7 +58,7 @@ class Steps(Said):
     @model_validator(mode="after")
     def _one(self) -> Steps:
         if sum(s is not None for s in (self.per_started, self.per_full, self.per)) != 1:
-            raise ValueError("steps say one of `per_started`, `per_full` or `per`")
+            raise ValueError(say("steps say one of `per_started`, `per_full` or `per`"))
         return self
 
 
@@ -106,9 +107,11 @@ class Change(Said):
     @model_validator(mode="after")
     def _one(self) -> Change:
         if len(self.figures) + self.waived != 1:
-            raise ValueError("a change says one of `times`, `percent`, `adds`, `becomes`, `at_least`, `at_most`, `waived: true`")
+            raise ValueError(
+                say("a change says one of `times`, `percent`, `adds`, `becomes`, `at_least`, `at_most`, `waived: true`")
+            )
         if isinstance(self.times, Decimal) and self.times < 0:
-            raise ValueError("a line is not multiplied by less than nothing")
+            raise ValueError(say("a line is not multiplied by less than nothing"))
         return self
 
 
@@ -151,16 +154,19 @@ class FeeLine(Said):
         shapes = [s for s in ("flat", "amount", "bands", "steps", "percent") if getattr(self, s) is not None]
         if len(shapes) != 1:
             raise ValueError(
-                f"a fee line has exactly one of flat, amount, bands, steps, percent; this has {', '.join(shapes) or 'none'}"
+                say(
+                    "a fee line has exactly one of flat, amount, bands, steps, percent; this has {shapes}",
+                    shapes=", ".join(shapes) or say("none"),
+                )
             )
         if isinstance(self.flat, Decimal) and self.flat < 0:
-            raise ValueError("`flat` is greater than or equal to 0; a line that takes off is written as an `amount`")
+            raise ValueError(say("`flat` is greater than or equal to 0; a line that takes off is written as an `amount`"))
         if self.each is None and (self.all_at_least is not None or self.all_at_most is not None):
-            raise ValueError("`all_at_most` and `all_at_least` belong to a line that says `each`")
+            raise ValueError(say("`all_at_most` and `all_at_least` belong to a line that says `each`"))
         if isinstance(self.comes_back, Decimal) and not 0 <= self.comes_back <= 100:
-            raise ValueError("`comes_back` is a share from 0 to 100 per cent")
+            raise ValueError(say("`comes_back` is a share from 0 to 100 per cent"))
         if any(change.of for change in self.then):
-            raise ValueError("`of` belongs to a change under `changes`, not to one of the line's own")
+            raise ValueError(say("`of` belongs to a change under `changes`, not to one of the line's own"))
         return self
 
 
@@ -196,7 +202,7 @@ class Rung(Said):
     @model_validator(mode="after")
     def _one(self) -> Rung:
         if self.up_to is not None and self.below is not None:
-            raise ValueError("a step says `up_to` or `below`, not both")
+            raise ValueError(say("a step says `up_to` or `below`, not both"))
         return self
 
 

@@ -9,7 +9,8 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.in_words import in_words, money
-from jolly_clerk.core.rulebook.expressions import Expression, Scope, compile_expression
+from jolly_clerk.core.rulebook.expressions import Expression, compile_expression
+from jolly_clerk.core.rulebook.scope import Scope
 
 _BRACE = re.compile(r"\{([^{}]*)\}")
 

@@ -14,6 +14,8 @@ from zoneinfo import ZoneInfo
 
 from dateutil.easter import easter
 
+from jolly_clerk.core.say import say
+
 DAY = timedelta(days=1)
 How = Literal["fixed", "nth weekday", "easter", "weekday from", "weekday until"]
 #: a weekday (0 = Monday) with the hours of the office on it, in their order
@@ -105,7 +107,7 @@ class Calendar:
         if day.weekday() not in self.working_weekdays:
             return WEEKDAYS[day.weekday()]
         if day in self.declared_closed:
-            return "the office declared this day closed"
+            return say("the office declared this day closed")
         return self._closed(day.year).get(day)
 
     def _closed(self, of: int) -> dict[date, str]:
@@ -161,7 +163,7 @@ class Calendar:
                 found = end.astimezone(UTC) - left if back else begin.astimezone(UTC) + left
                 return found.astimezone(self.zone)
             left -= length
-        raise ValueError("so many office hours are never reached")
+        raise ValueError(say("so many office hours are never reached"))
 
     def _stretches_from(self, moment: datetime, back: bool) -> Iterator[tuple[datetime, datetime]]:
         day = self.local_day(moment)

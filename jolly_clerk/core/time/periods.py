@@ -9,6 +9,8 @@ from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 from typing import Any, Literal
 
+from jolly_clerk.core.say import say
+from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.values import Value
 
@@ -37,7 +39,7 @@ class Span:
 
     def _moved(self, day: Value, sign: int) -> date:
         if not isinstance(day, date):
-            raise TypeError("a span of time goes with a date")
+            raise TypeError(say("a span of time goes with a date"))
         if isinstance(day, datetime):  # the same hour of the clock, days later
             return datetime.combine(self._moved(day.date(), sign), day.time(), day.tzinfo)
         return add_months(day, sign * self.months) + timedelta(days=sign * self.days)
@@ -59,7 +61,7 @@ class Duration:
 
     def _moved(self, moment: Value, sign: int) -> datetime:
         if not isinstance(moment, datetime):
-            raise TypeError("hours go with a moment")
+            raise TypeError(say("hours go with a moment"))
         return (moment.astimezone(UTC) + timedelta(minutes=sign * self.minutes)).astimezone(moment.tzinfo)
 
     def __radd__(self, moment: Value) -> datetime:
@@ -78,7 +80,7 @@ class Stretch:
 
     def __post_init__(self) -> None:
         if self.last < self.first:
-            raise ValueError("a period ends before it begins")
+            raise ValueError(say("a period ends before it begins"))
 
 
 IfClosed = Literal["stays", "next working day", "working day before"]
@@ -96,9 +98,18 @@ class Period:
         """Read ``30 days`` or ``10 working days``; ValueError says what would be right."""
         found = _WORDING.fullmatch(text.strip())
         if not found:
-            raise ValueError(f"{text!r} is not a period; write it like '10 working days', '30 days', '2 months' or '24 hours'")
+            raise ValueError(
+                say(
+                    "{text} is not a period; write it like '10 working days', '30 days', '2 months' or '24 hours'",
+                    text=f"{text!r}",
+                )
+            )
         unit: Any = found[2] + "s"
         return cls(int(found[1]), unit)
+
+    def __format__(self, spec: str) -> str:
+        """As it is said; :func:`str` gives it as an edition writes it."""
+        return things(self.count, self.unit[:-1])
 
     def __str__(self) -> str:
         return f"{self.count} {self.unit[:-1] if self.count == 1 else self.unit}"
@@ -114,7 +125,7 @@ class Period:
         ValueError for hours, which have no days.
         """
         if self.unit in HOURS:
-            raise ValueError(f"{self} have no last day")
+            raise ValueError(say("{self} have no last day", self=self))
         if self.unit == "working days":
             return calendar.add_working_days(event, self.count)
         if self.unit in ("months", "years"):
@@ -144,7 +155,7 @@ class Period:
     def plus(self, other: Period) -> Period:
         """Both together, for an extension; the units must be the same."""
         if self.unit != other.unit:
-            raise ValueError(f"cannot lengthen {self} by {other}: the units differ")
+            raise ValueError(say("cannot lengthen {self} by {other}: the units differ", self=self, other=other))
         return Period(self.count + other.count, self.unit)
 
 

@@ -15,6 +15,7 @@ from jolly_clerk.core.corrections import offers
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.next_step import first_lane
+from jolly_clerk.core.say import say
 from jolly_clerk.core.sides import as_applicant, as_office
 from jolly_clerk.core.states import State
 from jolly_clerk.core.story import Moment, story
@@ -162,7 +163,9 @@ def summary(office: Office, who: Who, reference: str) -> CaseSummary:
         state=a.state,
         currency=a.fees.currency,
         clock=a.clock,
-        came_back=tuple(f"Point {p.no}, {p.title}: {p.state}" for p in latest.points) if latest else (),
+        came_back=tuple(say("Point {no}, {title}: {state}", no=p.no, title=p.title, state=p.state) for p in latest.points)
+        if latest
+        else (),
         unasked=tuple(f"{u.change.label}, {u.change.was} → {u.change.now}" for u in latest.unasked) if latest else (),
         fees=tuple(FeeShort(x.id, x.title, x.amount) for x in a.fees.lines if x.state != "not asked"),
         paid=a.account.paid,
@@ -235,7 +238,7 @@ def _registers(loaded: Loaded) -> tuple[RegisterView, ...]:
                 title=register.title,
                 key=asked.key if asked else "",
                 at=asked.at if asked else None,
-                trouble=asked.trouble if asked else "not asked yet",
+                trouble=asked.trouble if asked else say("not asked yet"),
                 found=row is not None,
                 cells=cells,
             )
@@ -267,4 +270,4 @@ def file_of_case(office: Office, who: Who, reference: str, sha256: str) -> Attac
     for a in (*(a for v in loaded.history.versions for a in v.dossier.attachments), *message_files(loaded)):
         if a.sha256 == sha256:
             return a
-    raise NotFound("There is no such file in this case.")
+    raise NotFound(say("There is no such file in this case."))

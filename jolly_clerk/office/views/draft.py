@@ -13,6 +13,7 @@ from jolly_clerk.core.dossier.changing import next_item
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.facts.findings import Finding, file_findings
 from jolly_clerk.core.known import Known
+from jolly_clerk.core.say import say
 from jolly_clerk.core.sides import as_applicant
 from jolly_clerk.office.drafts import OpenDraft
 from jolly_clerk.office.views.form import ItemSlot, item_slots
@@ -83,7 +84,7 @@ def file_views(dossier: Dossier, known: Known, title_of: Callable[[str], str]) -
     views = []
     for a in dossier.attachments:
         r = known.readings.get(a.sha256)
-        said, opens, kind, pages = (r.said(), r.opens, r.type, len(r.pages)) if r else ("not read yet", "not read", "", 0)
+        said, opens, kind, pages = (r.said(), r.opens, r.type, len(r.pages)) if r else (say("not read yet"), "not read", "", 0)
         title = title_of(f"documents.{a.slot}")
         views.append(FileView(a, title, said, opens, kind, pages, tuple(file_findings(a, r))))
     return tuple(views)
