@@ -7,6 +7,7 @@ import { NewFiling } from "./filing/NewFiling";
 import { Frame } from "./shared/Frame";
 import { Skeleton } from "./shared/Notes";
 import { useSession } from "./shared/session";
+import { say } from "./shared/text";
 import { NewPassword } from "./signin/Passwords";
 import { SignIn } from "./signin/SignIn";
 import { Tray } from "./tray/Tray";
@@ -74,10 +75,10 @@ export function App() {
           </Routes>
         ) : (
           <main className="jc-empty">
-            <h1>Rulebooks</h1>
+            <h1>{say("Rulebooks")}</h1>
             <p>
-              Editions are checked and published with the command <code>jolly-clerk rulebook</code>; see the guide for
-              the rule-keeper. There is no screen for it yet.
+              {say("Editions are checked and published with the command")} <code>{say("jolly-clerk rulebook")}</code>
+              {say("; see the guide for the rule-keeper. There is no screen for it yet.")}
             </p>
           </main>
         )}

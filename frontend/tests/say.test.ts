@@ -1,5 +1,6 @@
 import { afterEach, expect, test, vi } from "vitest";
-import { amount, capital, day, dayOf, exactly, setZone, shortDay, sign, since, size, things } from "../src/shared/say";
+import { amount, capital, day, dayOf, exactly, setZone, shortDay, sign, since, size } from "../src/shared/say";
+import { say, things } from "../src/shared/text";
 
 afterEach(() => {
   setZone("UTC");
@@ -35,7 +36,9 @@ test("amounts are grouped and have two decimals, without loss", () => {
 test("counts, sizes and times ago in words", () => {
   vi.useFakeTimers({ now: new Date("2026-11-27T10:00:00Z") });
   expect(things(1, "file")).toBe("1 file");
-  expect(things(2, "working day")).toBe("2 working days");
+  expect(things(2, "finding")).toBe("2 findings");
+  expect(say("Nothing is here.")).toBe("Nothing is here.");
+  expect(say("until the end of {{day}}", { day: "Tue 1 Dec" })).toBe("until the end of Tue 1 Dec");
   expect(size(0)).toBe("0 bytes");
   expect(size(999)).toBe("1 kB");
   expect(size(1_500_000)).toBe("1.5 MB");

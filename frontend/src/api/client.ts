@@ -1,5 +1,6 @@
 // The one way to the server: typed by its OpenAPI document, with the session's token on every change.
 import createClient, { type Middleware } from "openapi-fetch";
+import { say } from "../shared/text";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -32,9 +33,9 @@ api.use(token);
 
 const OFFLINE: Problem = {
   type: "about:blank",
-  title: "The office cannot be reached",
+  title: say("The office cannot be reached"),
   status: 0,
-  detail: "There is no connection to the office just now. What you typed is still here; it will be tried again.",
+  detail: say("There is no connection to the office just now. What you typed is still here; it will be tried again."),
   place: "",
   reasons: [],
 };
@@ -51,9 +52,9 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
   const problem = answer.error as Partial<Problem> | undefined;
   throw new ProblemError({
     ...OFFLINE,
-    title: problem?.title ?? "This did not work",
+    title: problem?.title ?? say("This did not work"),
     status: answer.response.status,
-    detail: problem?.detail ?? "Please try again.",
+    detail: problem?.detail ?? say("Please try again."),
     place: problem?.place ?? "",
     reasons: problem?.reasons ?? [],
   });
@@ -62,5 +63,5 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
 export function problemOf(error: unknown): Problem {
   return error instanceof ProblemError
     ? error.problem
-    : { ...OFFLINE, title: "This did not work", detail: String(error) };
+    : { ...OFFLINE, title: say("This did not work"), detail: String(error) };
 }

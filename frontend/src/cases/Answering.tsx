@@ -14,7 +14,8 @@ import { Tab } from "../shared/Marks";
 import { Messages } from "../shared/Messages";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
-import { since, things } from "../shared/say";
+import { since } from "../shared/say";
+import { say, things } from "../shared/text";
 import { CaseMoves } from "./CaseMoves";
 import { WhoHasIt } from "./WhoHasIt";
 
@@ -79,13 +80,13 @@ export function Answering({
           <span className="mono">{view.reference}</span> {view.assessment.title}, {view.assessment.state.toLowerCase()}
         </p>
         <div className="answering-head">
-          <h1>{things(round.points.length, "thing")} to put right</h1>
+          <h1>{say("{{points}} to put right", { points: things(round.points.length, "thing") })}</h1>
           <p className="second">
-            {answered} answered, {round.points.length - answered} left
+            {say("{{answered}} answered, {{points}} left", { answered, points: round.points.length - answered })}
           </p>
           {letter && (
             <a href={`/api/cases/${view.reference}/papers/${letter.no}`} target="_blank" rel="noreferrer">
-              The letter (PDF)
+              {say("The letter (PDF)")}
             </a>
           )}
         </div>
@@ -93,15 +94,16 @@ export function Answering({
           <section
             key={point.no}
             className={`answering-point${point.needs ? "" : " answered"}`}
-            aria-label={`Point ${point.no}`}
+            aria-label={say("Point {{no}}", { no: point.no })}
           >
             <Tab standing={point.needs ? "wanting" : "to read"} given />
             <h2>
-              <span>{point.no}</span> {point.title} {point.article && <small>art. {point.article}</small>}
+              <span>{point.no}</span> {point.title}{" "}
+              {point.article && <small>{say("art. {{article}}", { article: point.article })}</small>}
             </h2>
             <p>{point.text}</p>
             <Textarea
-              label="Your answer in words"
+              label={say("Your answer in words")}
               autosize
               minRows={2}
               value={words[String(point.no)] ?? ""}
@@ -114,14 +116,14 @@ export function Answering({
               <Change key={c.place + c.now} change={c} onDrop={() => drop(c.place)} />
             ))}
             <p className={point.needs ? "madder" : "moss"} role="status">
-              {point.needs ? `still needs ${point.needs}` : "answered"}
+              {point.needs ? say("still needs {{needs}}", { needs: point.needs }) : say("answered")}
             </p>
           </section>
         ))}
         {round.unasked.length > 0 && (
-          <section className="answering-point" aria-label="Also changed">
+          <section className="answering-point" aria-label={say("Also changed")}>
             <Tab standing="in doubt" given />
-            <h2>Also changed, not asked for</h2>
+            <h2>{say("Also changed, not asked for")}</h2>
             {round.unasked.map((u) => (
               <Change
                 key={u.change.place + u.change.now}
@@ -130,7 +132,7 @@ export function Answering({
                 unasked
               />
             ))}
-            <p className="second">Allowed, and the officer will be told.</p>
+            <p className="second">{say("Allowed, and the officer will be told.")}</p>
           </section>
         )}
         <Others work={work} id={id} points={round.points} lane={lane} />
@@ -138,14 +140,14 @@ export function Answering({
       </main>
       <aside className="my-case-side">
         <WhoHasIt view={view} />
-        <h2>What it changes</h2>
+        <h2>{say("What it changes")}</h2>
         <Slip fees={draft.assessment.fees} linkTo={() => null} filed account={draft.assessment.account} />
-        <h2>A word to the officer</h2>
+        <h2>{say("A word to the officer")}</h2>
         <Textarea
-          aria-label="A word to the officer"
+          aria-label={say("A word to the officer")}
           autosize
           minRows={2}
-          placeholder="Anything the points do not cover"
+          placeholder={say("Anything the points do not cover")}
           value={work.typed.note ?? draft.dossier.note ?? ""}
           onChange={(e) => work.type({ note: e.target.value })}
         />
@@ -156,11 +158,11 @@ export function Answering({
           disabled={!move?.allowed || send.isPending}
           onClick={() => send.mutate()}
         >
-          Send the answers
+          {say("Send the answers")}
         </button>
         {move && !move.allowed && (
           <p>
-            <b>Not yet:</b>{" "}
+            <b>{say("Not yet:")}</b>{" "}
             {move.why_not
               .map((w) => w.text.charAt(0).toLowerCase() + w.text.slice(1))
               .join("; ")
@@ -169,9 +171,9 @@ export function Answering({
         )}
         <p className="second" role="status">
           {work.state === "kept"
-            ? `Kept ${since(draft.kept_at)}.`
+            ? say("Kept {{kept_at}}.", { kept_at: since(draft.kept_at) })
             : work.state === "not kept"
-              ? "Not kept yet; it will be tried again."
+              ? say("Not kept yet; it will be tried again.")
               : "Keeping…"}
         </p>
         <CaseMoves view={view} lane={lane} />
@@ -184,10 +186,10 @@ function Change({ change, onDrop, unasked }: { change: Schemas["Difference"]; on
   return (
     <p className={`cases-change${unasked ? " unasked" : ""}`}>
       <span>
-        {change.label}: {change.was && <s>{change.was}</s>} <b>{change.now || "taken out"}</b>
+        {change.label}: {change.was && <s>{change.was}</s>} <b>{change.now || say("taken out")}</b>
       </span>
       <button type="button" className="jc-link" onClick={onDrop}>
-        drop this change
+        {say("drop this change")}
       </button>
     </p>
   );
@@ -235,7 +237,7 @@ function Others({ work, id, points, lane }: { work: Work; id: string; points: Sc
   const asked = new Set(points.flatMap((p) => p.places.map((x) => x.ref)));
   return (
     <details className="answering-others">
-      <summary>Change something the letter did not ask about</summary>
+      <summary>{say("Change something the letter did not ask about")}</summary>
       {draft.form.parts
         .filter((part) => (lane ? part.id === apart : part.id !== site))
         .map((part) => (
@@ -278,7 +280,7 @@ function Others({ work, id, points, lane }: { work: Work; id: string; points: Sc
           </section>
         ))}
       <section>
-        <h3>Documents</h3>
+        <h3>{say("Documents")}</h3>
         {draft.form.slots
           .filter((s) => mine(s.slot) && !asked.has(`documents.${s.slot}`))
           .map((slot) => (

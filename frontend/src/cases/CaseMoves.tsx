@@ -7,6 +7,7 @@ import { api, ask } from "../api/client";
 import { type CaseView, seenAt } from "../api/views";
 import { ProblemNote } from "../shared/Notes";
 import { amount, sign } from "../shared/say";
+import { say } from "../shared/text";
 import { WhyNot } from "../shared/WhyNot";
 
 export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }) {
@@ -42,8 +43,8 @@ export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }
   const refund = view.assessment.refunds.find((r) => r.ending === "withdrawn");
   const more = view.next_steps.find((s) => s.ask);
   return (
-    <section className="case-moves" aria-label="What you can do">
-      <h2>What you can do</h2>
+    <section className="case-moves" aria-label={say("What you can do")}>
+      <h2>{say("What you can do")}</h2>
       <ProblemNote error={time.error ?? back.error ?? withdraw.error} />
       {may("more time") && (
         <p>
@@ -53,25 +54,25 @@ export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }
             disabled={time.isPending}
             onClick={() => time.mutate()}
           >
-            Ask for more time
+            {say("Ask for more time")}
           </button>{" "}
-          <small>{more ? more.ask : "It is given once."}</small>
+          <small>{more ? more.ask : say("It is given once.")}</small>
         </p>
       )}
       {may("take back") && doing === "" && (
         <p>
           <button type="button" className="jc-button plain small" onClick={() => setDoing("take back")}>
-            Take it back
+            {say("Take it back")}
           </button>{" "}
-          <small>It is a draft again; what you paid waits on the account.</small>
+          <small>{say("It is a draft again; what you paid waits on the account.")}</small>
         </p>
       )}
       {may("withdraw") && doing === "" && (
         <p>
           <button type="button" className="jc-button plain small" onClick={() => setDoing("withdraw")}>
-            Withdraw it
+            {say("Withdraw it")}
           </button>{" "}
-          <small>You see first what comes back.</small>
+          <small>{say("You see first what comes back.")}</small>
         </p>
       )}
       {doing !== "" && (
@@ -95,18 +96,21 @@ export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }
                 ))}
               </ul>
               <p className="jc-slip-total">
-                <b>Comes back</b>{" "}
+                <b>{say("Comes back")}</b>{" "}
                 <b className="mono">
                   {sign(view.form.currency)} {amount(refund.total)}
                 </b>
               </p>
               <p className="second">
-                {amount(refund.kept)} is kept (art. {refund.article}). The case is closed for good.
+                {say("{{kept}} is kept (art. {{article}}). The case is closed for good.", {
+                  kept: amount(refund.kept),
+                  article: refund.article,
+                })}
               </p>
             </div>
           )}
           <Textarea
-            label={doing === "withdraw" ? "Why, if you like" : "Why do you take it back?"}
+            label={doing === "withdraw" ? say("Why, if you like") : say("Why do you take it back?")}
             autosize
             minRows={2}
             value={reason}
@@ -117,10 +121,10 @@ export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }
             className="jc-button small"
             disabled={back.isPending || withdraw.isPending || (doing === "take back" && reason.trim().length < 3)}
           >
-            {doing === "withdraw" ? "Withdraw the application" : "Take the filing back"}
+            {doing === "withdraw" ? say("Withdraw the application") : say("Take the filing back")}
           </button>{" "}
           <button type="button" className="jc-link" onClick={() => setDoing("")}>
-            leave it
+            {say("leave it")}
           </button>
         </form>
       )}

@@ -11,12 +11,13 @@ import { Stamp } from "../shared/Marks";
 import { Messages } from "../shared/Messages";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
-import { exactly, shortDay, things } from "../shared/say";
+import { exactly, shortDay } from "../shared/say";
 import { Answering } from "./Answering";
 import { CaseMoves } from "./CaseMoves";
 import { WhoHasIt } from "./WhoHasIt";
 import "./cases.css";
 import "../filing/filing.css";
+import { say, things } from "../shared/text";
 
 export function MyCase() {
   const { reference = "" } = useParams();
@@ -83,21 +84,21 @@ export function MyCase() {
         {Number(view.assessment.account.open) > 0 && (
           <p>
             <Link to={`/cases/${reference}/pay`} className="jc-button">
-              Pay now
+              {say("Pay now")}
             </Link>
           </p>
         )}
         {view.permit_code && (
           <p className="my-case-permit">
-            Anyone can check the permit by its code: <b className="mono">{view.permit_code}</b>{" "}
-            <Link to={`/check/${view.permit_code}`}>see what they see</Link>
+            {say("Anyone can check the permit by its code:")} <b className="mono">{view.permit_code}</b>{" "}
+            <Link to={`/check/${view.permit_code}`}>{say("see what they see")}</Link>
           </p>
         )}
         {view.assessment.rounds.map((r) => (
           <section key={r.no} className="my-case-round">
             <h2>
-              {things(r.points.length, "thing")} the office asked{" "}
-              <small>{r.answered_at ? `answered ${exactly(r.answered_at)}` : ""}</small>
+              {say("{{points}} the office asked", { points: things(r.points.length, "thing") })}{" "}
+              <small>{r.answered_at ? say("answered {{at}}", { at: exactly(r.answered_at) }) : ""}</small>
             </h2>
             <ol>
               {r.points.map((p) => (
@@ -106,7 +107,7 @@ export function MyCase() {
                   {p.words && <q>{p.words}</q>}
                   {p.changes.map((c) => (
                     <p key={c.place + c.now} className="cases-change">
-                      {c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || "taken out"}</b>
+                      {c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || say("taken out")}</b>
                     </p>
                   ))}
                 </li>
@@ -114,9 +115,12 @@ export function MyCase() {
             </ol>
           </section>
         ))}
-        <h2>What you filed</h2>
+        <h2>{say("What you filed")}</h2>
         <p className="second">
-          Version {view.assessment.version}, under the edition of {view.form.in_force}.
+          {say("Version {{version}}, under the edition of {{in_force}}.", {
+            version: view.assessment.version,
+            in_force: view.form.in_force,
+          })}
         </p>
         <AnswerList
           form={view.form}
@@ -124,7 +128,7 @@ export function MyCase() {
           answers={view.versions.at(-1)?.dossier.answers ?? {}}
         />
         <section className="filed-part">
-          <h2>Documents</h2>
+          <h2>{say("Documents")}</h2>
           <FileList
             files={view.versions.at(-1)?.files ?? []}
             url={(f) => `/api/cases/${reference}/files/${f.attachment.sha256}`}
@@ -134,7 +138,7 @@ export function MyCase() {
       </main>
       <aside className="my-case-side">
         <WhoHasIt view={view} />
-        <h2>What it costs</h2>
+        <h2>{say("What it costs")}</h2>
         <Slip fees={view.assessment.fees} linkTo={() => null} filed account={view.assessment.account} />
         <CaseMoves view={view} lane={lane} />
       </aside>
@@ -149,7 +153,7 @@ function Story({ view }: { view: CaseView }) {
       <p className="mono">{reference}</p>
       <p className="my-case-title">{view.assessment.title}</p>
       <Stamp state={view.assessment.state} />
-      <h2>What has happened</h2>
+      <h2>{say("What has happened")}</h2>
       <ol className="story">
         {view.story.map((m) => (
           <li key={m.no} className={m.holder} title={exactly(m.at)}>
@@ -170,7 +174,7 @@ function Story({ view }: { view: CaseView }) {
       </ol>
       {view.next_steps.length > 0 && (
         <>
-          <h2>What comes next</h2>
+          <h2>{say("What comes next")}</h2>
           <ol className="story to-come">
             {view.next_steps.map((s) => (
               <li key={`${s.day}${s.text}`}>

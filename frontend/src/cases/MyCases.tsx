@@ -5,10 +5,11 @@ import { Link, useNavigate } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { Stamp, TimeLeft } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
-import { day, since, things } from "../shared/say";
+import { day, since } from "../shared/say";
 import { useSession } from "../shared/session";
 import { takeWayIn } from "../wayin/kept";
 import "./cases.css";
+import { say, things } from "../shared/text";
 
 export function MyCases() {
   const session = useSession();
@@ -27,16 +28,16 @@ export function MyCases() {
   const [waiting, running, ended] = [at("waiting"), at("running"), at("closed")];
   return (
     <main className="jc-page cases">
-      <h1>Hello, {session.data?.person?.first_name}</h1>
+      <h1>{say("Hello, {{first_name}}", { first_name: session.data?.person?.first_name })}</h1>
       <ProblemNote error={cases.error ?? drafts.error} />
       {cases.isPending && <Skeleton lines={6} />}
       {cases.data && (
-        <section aria-label="Waiting for you">
+        <section aria-label={say("Waiting for you")}>
           <h2>
-            Waiting for you <span>{waiting.length}</span>
+            {say("Waiting for you")} <span>{waiting.length}</span>
           </h2>
           {waiting.length === 0 && (
-            <p className="second">Nothing waits for you. The office tells you when something does.</p>
+            <p className="second">{say("Nothing waits for you. The office tells you when something does.")}</p>
           )}
           {waiting.map((c) => (
             <Link
@@ -54,7 +55,7 @@ export function MyCases() {
                 <TimeLeft time={c.time_left} quiet />
                 <small>
                   {c.limit_of && `${c.limit_of}: `}
-                  {c.limit_day && `until the end of ${day(c.limit_day)}`}
+                  {c.limit_day && say("until the end of {{day}}", { day: day(c.limit_day) })}
                 </small>
               </span>
             </Link>
@@ -62,9 +63,9 @@ export function MyCases() {
         </section>
       )}
       {drafts.data && drafts.data.length > 0 && (
-        <section aria-label="You are preparing">
+        <section aria-label={say("You are preparing")}>
           <h2>
-            You are preparing <span>{drafts.data.length}</span>
+            {say("You are preparing")} <span>{drafts.data.length}</span>
           </h2>
           {drafts.data.map((d) => (
             <Link key={d.id} to={`/filing/${d.id}`} className="cases-row">
@@ -75,13 +76,13 @@ export function MyCases() {
                   {d.own_reference && ` · “${d.own_reference}”`}
                 </small>
               </span>
-              <span className="second">kept {since(d.kept_at)}</span>
+              <span className="second">{say("kept {{kept_at}}", { kept_at: since(d.kept_at) })}</span>
               <Stamp state={d.state} small />
               <span className="cases-left">
                 {d.left ? (
-                  <b className="madder">{things(d.left, "thing")} left</b>
+                  <b className="madder">{say("{{left}} left", { left: things(d.left, "thing") })}</b>
                 ) : (
-                  <b className="moss">ready to file</b>
+                  <b className="moss">{say("ready to file")}</b>
                 )}
               </span>
             </Link>
@@ -89,13 +90,13 @@ export function MyCases() {
         </section>
       )}
       {cases.data && (
-        <section aria-label="With the office">
+        <section aria-label={say("With the office")}>
           <h2>
-            With the office <span>{running.length}</span>
+            {say("With the office")} <span>{running.length}</span>
           </h2>
           {running.length === 0 && (
             <p className="second">
-              Nothing yet. <Link to="/new">Begin a filing</Link>
+              {say("Nothing yet.")} <Link to="/new">{say("Begin a filing")}</Link>
             </p>
           )}
           {running.map((c) => (
@@ -108,7 +109,10 @@ export function MyCases() {
               <Stamp state={c.state} small />
               <span className="cases-left">
                 <small>
-                  {c.limit_day && `${c.step === "decision" ? "decision planned by" : "checked by"} ${day(c.limit_day)}`}
+                  {c.limit_day &&
+                    (c.step === "decision"
+                      ? say("decision planned by {{day}}", { day: day(c.limit_day) })
+                      : say("checked by {{day}}", { day: day(c.limit_day) }))}
                 </small>
               </span>
             </Link>
@@ -116,9 +120,9 @@ export function MyCases() {
         </section>
       )}
       {ended.length > 0 && (
-        <section aria-label="Closed">
+        <section aria-label={say("Closed")}>
           <h2>
-            Closed <span>{ended.length}</span>
+            {say("Closed")} <span>{ended.length}</span>
           </h2>
           {ended.map((c) => (
             <Link key={c.reference} to={`/cases/${c.reference}`} className="cases-row">

@@ -2,6 +2,7 @@
 import type { CaseView } from "../api/views";
 import { Ribbon } from "../shared/Ribbon";
 import { shortDay } from "../shared/say";
+import { say } from "../shared/text";
 
 export function WhoHasIt({ view }: { view: CaseView }) {
   const clock = view.assessment.clock;
@@ -9,16 +10,24 @@ export function WhoHasIt({ view }: { view: CaseView }) {
   if (clock.step === "ended" || clock.step === "issue payment")
     return (
       <section className="my-case-clock">
-        <h2>{clock.step === "ended" ? "Who had it" : "Who has it"}</h2>
+        <h2>{clock.step === "ended" ? say("Who had it") : say("Who has it")}</h2>
         <Ribbon clock={clock} />
-        <p>{clock.step === "ended" ? <b>Nobody: the case {clock.said}.</b> : <b>You: {clock.said}.</b>}</p>
+        <p>
+          {clock.step === "ended" ? (
+            <b>{say("Nobody: the case {{said}}.", { said: clock.said })}</b>
+          ) : (
+            <b>{say("You: {{said}}.", { said: clock.said })}</b>
+          )}
+        </p>
       </section>
     );
   const who =
-    clock.holder === "theirs" ? `You, since ${shortDay(clock.since)}.` : `The office, since ${shortDay(clock.since)}.`;
+    clock.holder === "theirs"
+      ? say("You, since {{since}}.", { since: shortDay(clock.since) })
+      : say("The office, since {{since}}.", { since: shortDay(clock.since) });
   return (
     <section className="my-case-clock">
-      <h2>Who has it</h2>
+      <h2>{say("Who has it")}</h2>
       <Ribbon clock={clock} />
       <p>
         <b>{who}</b>{" "}
@@ -28,7 +37,7 @@ export function WhoHasIt({ view }: { view: CaseView }) {
       </p>
       {clock.holder === "theirs" && (
         <p>
-          <a href={`/api/cases/${view.reference}/due.ics`}>The last day for my calendar (iCalendar)</a>
+          <a href={`/api/cases/${view.reference}/due.ics`}>{say("The last day for my calendar (iCalendar)")}</a>
         </p>
       )}
       {clock.why.slice(1).map((w) => (

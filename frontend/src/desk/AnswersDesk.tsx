@@ -5,6 +5,7 @@ import { useHotkey } from "../shared/keys";
 import { Key, Tab } from "../shared/Marks";
 import { amount } from "../shared/say";
 import { useSession } from "../shared/session";
+import { say } from "../shared/text";
 import { Compare } from "./Compare";
 import { DeskFoot } from "./Foot";
 import type { Item } from "./items";
@@ -121,12 +122,10 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
   return (
     <>
       <div className="desk-body answers">
-        <nav className="desk-list" aria-label="Asked and answered">
+        <nav className="desk-list" aria-label={say("Asked and answered")}>
           <h2>
-            Asked, and answered{" "}
-            <span>
-              {closed} of {round?.points.length ?? 0} closed
-            </span>
+            {say("Asked, and answered")}{" "}
+            <span>{say("{{closed}} of {{points}} closed", { closed, points: round?.points.length ?? 0 })}</span>
           </h2>
           {items
             .filter((i) => i.point)
@@ -153,19 +152,19 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
               }}
             >
               <label htmlFor="again">
-                {item.point ? "Ask again, in these words" : "What do you want to know about it?"}
+                {item.point ? say("Ask again, in these words") : say("What do you want to know about it?")}
               </label>
               <textarea id="again" value={again} onChange={(e) => setAgain(e.target.value)} rows={4} autoFocus />
               <button type="submit" className="jc-button small">
-                Put it into the next letter
+                {say("Put it into the next letter")}
               </button>{" "}
               <button type="button" className="jc-link" onClick={() => setAgain(null)}>
-                leave it
+                {say("leave it")}
               </button>
             </form>
           )}
           <h2>
-            Changed without being asked{" "}
+            {say("Changed without being asked")}{" "}
             <span className={round?.unasked.length ? "ochre" : ""}>{round?.unasked.length ?? 0}</span>
           </h2>
           {items
@@ -183,7 +182,7 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
             ))}
           <section className="desk-fee">
             <h2>
-              The fee now <span>paid {amount(a.account.paid as string)}</span>
+              {say("The fee now")} <span>{say("paid {{paid}}", { paid: amount(a.account.paid as string) })}</span>
             </h2>
             <ul>
               {a.fees.lines
@@ -195,20 +194,22 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
                 ))}
               {Number(a.account.over) > 0 && (
                 <li>
-                  <b>To pay back on acceptance</b> <b className="mono">{amount(a.account.over as string)}</b>
+                  <b>{say("To pay back on acceptance")}</b> <b className="mono">{amount(a.account.over as string)}</b>
                 </li>
               )}
               {Number(a.account.open) > 0 && (
                 <li className="madder">
-                  <b>Still to be paid</b> <b className="mono">{amount(a.account.open as string)}</b>
+                  <b>{say("Still to be paid")}</b> <b className="mono">{amount(a.account.open as string)}</b>
                 </li>
               )}
             </ul>
           </section>
           <section className="desk-rest">
-            {open.length > 0 && <p>Not judged since: {open.map((r) => r.title).join(", ")}.</p>}
+            {open.length > 0 && (
+              <p>{say("Not judged since: {{open}}.", { open: open.map((r) => r.title).join(", ") })}</p>
+            )}
             <button type="button" className="jc-button plain small" onClick={onWhole}>
-              The whole checklist
+              {say("The whole checklist")}
             </button>
           </section>
         </nav>
@@ -252,7 +253,7 @@ function Point({
   const p = item.point;
   if (!p) return null;
   return (
-    <section className={`desk-answer${chosen ? " chosen" : ""}`} aria-label={`Point ${p.no}`}>
+    <section className={`desk-answer${chosen ? " chosen" : ""}`} aria-label={say("Point {{no}}", { no: p.no })}>
       <Tab standing={doubt ? "in doubt" : (POINT_TAB[p.state] ?? "to read")} given={p.state !== "answered" || doubt} />
       <button type="button" className="desk-answer-head" onClick={onChoose} aria-expanded={chosen}>
         <b>
@@ -267,20 +268,20 @@ function Point({
         {p.words && <p>“{p.words}”</p>}
         {p.changes.map((c) => (
           <p key={c.place + c.now}>
-            {c.title || c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || "taken out"}</b>
+            {c.title || c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || say("taken out")}</b>
           </p>
         ))}
       </div>
       {chosen && may && (
         <p className="desk-answer-keys">
           <button type="button" className="met" aria-pressed={p.state === "closed"} onClick={onClose}>
-            Close <Key>C</Key>
+            {say("Close")} <Key>C</Key>
           </button>
           <button type="button" aria-pressed={p.state === "asked again"} onClick={onAgain}>
-            Ask again <Key>A</Key>
+            {say("Ask again")} <Key>A</Key>
           </button>
           <button type="button" aria-pressed={doubt} onClick={onDoubt}>
-            Doubt <Key>D</Key>
+            {say("Doubt")} <Key>D</Key>
           </button>
         </p>
       )}
@@ -306,24 +307,27 @@ function Unasked({
   const u = item.unasked;
   if (!u) return null;
   return (
-    <section className={`desk-answer${chosen ? " chosen" : ""}`} aria-label={`Changed: ${u.change.label}`}>
+    <section
+      className={`desk-answer${chosen ? " chosen" : ""}`}
+      aria-label={say("Changed: {{label}}", { label: u.change.label })}
+    >
       <Tab standing={u.taken ? "met" : "in doubt"} given />
       <button type="button" className="desk-answer-head" onClick={onChoose} aria-expanded={chosen}>
         <b>{u.change.label}</b>
-        {u.taken && <span className="moss">taken</span>}
+        {u.taken && <span className="moss">{say("taken")}</span>}
       </button>
       <div className="desk-quote">
         <p>
-          {u.change.was && <s>{u.change.was}</s>} <b>{u.change.now || "taken out"}</b>
+          {u.change.was && <s>{u.change.was}</s>} <b>{u.change.now || say("taken out")}</b>
         </p>
       </div>
       {chosen && may && !u.taken && (
         <p className="desk-answer-keys">
           <button type="button" className="met" onClick={onTake}>
-            Take it <Key>T</Key>
+            {say("Take it")} <Key>T</Key>
           </button>
           <button type="button" onClick={onQuestion}>
-            Ask about it <Key>Q</Key>
+            {say("Ask about it")} <Key>Q</Key>
           </button>
         </p>
       )}

@@ -7,6 +7,7 @@ import { Messages } from "../shared/Messages";
 import { ProblemNote } from "../shared/Notes";
 import { exactly } from "../shared/say";
 import { useSession } from "../shared/session";
+import { say } from "../shared/text";
 import { type CaseView, type OnDesk, path } from "./useCase";
 
 export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
@@ -17,28 +18,32 @@ export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
   const altered = view.assessment.altered.filter((x) => x.source !== "profile");
   const silent = view.versions.at(-1)?.dossier.by_hand ?? [];
   return (
-    <div className="desk-sheet" tabIndex={0} role="group" aria-label="Registers">
+    <div className="desk-sheet" tabIndex={0} role="group" aria-label={say("Registers")}>
       {view.registers.map((r) => (
         <section key={r.name} className="filed-part">
           <h2>{r.title}</h2>
           {silent.includes(r.name) && (
             <p className="ochre">
-              It did not answer while this was filled in: the answers were typed by hand. Please look.
+              {say("It did not answer while this was filled in: the answers were typed by hand. Please look.")}
             </p>
           )}
           {r.at ? (
             <p className="second">
-              Asked about <b className="mono">{r.key}</b>, {exactly(r.at)}.{" "}
-              {r.trouble ? `No answer: ${r.trouble}.` : r.found ? "" : "It has no such entry."}
+              {say("Asked about")} <b className="mono">{r.key}</b>, {exactly(r.at)}.{" "}
+              {r.trouble
+                ? say("No answer: {{trouble}}.", { trouble: r.trouble })
+                : r.found
+                  ? ""
+                  : say("It has no such entry.")}
             </p>
           ) : (
-            <p className="second">It was not asked yet; it is asked when checking begins.</p>
+            <p className="second">{say("It was not asked yet; it is asked when checking begins.")}</p>
           )}
           <dl>
             {r.cells.map((c) => (
               <div key={c.title}>
                 <dt>
-                  {c.title} {c.inner && <small>the office's alone</small>}
+                  {c.title} {c.inner && <small>{say("the office's alone")}</small>}
                 </dt>
                 <dd>{c.value || "nothing"}</dd>
               </div>
@@ -60,14 +65,14 @@ export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
                 )
               }
             >
-              Ask it again
+              {say("Ask it again")}
             </button>
           )}
         </section>
       ))}
       {altered.length > 0 && (
         <section className="filed-part">
-          <h2>Altered after it was filled in from a register</h2>
+          <h2>{say("Altered after it was filled in from a register")}</h2>
           <dl>
             {altered.map((x) => (
               <div key={x.place}>
@@ -97,11 +102,11 @@ export function Talk({ view }: { view: CaseView }) {
   const role = useSession().data?.person?.role;
   const may = view.assessment.moves.some((m) => m.role === role && m.move === "note" && m.allowed);
   return (
-    <div className="desk-sheet" tabIndex={0} role="group" aria-label="Messages and notes">
+    <div className="desk-sheet" tabIndex={0} role="group" aria-label={say("Messages and notes")}>
       <Messages view={view} office />
-      <section className="messages" aria-label="Internal notes">
-        <h2>Internal notes</h2>
-        <p className="second">The applicant never sees these.</p>
+      <section className="messages" aria-label={say("Internal notes")}>
+        <h2>{say("Internal notes")}</h2>
+        <p className="second">{say("The applicant never sees these.")}</p>
         <ol>
           {view.notes.map((m) => (
             <li key={m.no} className="own">
@@ -120,11 +125,11 @@ export function Talk({ view }: { view: CaseView }) {
               keep.mutate();
             }}
           >
-            <label htmlFor="note">A note for the office</label>
+            <label htmlFor="note">{say("A note for the office")}</label>
             <textarea id="note" rows={2} value={text} onChange={(e) => setText(e.target.value)} />
             <ProblemNote error={keep.error} />
             <button type="submit" className="jc-button small" disabled={!text.trim() || keep.isPending}>
-              Keep the note
+              {say("Keep the note")}
             </button>
           </form>
         )}
@@ -135,7 +140,7 @@ export function Talk({ view }: { view: CaseView }) {
 
 export function History({ view }: { view: CaseView }) {
   return (
-    <div className="desk-sheet" tabIndex={0} role="group" aria-label="What has happened">
+    <div className="desk-sheet" tabIndex={0} role="group" aria-label={say("What has happened")}>
       <ol className="desk-history">
         {[...view.story].reverse().map((m) => (
           <li key={m.no} className={m.inner ? "inner" : ""}>

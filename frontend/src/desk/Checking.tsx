@@ -8,6 +8,7 @@ import { Key, Tab } from "../shared/Marks";
 import { FileLook } from "../shared/PdfView";
 import { size } from "../shared/say";
 import { useSession } from "../shared/session";
+import { say } from "../shared/text";
 import { History, Registers, Talk } from "./Beside";
 import { beneath, type Given } from "./checks";
 import { DeskFoot, letterOf } from "./Foot";
@@ -16,11 +17,11 @@ import { type CaseView, type OnDesk, path } from "./useCase";
 
 type Looking = "document" | "answers" | "registers" | "talk" | "history";
 const SWITCH: [Looking, string][] = [
-  ["document", "Document"],
-  ["answers", "Answers"],
-  ["registers", "Registers"],
-  ["talk", "Talk"],
-  ["history", "History"],
+  ["document", say("Document")],
+  ["answers", say("Answers")],
+  ["registers", say("Registers")],
+  ["talk", say("Talk")],
+  ["history", say("History")],
 ];
 
 export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseView; onAnswers?: () => void }) {
@@ -111,10 +112,10 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
   );
   const groups: [string, string][] = [
     ...view.form.parts.map((p): [string, string] => [p.id, p.title]),
-    ["documents", "Documents"],
-    ["signature", "Promise and sign"],
-    ["fees", "Fees"],
-    ["added", "Asked by hand"],
+    ["documents", say("Documents")],
+    ["signature", say("Promise and sign")],
+    ["fees", say("Fees")],
+    ["added", say("Asked by hand")],
   ];
   const judged = list.filter((r) => r.asked && r.judged).length;
   const asked = list.filter((r) => r.asked).length;
@@ -122,17 +123,14 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
   return (
     <>
       <div className="desk-body">
-        <nav className="desk-list" aria-label="Checklist">
+        <nav className="desk-list" aria-label={say("Checklist")}>
           <h2>
             {onAnswers && (
               <button type="button" className="jc-link" onClick={onAnswers}>
-                Answers
+                {say("Answers")}
               </button>
             )}{" "}
-            Checklist{" "}
-            <span>
-              {judged} of {asked} judged
-            </span>
+            {say("Checklist")} <span>{say("{{judged}} of {{asked}} judged", { judged, asked })}</span>
           </h2>
           {groups.map(([id, title]) => {
             const rows = list.filter((r) => r.group === id);
@@ -176,10 +174,11 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
               </p>
             ) : (
               <p>
-                <b>{SWITCH.find(([id]) => id === evidence)?.[1]}</b> <span className="second">version {a.version}</span>
+                <b>{SWITCH.find(([id]) => id === evidence)?.[1]}</b>{" "}
+                <span className="second">{say("version {{version}}", { version: a.version })}</span>
               </p>
             )}
-            <div className="desk-switch" role="group" aria-label="What to look at">
+            <div className="desk-switch" role="group" aria-label={say("What to look at")}>
               {SWITCH.map(([id, label]) => (
                 <button
                   key={id}
@@ -190,7 +189,7 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
                 >
                   {label}
                   {id === "talk" && view.messages.some((m) => !m.office && !m.read_at) && (
-                    <b className="desk-dot"> new</b>
+                    <b className="desk-dot"> {say("new")}</b>
                   )}
                 </button>
               ))}
@@ -227,7 +226,7 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
           ) : evidence === "history" ? (
             <History view={view} />
           ) : (
-            <div className="desk-sheet" tabIndex={0} role="group" aria-label="What was answered">
+            <div className="desk-sheet" tabIndex={0} role="group" aria-label={say("What was answered")}>
               <AnswerList
                 form={view.form}
                 assessment={a}
@@ -239,23 +238,23 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
           <p className="desk-keys">
             {keysOn ? (
               <>
-                <Key>N</Key> <Key>B</Key> next, back <Key>,</Key> <Key>.</Key> sheet <Key>+</Key> <Key>-</Key> size{" "}
-                <Key>U</Key> undo <Key>?</Key> keys
+                <Key>N</Key> <Key>B</Key> {say("next, back")} <Key>,</Key> <Key>.</Key> {say("sheet")} <Key>+</Key>{" "}
+                <Key>-</Key> {say("size")} <Key>U</Key> {say("undo")} <Key>?</Key> {say("keys")}
               </>
             ) : (
-              "The letter keys are off."
+              say("The letter keys are off.")
             )}{" "}
             <button type="button" className="jc-link" onClick={() => setKeysOn(!keysOn)}>
-              {keysOn ? "switch the keys off" : "switch the keys on"}
+              {keysOn ? say("switch the keys off") : say("switch the keys on")}
             </button>
           </p>
         </main>
-        <aside className="desk-rule" aria-label="The rule">
+        <aside className="desk-rule" aria-label={say("The rule")}>
           {mayBegin && (
             <div className="desk-begin">
-              <p>Nobody checks this case yet. With your word the checking begins and the case is yours.</p>
+              <p>{say("Nobody checks this case yet. With your word the checking begins and the case is yours.")}</p>
               <button type="button" className="jc-button wide" onClick={begin} disabled={desk.busy}>
-                Begin checking <Key>K</Key>
+                {say("Begin checking")} <Key>K</Key>
               </button>
             </div>
           )}
@@ -266,7 +265,7 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
               view={view}
               requirement={requirement}
               mayJudge={mayJudge}
-              why={move("judge")?.why_not[0]?.text ?? "Your role reads and does not judge."}
+              why={move("judge")?.why_not[0]?.text ?? say("Your role reads and does not judge.")}
               waiving={waiving}
               onWaive={() => setWaiving(true)}
               onJudge={judge}
@@ -283,40 +282,40 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
 function KeyHelp({ onClose }: { onClose: () => void }) {
   useHotkey("Escape", onClose);
   return (
-    <section className="desk-help" role="dialog" aria-label="Keys of the desk" aria-modal="false">
-      <h2>Keys of the desk</h2>
+    <section className="desk-help" role="dialog" aria-label={say("Keys of the desk")} aria-modal="false">
+      <h2>{say("Keys of the desk")}</h2>
       <dl>
         <dt>
           <Key>N</Key> <Key>B</Key> <Key>↑</Key> <Key>↓</Key>
         </dt>
-        <dd>next, back in the checklist</dd>
+        <dd>{say("next, back in the checklist")}</dd>
         <dt>
           <Key>M</Key> <Key>W</Key> <Key>D</Key> <Key>V</Key>
         </dt>
-        <dd>met, wanting, in doubt, waive</dd>
+        <dd>{say("met, wanting, in doubt, waive")}</dd>
         <dt>
           <Key>,</Key> <Key>.</Key>
         </dt>
-        <dd>sheet before, next sheet</dd>
+        <dd>{say("sheet before, next sheet")}</dd>
         <dt>
           <Key>+</Key> <Key>-</Key>
         </dt>
-        <dd>larger, smaller</dd>
+        <dd>{say("larger, smaller")}</dd>
         <dt>
           <Key>K</Key> <Key>L</Key>
         </dt>
-        <dd>begin checking, read the letter</dd>
+        <dd>{say("begin checking, read the letter")}</dd>
         <dt>
           <Key>U</Key> <Key>R</Key> <Key>X</Key>
         </dt>
-        <dd>undo the last step, registers, talk</dd>
+        <dd>{say("undo the last step, registers, talk")}</dd>
         <dt>
           <Key>F</Key>
         </dt>
-        <dd>find a case</dd>
+        <dd>{say("find a case")}</dd>
       </dl>
       <button type="button" className="jc-button small" onClick={onClose}>
-        Close
+        {say("Close")}
       </button>
     </section>
   );

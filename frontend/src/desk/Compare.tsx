@@ -3,6 +3,7 @@ import type { Schemas } from "../api/client";
 import { placeOf, slotOf } from "../api/place";
 import { FileLook } from "../shared/PdfView";
 import { dayOf, size } from "../shared/say";
+import { say } from "../shared/text";
 import type { Item } from "./items";
 import type { CaseView } from "./useCase";
 
@@ -29,9 +30,9 @@ export function Compare({ view, item, version }: { view: CaseView; item: Item; v
         <table className="desk-table compare">
           <thead>
             <tr>
-              <th scope="col">Question</th>
-              <th scope="col">Version {before?.no}</th>
-              <th scope="col">Version {after?.no}</th>
+              <th scope="col">{say("Question")}</th>
+              <th scope="col">{say("Version {{no}}", { no: before?.no })}</th>
+              <th scope="col">{say("Version {{no}}", { no: after?.no })}</th>
             </tr>
           </thead>
           <tbody>
@@ -44,7 +45,8 @@ export function Compare({ view, item, version }: { view: CaseView; item: Item; v
               const { head: part, question } = placeOf(place);
               const asked = view.form.parts.find((p) => p.id === part)?.questions.find((q) => q.id === question);
               const same = String(
-                (after?.dossier.answers[part] as Record<string, unknown> | undefined)?.[question] ?? "not answered",
+                (after?.dossier.answers[part] as Record<string, unknown> | undefined)?.[question] ??
+                  say("not answered"),
               );
               return (
                 <tr key={place}>
@@ -58,7 +60,7 @@ export function Compare({ view, item, version }: { view: CaseView; item: Item; v
               .filter((c) => c.beside.some((b) => item.places.includes(b)))
               .map((c) => (
                 <tr key={c.id}>
-                  <th scope="row">{c.title}, now</th>
+                  <th scope="row">{say("{{title}}, now", { title: c.title })}</th>
                   <td colSpan={2}>{c.working}</td>
                 </tr>
               ))}
@@ -70,14 +72,15 @@ export function Compare({ view, item, version }: { view: CaseView; item: Item; v
     <>
       <div className="desk-bar">
         <p>
-          <b>{title}</b> <span className="second">side by side</span>
+          <b>{title}</b> <span className="second">{say("side by side")}</span>
         </p>
       </div>
       <div className="desk-sides">
         {sides.map(([side, file, v]) => (
-          <section key={side} aria-label={side === "now" ? "The version now" : "The version before"}>
+          <section key={side} aria-label={side === "now" ? say("The version now") : say("The version before")}>
             <p>
-              <b>{file?.attachment.name ?? "nothing"}</b>, version {v?.no}, {v && dayOf(v.at)}{" "}
+              <b>{file?.attachment.name ?? "nothing"}</b>
+              {say(", version {{no}},", { no: v?.no })} {v && dayOf(v.at)}{" "}
             </p>
             {file ? (
               <FileLook
@@ -86,7 +89,7 @@ export function Compare({ view, item, version }: { view: CaseView; item: Item; v
                 keys={side === "now"}
               />
             ) : (
-              <p className="jc-pdf-trouble">Nothing was attached here.</p>
+              <p className="jc-pdf-trouble">{say("Nothing was attached here.")}</p>
             )}
           </section>
         ))}
@@ -107,9 +110,9 @@ function ReadInBoth({
   changes: Schemas["Difference"][];
 }) {
   const lines: [string, string, string][] = [
-    ["Name", before?.attachment.name ?? "nothing", now?.attachment.name ?? "nothing"],
-    ["Read as", before?.said ?? "", now?.said ?? ""],
-    ["Size", before ? size(before.attachment.size) : "", now ? size(now.attachment.size) : ""],
+    [say("Name"), before?.attachment.name ?? "nothing", now?.attachment.name ?? "nothing"],
+    [say("Read as"), before?.said ?? "", now?.said ?? ""],
+    [say("Size"), before ? size(before.attachment.size) : "", now ? size(now.attachment.size) : ""],
     ...changes
       .filter((c) => c.kind === "answer")
       .map((c): [string, string, string] => [c.label, c.was || "nothing", c.now || "nothing"]),
@@ -118,9 +121,9 @@ function ReadInBoth({
     <table className="desk-table compare beneath">
       <thead>
         <tr>
-          <th scope="col">What was read</th>
-          <th scope="col">before</th>
-          <th scope="col">now</th>
+          <th scope="col">{say("What was read")}</th>
+          <th scope="col">{say("before")}</th>
+          <th scope="col">{say("now")}</th>
         </tr>
       </thead>
       <tbody>

@@ -5,13 +5,14 @@ import { LaneTabs } from "../shared/Lanes";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
-import { day, things } from "../shared/say";
+import { day } from "../shared/say";
 import { useSession } from "../shared/session";
 import { AnswersDesk } from "./AnswersDesk";
 import { Checking } from "./Checking";
 import { type CaseView, type OnDesk, useCase } from "./useCase";
 import "./desk.css";
 import "../filing/filing.css";
+import { say, things } from "../shared/text";
 
 export function Desk() {
   const { reference = "" } = useParams();
@@ -24,7 +25,7 @@ export function Desk() {
       <main className="jc-page">
         <ProblemNote error={desk.looked.error} onAgain={() => desk.looked.refetch()} />
         <p>
-          <Link to="/tray">Back to the in-tray</Link>
+          <Link to="/tray">{say("Back to the in-tray")}</Link>
         </p>
       </main>
     );
@@ -55,7 +56,10 @@ function DeskHead({ view, state }: { view: CaseView; state: string }) {
         <p className="mono">
           <b>{view.reference}</b>{" "}
           <span className="second">
-            edition {day(view.form.in_force)} · version {a.version}
+            {say("edition {{in_force}} · version {{version}}", {
+              in_force: day(view.form.in_force),
+              version: a.version,
+            })}
           </span>
         </p>
         <h1>{a.title}</h1>
@@ -64,7 +68,10 @@ function DeskHead({ view, state }: { view: CaseView; state: string }) {
       <p className="desk-who">
         {view.applicant}
         <br />
-        filed {day(a.filing_day)}, {things(latest?.files.length ?? 0, "file")}
+        {say("filed {{filing_day}}, {{files}}", {
+          filing_day: day(a.filing_day),
+          files: things(latest?.files.length ?? 0, "file"),
+        })}
         {latest?.dossier.note && (
           <>
             <br />“{latest.dossier.note}”
@@ -91,20 +98,26 @@ export function Told({ desk }: { desk: OnDesk }) {
     <div className="desk-trouble">
       {desk.others.length > 0 && desk.news.length === 0 && (
         <p className="desk-others" role="status">
-          {desk.others.join(" and ")} {desk.others.length > 1 ? "have" : "has"} this case open too.
+          {desk.others.length > 1
+            ? say("{{names}} have this case open too.", { names: desk.others.join(", ") })
+            : say("{{name}} has this case open too.", { name: desk.others[0] })}
         </p>
       )}
       {desk.news.length > 0 && (
         <div className="desk-news" role="alert">
-          <b>{stale ? "Somebody else was faster; your step was not done." : "Somebody else worked on this case."}</b>{" "}
+          <b>
+            {stale
+              ? say("Somebody else was faster; your step was not done.")
+              : say("Somebody else worked on this case.")}
+          </b>{" "}
           <ul>
             {desk.news.map((m) => (
               <li key={m.no}>{m.text}</li>
             ))}
           </ul>
-          The case is shown as it is now; what you typed is still there.{" "}
+          {say("The case is shown as it is now; what you typed is still there.")}{" "}
           <button type="button" className="jc-link" onClick={desk.again}>
-            Go on
+            {say("Go on")}
           </button>
         </div>
       )}

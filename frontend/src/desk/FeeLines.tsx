@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, ask } from "../api/client";
 import { amount } from "../shared/say";
 import { useSession } from "../shared/session";
+import { say } from "../shared/text";
 import { type CaseView, type OnDesk, path } from "./useCase";
 
 export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
@@ -42,7 +43,7 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
       <table className="desk-table">
         <thead>
           <tr>
-            <th scope="col">Line</th>
+            <th scope="col">{say("Line")}</th>
             <th scope="col" className="num">
               {view.form.currency}
             </th>
@@ -65,11 +66,14 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
                         setValue(String(l.amount));
                       }}
                     >
-                      waive or set<span className="jc-hidden"> {l.title}</span>
+                      {say("waive or set")}
+                      <span className="jc-hidden"> {l.title}</span>
                     </button>
                   )}
                 </td>
-                <td className="num mono">{l.amount !== null ? amount(l.amount) : `from ${amount(l.low)}`}</td>
+                <td className="num mono">
+                  {l.amount !== null ? amount(l.amount) : say("from {{low}}", { low: amount(l.low) })}
+                </td>
               </tr>
             ))}
         </tbody>
@@ -82,13 +86,17 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
             set(false);
           }}
         >
-          <label htmlFor="fee-amount">New amount of this line</label>
+          <label htmlFor="fee-amount">{say("New amount of this line")}</label>
           <input id="fee-amount" inputMode="decimal" value={value} onChange={(e) => setValue(e.target.value)} />
-          <label htmlFor="fee-reason">Why?</label>
+          <label htmlFor="fee-reason">{say("Why?")}</label>
           <textarea id="fee-reason" rows={2} value={reason} onChange={(e) => setReason(e.target.value)} />
-          <p className="second">A change of more than {amount(view.fee_limit)} waits for a lead as a second person.</p>
+          <p className="second">
+            {say("A change of more than {{fee_limit}} waits for a lead as a second person.", {
+              fee_limit: amount(view.fee_limit),
+            })}
+          </p>
           <button type="submit" className="jc-button small" disabled={reason.trim().length < 3}>
-            Set it
+            {say("Set it")}
           </button>{" "}
           <button
             type="button"
@@ -96,29 +104,35 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
             disabled={reason.trim().length < 3}
             onClick={() => set(true)}
           >
-            Waive it
+            {say("Waive it")}
           </button>{" "}
           <button type="button" className="jc-link" onClick={() => setLine("")}>
-            leave it
+            {say("leave it")}
           </button>
         </form>
       )}
       {view.fees_waiting.map((f) => (
         <div key={f.line} className="desk-second">
           <p>
-            <b>{f.title}</b>: {f.who} set {amount(f.was)} to {amount(f.amount)}. {f.reason}
+            <b>{f.title}</b>
+            {say(": {{who}} set {{was}} to {{amount}}. {{reason}}", {
+              who: f.who,
+              was: amount(f.was),
+              amount: amount(f.amount),
+              reason: f.reason,
+            })}
           </p>
           {session.data?.may?.decides_fees && !f.own ? (
             <p>
               <button type="button" className="jc-button small" onClick={() => settle(f.line, true)}>
-                Confirm
+                {say("Confirm")}
               </button>{" "}
               <button type="button" className="jc-button plain small" onClick={() => settle(f.line, false)}>
-                Do not confirm
+                {say("Do not confirm")}
               </button>
             </p>
           ) : (
-            <p className="ochre">It waits for a lead as a second person.</p>
+            <p className="ochre">{say("It waits for a lead as a second person.")}</p>
           )}
         </div>
       ))}

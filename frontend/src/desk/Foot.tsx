@@ -3,8 +3,8 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { Key } from "../shared/Marks";
-import { things } from "../shared/say";
 import { useSession } from "../shared/session";
+import { say, things } from "../shared/text";
 import { More } from "./More";
 import { type CaseView, type OnDesk, path } from "./useCase";
 
@@ -23,14 +23,14 @@ export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; r
     return (
       <footer className="desk-foot">
         <p>
-          <b>{a.next_officer}</b> {view.reviewer && `Reviewer: ${view.reviewer}. `}
+          <b>{a.next_officer}</b> {view.reviewer && say("Reviewer: {{reviewer}}. ", { reviewer: view.reviewer })}
           {a.clock?.said}
         </p>
         <span className="desk-foot-keys">
           <More desk={desk} view={view} role={role} />
           {view.reviewers.length > 0 && <HandOver desk={desk} view={view} />}
           <Link to="/tray" className="jc-button plain">
-            To the in-tray
+            {say("To the in-tray")}
           </Link>
         </span>
       </footer>
@@ -51,10 +51,17 @@ export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; r
   return (
     <footer className="desk-foot">
       <p>
-        <b>Correction letter</b> {things(a.points.length, "point")}
-        {a.points.length > 0 && <span className="second"> · if sent today, answers are due {view.due_if_sent}</span>}
-        <span className="second"> · not yet judged: {unjudged}</span>
-        {a.points.length === 0 && stops && <span className="second"> · not yet complete: {stops.text}</span>}
+        <b>{say("Correction letter")}</b> {things(a.points.length, "point")}
+        {a.points.length > 0 && (
+          <span className="second">
+            {" "}
+            {say("· if sent today, answers are due {{due_if_sent}}", { due_if_sent: view.due_if_sent })}
+          </span>
+        )}
+        <span className="second"> {say("· not yet judged: {{unjudged}}", { unjudged })}</span>
+        {a.points.length === 0 && stops && (
+          <span className="second"> {say("· not yet complete: {{text}}", { text: stops.text })}</span>
+        )}
       </p>
       <span className="desk-foot-keys">
         <More desk={desk} view={view} role={role} />
@@ -64,7 +71,7 @@ export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; r
           disabled={a.points.length === 0}
           onClick={() => navigate(letterOf(desk, view.reference))}
         >
-          {view.assessment.rounds.length ? "Read the next letter" : "Read the letter"} <Key>L</Key>
+          {view.assessment.rounds.length ? say("Read the next letter") : say("Read the letter")} <Key>L</Key>
         </button>
         <button
           type="button"
@@ -73,7 +80,7 @@ export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; r
           title={accept.why_not.map((w) => w.text).join(" ")}
           onClick={doAccept}
         >
-          Accept as complete
+          {say("Accept as complete")}
         </button>
       </span>
     </footer>
@@ -89,7 +96,7 @@ function HandOver({ desk, view }: { desk: OnDesk; view: CaseView }) {
   return (
     <span className="desk-hand">
       <label>
-        <span className="jc-hidden">To which reviewer</span>
+        <span className="jc-hidden">{say("To which reviewer")}</span>
         <select value={to} onChange={(e) => setTo(e.target.value)}>
           {view.reviewers.map((r) => (
             <option key={r.id} value={r.id}>
@@ -99,7 +106,7 @@ function HandOver({ desk, view }: { desk: OnDesk; view: CaseView }) {
         </select>
       </label>
       <button type="button" className="jc-button" disabled={desk.busy} onClick={hand}>
-        Hand over
+        {say("Hand over")}
       </button>
     </span>
   );

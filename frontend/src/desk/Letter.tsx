@@ -5,12 +5,12 @@ import { api, ask, type Schemas } from "../api/client";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { PdfView } from "../shared/PdfView";
-import { things } from "../shared/say";
 import { useSession } from "../shared/session";
 import { Told } from "./Desk";
 import { PointText } from "./Rule";
 import { path, useCase } from "./useCase";
 import "./desk.css";
+import { say, things } from "../shared/text";
 
 export function Letter() {
   const { reference = "" } = useParams();
@@ -56,18 +56,20 @@ export function Letter() {
     return (
       <main className="jc-page">
         <p className="mono">{reference}</p>
-        <h1>The letter is sent</h1>
+        <h1>{say("The letter is sent")}</h1>
         <Stamp state={view.assessment.state} />
         {own && <p>{own.title}</p>}
         <p>
-          It lies with the post room and in the applicant's case. {view.assessment.clock?.why.join(" ")} Answers are due{" "}
-          {view.assessment.clock?.said}.
+          {say("It lies with the post room and in the applicant's case. {{why}} Answers are due {{said}}.", {
+            why: view.assessment.clock?.why.join(" "),
+            said: view.assessment.clock?.said,
+          })}
         </p>
         <p>
           <Link to="/tray" className="jc-button">
-            To the in-tray
+            {say("To the in-tray")}
           </Link>{" "}
-          <Link to={back}>Back to the case</Link>
+          <Link to={back}>{say("Back to the case")}</Link>
         </p>
       </main>
     );
@@ -75,36 +77,38 @@ export function Letter() {
     <div className="letter">
       <main>
         <p>
-          <Link to={back}>Back to the desk</Link> · <span className="mono">{reference}</span>
+          <Link to={back}>{say("Back to the desk")}</Link> · <span className="mono">{reference}</span>
           {own && ` · ${own.title}`}
         </p>
-        <h1>The letter, {things(points.length, "point")}</h1>
+        <h1>{say("The letter, {{points}}", { points: things(points.length, "point") })}</h1>
         <p className="second">
-          If it is sent today, answers are due <b>{view.due_if_sent}</b>: {view.due_why.join("; ")}. The clock stands
-          still from today.
+          {say("If it is sent today, answers are due")} <b>{view.due_if_sent}</b>
+          {say(": {{due_why}}. The clock stands still from today.", { due_why: view.due_why.join("; ") })}
         </p>
         <Told desk={desk} />
-        {points.length === 0 && <p>There is no point to ask: judge something wanting first.</p>}
+        {points.length === 0 && <p>{say("There is no point to ask: judge something wanting first.")}</p>}
         {points.map((p, n) => (
-          <section key={p.requirement} className="letter-point" aria-label={`Point ${p.no}`}>
+          <section key={p.requirement} className="letter-point" aria-label={say("Point {{no}}", { no: p.no })}>
             <h2>
-              {p.no} {p.title} {p.article && <small>art. {p.article}</small>}
+              {p.no} {p.title} {p.article && <small>{say("art. {{article}}", { article: p.article })}</small>}
             </h2>
             {points.length > 1 && (
               <p className="letter-order">
                 {n > 0 && (
                   <>
                     <button type="button" className="jc-link" onClick={() => arrange(moved(points, n, n - 1))}>
-                      up<span className="jc-hidden">: point {p.no}</span>
+                      {say("up")}
+                      <span className="jc-hidden">{say(": point {{no}}", { no: p.no })}</span>
                     </button>{" "}
                     <button type="button" className="jc-link" onClick={() => arrange(merged(points, n))}>
-                      merge into point {p.no - 1}
+                      {say("merge into point {{no}}", { no: p.no - 1 })}
                     </button>{" "}
                   </>
                 )}
                 {n < points.length - 1 && (
                   <button type="button" className="jc-link" onClick={() => arrange(moved(points, n, n + 1))}>
-                    down<span className="jc-hidden">: point {p.no}</span>
+                    {say("down")}
+                    <span className="jc-hidden">{say(": point {{no}}", { no: p.no })}</span>
                   </button>
                 )}
               </p>
@@ -112,7 +116,7 @@ export function Letter() {
             {p.also.length > 0 && (
               <p className="letter-order">
                 <button type="button" className="jc-link" onClick={() => arrange(parted(points, n))}>
-                  part it again
+                  {say("part it again")}
                 </button>
               </p>
             )}
@@ -133,19 +137,19 @@ export function Letter() {
         )}
         <p>
           <button type="button" className="jc-button" disabled={!move?.allowed || desk.busy} onClick={send}>
-            Send and pause the clock
+            {say("Send and pause the clock")}
           </button>{" "}
           <button type="button" className="jc-link" onClick={() => navigate(back)}>
-            Not yet
+            {say("Not yet")}
           </button>
         </p>
       </main>
-      <aside className="letter-paper" aria-label="The letter as it will be sent">
+      <aside className="letter-paper" aria-label={say("The letter as it will be sent")}>
         {points.length > 0 && (
           <PdfView
             key={view.revision}
             url={`/api/cases/${reference}/letter?lane=${desk.lane}`}
-            label="The letter as it will be sent"
+            label={say("The letter as it will be sent")}
           />
         )}
       </aside>

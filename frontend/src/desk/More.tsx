@@ -5,6 +5,7 @@ import type { Seen } from "../api/views";
 import { useHotkey } from "../shared/keys";
 import { Key } from "../shared/Marks";
 import { amount } from "../shared/say";
+import { say } from "../shared/text";
 import { WhyNot } from "../shared/WhyNot";
 import { type CaseView, type OnDesk, path } from "./useCase";
 
@@ -22,60 +23,70 @@ type Step = {
 const STEPS: Step[] = [
   {
     move: "grant",
-    label: "Grant",
-    says: "What is due at issue falls due; then the permit goes out.",
+    label: say("Grant"),
+    says: say("What is due at issue falls due; then the permit goes out."),
     fields: ["text"],
-    ask: "Conditions, if there are any",
+    ask: say("Conditions, if there are any"),
     least: 0,
     plain: true,
   },
   {
     move: "refuse",
-    label: "Refuse",
-    says: "The letter says what can be done against it.",
+    label: say("Refuse"),
+    says: say("The letter says what can be done against it."),
     fields: ["text"],
-    ask: "On which grounds?",
+    ask: say("On which grounds?"),
     offers: "refused",
     plain: true,
   },
   {
     move: "add a requirement",
-    label: "Ask for something else",
-    says: "Something that the rules did not foresee; judge it wanting and it becomes a point.",
+    label: say("Ask for something else"),
+    says: say("Something that the rules did not foresee; judge it wanting and it becomes a point."),
     fields: ["title", "text"],
-    ask: "What would put it right?",
+    ask: say("What would put it right?"),
   },
-  { move: "more time", label: "Give more time", says: "Once, as the rules say, from the same first day.", fields: [] },
   {
-    move: "letter came back",
-    label: "The letter came back",
-    says: "It never paused the clock; send it again.",
+    move: "more time",
+    label: say("Give more time"),
+    says: say("Once, as the rules say, from the same first day."),
     fields: [],
   },
-  { move: "send again", label: "Send the letter again", says: "The pause and the period begin today.", fields: [] },
+  {
+    move: "letter came back",
+    label: say("The letter came back"),
+    says: say("It never paused the clock; send it again."),
+    fields: [],
+  },
+  {
+    move: "send again",
+    label: say("Send the letter again"),
+    says: say("The pause and the period begin today."),
+    fields: [],
+  },
   {
     move: "take money",
-    label: "Money came in",
-    says: "A transfer, a cheque or cash.",
+    label: say("Money came in"),
+    says: say("A transfer, a cheque or cash."),
     fields: ["amount", "means", "mark"],
   },
   {
     move: "do not accept",
-    label: "Do not accept",
-    says: "It ends the case; what was prepaid comes back.",
+    label: say("Do not accept"),
+    says: say("It ends the case; what was prepaid comes back."),
     fields: ["text"],
-    ask: "On which grounds?",
+    ask: say("On which grounds?"),
     offers: "not accepted",
   },
   {
     move: "put out of scope",
-    label: "It is out of scope",
-    says: "It ends the case; most of the fee comes back.",
+    label: say("It is out of scope"),
+    says: say("It ends the case; most of the fee comes back."),
     fields: ["text"],
-    ask: "Where does it belong?",
+    ask: say("Where does it belong?"),
     offers: "out of scope",
   },
-  { move: "undo", label: "Take my last step back", says: "Until the next letter or decision.", fields: [] },
+  { move: "undo", label: say("Take my last step back"), says: say("Until the next letter or decision."), fields: [] },
 ];
 
 export function More({ desk, view, role }: { desk: OnDesk; view: CaseView; role: string }) {
@@ -121,10 +132,10 @@ export function More({ desk, view, role }: { desk: OnDesk; view: CaseView; role:
           setStep(null);
         }}
       >
-        Other steps <Key>O</Key>
+        {say("Other steps")} <Key>O</Key>
       </button>
       {open && (
-        <section className="desk-more" aria-label="Other steps">
+        <section className="desk-more" aria-label={say("Other steps")}>
           {step ? (
             <StepForm desk={desk} view={view} step={step} onDone={close} onLeave={() => setStep(null)} />
           ) : (
@@ -138,10 +149,10 @@ export function More({ desk, view, role }: { desk: OnDesk; view: CaseView; role:
                   </li>
                 ))}
               </ul>
-              {there.length === 0 && <p className="second">There is nothing else to do here now.</p>}
+              {there.length === 0 && <p className="second">{say("There is nothing else to do here now.")}</p>}
               <WhyNot moves={own} />
               <button type="button" className="jc-link" onClick={close}>
-                close
+                {say("close")}
               </button>
             </>
           )}
@@ -225,26 +236,26 @@ function StepForm({
       <p className="second">{step.says}</p>
       {refund && (
         <p>
-          {amount(refund.total)} comes back, {amount(refund.kept)} is kept.
+          {say("{{total}} comes back, {{kept}} is kept.", { total: amount(refund.total), kept: amount(refund.kept) })}
         </p>
       )}
       {step.fields.includes("title") && (
         <>
-          <label htmlFor="step-title">What is it called?</label>
+          <label htmlFor="step-title">{say("What is it called?")}</label>
           <input id="step-title" value={title} onChange={(e) => setTitle(e.target.value)} maxLength={120} />
         </>
       )}
       {step.fields.includes("amount") && (
         <>
-          <label htmlFor="step-amount">Amount</label>
+          <label htmlFor="step-amount">{say("Amount")}</label>
           <input id="step-amount" inputMode="decimal" value={sum} onChange={(e) => setSum(e.target.value)} />
-          <label htmlFor="step-means">How it came</label>
+          <label htmlFor="step-means">{say("How it came")}</label>
           <select id="step-means" value={means} onChange={(e) => setMeans(e.target.value as typeof means)}>
-            <option value="transfer">transfer</option>
-            <option value="cheque">cheque</option>
-            <option value="cash">cash</option>
+            <option value="transfer">{say("transfer")}</option>
+            <option value="cheque">{say("cheque")}</option>
+            <option value="cash">{say("cash")}</option>
           </select>
-          <label htmlFor="step-mark">The number that stands on it</label>
+          <label htmlFor="step-mark">{say("The number that stands on it")}</label>
           <input id="step-mark" value={mark} onChange={(e) => setMark(e.target.value)} maxLength={60} />
         </>
       )}
@@ -267,7 +278,7 @@ function StepForm({
         {step.label}
       </button>{" "}
       <button type="button" className="jc-link" onClick={onLeave}>
-        leave it
+        {say("leave it")}
       </button>
     </form>
   );

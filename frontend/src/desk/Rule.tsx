@@ -4,15 +4,16 @@ import { api, ask, type Schemas } from "../api/client";
 import { Key, standingClass } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { dayOf, exactly } from "../shared/say";
+import { say } from "../shared/text";
 import type { Given, Requirement } from "./checks";
 import { FeeLines } from "./FeeLines";
 import { type CaseView, type OnDesk, path } from "./useCase";
 
 const KEYS: [Given, string, string][] = [
-  ["met", "Met", "M"],
-  ["wanting", "Wanting", "W"],
-  ["in doubt", "Doubt", "D"],
-  ["waived", "Waive", "V"],
+  ["met", say("Met"), "M"],
+  ["wanting", say("Wanting"), "W"],
+  ["in doubt", say("Doubt"), "D"],
+  ["waived", say("Waive"), "V"],
 ];
 
 /** The agreement tables that bear on a requirement: its own, or those that look into its files. */
@@ -50,11 +51,7 @@ export function Rule({
       <h2>{r.title}</h2>
       <blockquote className="desk-law">
         {r.says}{" "}
-        {r.article && (
-          <cite>
-            {view.form.law} art. {r.article}
-          </cite>
-        )}
+        {r.article && <cite>{say("{{law}} art. {{article}}", { law: view.form.law, article: r.article })}</cite>}
       </blockquote>
       <Findings findings={findings} />
       {tablesOf(view, r).map((table) => (
@@ -64,20 +61,27 @@ export function Rule({
         <span className={`desk-standing ${standingClass(r.standing)}`}>{r.standing}</span>{" "}
         {r.given?.holds ? (
           <>
-            given by {r.given.who}, <span title={exactly(r.given.at)}>{dayOf(r.given.at)}</span>
-            {r.given.reason && `: ${r.given.reason}`}. The machine proposes {r.proposed}.
+            {say("given by {{who}},", { who: r.given.who })}{" "}
+            <span title={exactly(r.given.at)}>{dayOf(r.given.at)}</span>
+            {r.given.reason && `: ${r.given.reason}`}
+            {say(". The machine proposes {{proposed}}.", { proposed: r.proposed })}
           </>
         ) : (
-          <>proposed. {findings.some((f) => f.text === r.because) ? "" : r.because}</>
+          <>
+            {say("proposed.")} {findings.some((f) => f.text === r.because) ? "" : r.because}
+          </>
         )}
       </p>
       {r.given && !r.given.holds && (
         <p className="desk-was">
-          It was judged {r.given.standing} by {r.given.who}; what was looked at has changed since.
+          {say("It was judged {{standing}} by {{who}}; what was looked at has changed since.", {
+            standing: r.given.standing,
+            who: r.given.who,
+          })}
         </p>
       )}
       {r.kind === "fee" && <FeeLines desk={desk} view={view} />}
-      <div className="desk-judge" role="group" aria-label="Judge this requirement">
+      <div className="desk-judge" role="group" aria-label={say("Judge this requirement")}>
         {KEYS.map(([standing, label, key]) => (
           <button
             key={standing}
@@ -94,7 +98,7 @@ export function Rule({
       {!mayJudge && <p className="second">{why}</p>}
       {mayJudge && r.given?.holds && (
         <button type="button" className="jc-link quiet" onClick={() => onJudge(null)}>
-          take the judgement back
+          {say("take the judgement back")}
         </button>
       )}
       {waiving && (
@@ -105,10 +109,10 @@ export function Rule({
             onJudge("waived", reason);
           }}
         >
-          <label htmlFor="waive-reason">Why is this not asked here?</label>
+          <label htmlFor="waive-reason">{say("Why is this not asked here?")}</label>
           <textarea id="waive-reason" value={reason} onChange={(e) => setReason(e.target.value)} autoFocus rows={2} />
           <button type="submit" className="jc-button small" disabled={reason.trim().length < 3}>
-            Waive it
+            {say("Waive it")}
           </button>
         </form>
       )}
@@ -122,7 +126,7 @@ function Agreement({ table }: { table: Schemas["AgreementView"] }) {
     <table className="desk-table agreement">
       <thead>
         <tr>
-          <th scope="col">Where it says</th>
+          <th scope="col">{say("Where it says")}</th>
           <th scope="col">{table.title}</th>
         </tr>
       </thead>
@@ -132,7 +136,7 @@ function Agreement({ table }: { table: Schemas["AgreementView"] }) {
             <td>{s.label}</td>
             <td className="mono">
               {s.said}
-              {s.odd && <span className="jc-hidden"> (the odd one out)</span>}
+              {s.odd && <span className="jc-hidden"> {say("(the odd one out)")}</span>}
             </td>
           </tr>
         ))}
@@ -161,7 +165,9 @@ export function PointText({ desk, view, point }: { desk: OnDesk; view: CaseView;
   return (
     <div className="desk-point">
       <label htmlFor={`point-${point.no}`}>
-        Point {point.no} of the letter {point.worded ? "" : "(proposed words)"}
+        {point.worded
+          ? say("Point {{no}} of the letter", { no: point.no })
+          : say("Point {{no}} of the letter (proposed words)", { no: point.no })}
       </label>
       <textarea
         id={`point-${point.no}`}
@@ -188,10 +194,10 @@ export function PointText({ desk, view, point }: { desk: OnDesk; view: CaseView;
       )}
       <p className="second" role="status">
         {changed
-          ? "not kept yet; it is kept when you leave the field"
+          ? say("Not saved yet; saved when you leave the field.")
           : point.worded
-            ? "kept"
-            : "as the machine proposes it"}
+            ? say("kept")
+            : say("as the machine proposes it")}
       </p>
     </div>
   );

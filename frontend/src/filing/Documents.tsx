@@ -5,6 +5,7 @@ import type { SlotForm } from "../api/views";
 import { Tab } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { size } from "../shared/say";
+import { say } from "../shared/text";
 import type { Work } from "./draft";
 
 type Uploading = { name: string; trouble: string };
@@ -14,9 +15,11 @@ export function Documents({ work, id }: { work: Work; id: string }) {
   if (!view) return null;
   return (
     <>
-      <h1>Documents</h1>
+      <h1>{say("Documents")}</h1>
       <p className="second filing-intro">
-        Drop a file on its slot, or choose it. It is read at once, and you are told what the office will see in it.
+        {say(
+          "Drop a file on its slot, or choose it. It is read at once, and you are told what the office will see in it.",
+        )}
       </p>
       {view.form.slots
         .filter((slot) => !slot.item_label)
@@ -109,7 +112,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
         <>
           <Tab standing={standing === "to read" ? "met" : standing} given />
           <h2>
-            {slot.title} <small>art. {slot.article}</small>
+            {slot.title} <small>{say("art. {{article}}", { article: slot.article })}</small>
           </h2>
           <p>{slot.says}</p>
           <p className="second">
@@ -131,33 +134,41 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
                 {size(file.attachment.size)} · {file.said}
               </span>
               <button type="button" className="jc-link" onClick={() => remove(file.attachment.id)}>
-                take it out<span className="jc-hidden"> {file.attachment.name}</span>
+                {say("take it out")}
+                <span className="jc-hidden"> {file.attachment.name}</span>
               </button>
             </p>
             {requirement?.named && (
               <p className="second">
-                The office files it as <span className="mono">{requirement.named}</span>
+                {say("The office files it as")} <span className="mono">{requirement.named}</span>
               </p>
             )}
-            {findings.length > 0 ? <Findings findings={findings} /> : <p className="filing-clean">read, no findings</p>}
+            {findings.length > 0 ? (
+              <Findings findings={findings} />
+            ) : (
+              <p className="filing-clean">{say("read, no findings")}</p>
+            )}
           </div>
         );
       })}
       {uploads.map((u) => (
         <p key={u.name} className={u.trouble ? "madder" : "second"} role={u.trouble ? "alert" : "status"}>
-          {u.trouble || `${u.name} is being read…`}
+          {u.trouble || say("{{name}} is being read…", { name: u.name })}
         </p>
       ))}
       {asked && slot.delivered_by && (
         <p className="filing-waits">
-          {slot.delivered_by} sends this straight to the office. You need not do anything here.
+          {say("{{delivered_by}} sends this straight to the office. You need not do anything here.", {
+            delivered_by: slot.delivered_by,
+          })}
         </p>
       )}
       {(asked || bare) && !slot.delivered_by && (
         <p className="filing-drop">
-          Drop a file here, or{" "}
+          {say("Drop a file here, or")}{" "}
           <button type="button" className="jc-link" onClick={() => choose.current?.click()}>
-            choose a file<span className="jc-hidden"> for {slot.title}</span>
+            {say("choose a file")}
+            <span className="jc-hidden"> {say("for {{title}}", { title: slot.title })}</span>
           </button>
           <input
             ref={choose}
@@ -165,7 +176,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
             multiple
             className="jc-hidden"
             tabIndex={-1}
-            aria-label={`File for ${slot.title}`}
+            aria-label={say("File for {{title}}", { title: slot.title })}
             onChange={(e) => e.target.files && e.target.files.length > 0 && send(e.target.files)}
           />
         </p>

@@ -2,6 +2,7 @@
 import type { Schemas } from "../api/client";
 import type { Form } from "../api/views";
 import { size } from "../shared/say";
+import { say } from "../shared/text";
 import { itemsIn } from "./draft";
 
 export function AnswerList({
@@ -39,7 +40,7 @@ export function AnswerList({
                         {q.ask}
                       </dt>
                       <dd className={text && !state.fault ? "" : "madder"}>
-                        {text || (state.asked === "yes" ? "not answered" : "not known yet")}
+                        {text || (state.asked === "yes" ? say("not answered") : say("not known yet"))}
                         {state.fault && <small>{state.fault}</small>}
                       </dd>
                     </div>
@@ -51,7 +52,7 @@ export function AnswerList({
                 .map((c) => (
                   <div key={c.id} className="computed">
                     <dt>
-                      {c.title} <small>art. {c.article}</small>
+                      {c.title} <small>{say("art. {{article}}", { article: c.article })}</small>
                     </dt>
                     <dd>{c.working}</dd>
                   </div>
@@ -65,7 +66,7 @@ export function AnswerList({
 }
 
 export function FileList({ files, url }: { files: Schemas["FileView"][]; url: (file: Schemas["FileView"]) => string }) {
-  if (files.length === 0) return <p className="second">No files are attached.</p>;
+  if (files.length === 0) return <p className="second">{say("No files are attached.")}</p>;
   return (
     <ul className="filed-files">
       {files.map((f) => (

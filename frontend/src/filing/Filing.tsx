@@ -9,7 +9,7 @@ import { seenAt } from "../api/views";
 import { Left, Tab } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
-import { since, things } from "../shared/say";
+import { since } from "../shared/say";
 import { Documents } from "./Documents";
 import { type DraftView, itemName, placeLink, useDraft } from "./draft";
 import { LanguageSwitch } from "./LanguageSwitch";
@@ -17,6 +17,7 @@ import { Questions } from "./Questions";
 import { RegisterBox } from "./RegisterBox";
 import { SignPart } from "./SignPart";
 import "./filing.css";
+import { say, things } from "../shared/text";
 
 export function Filing() {
   const { draft: id = "", part: named } = useParams();
@@ -71,10 +72,12 @@ export function Filing() {
   return (
     <div className="filing">
       <aside className="filing-parts">
-        <p className="mono second">{view.answers_case ? `taken back · ${view.answers_case}` : "draft"}</p>
+        <p className="mono second">
+          {view.answers_case ? say("taken back · {{case}}", { case: view.answers_case }) : say("draft")}
+        </p>
         <p className="filing-kind">{view.form.title}</p>
         <LanguageSwitch form={view.form} />
-        <nav aria-label="Parts of the filing">
+        <nav aria-label={say("Parts of the filing")}>
           {sections.map((s) => (
             <Link
               key={s.id}
@@ -91,19 +94,19 @@ export function Filing() {
         <div className="filing-left">
           {left.length > 0 ? (
             <>
-              <b>{things(left.length, "thing")} left.</b>{" "}
+              <b>{say("{{left}} left.", { left: things(left.length, "thing") })}</b>{" "}
               {first && (
                 <>
-                  First: <Link to={first[0]}>{left[0]?.title}</Link>
+                  {say("First:")} <Link to={first[0]}>{left[0]?.title}</Link>
                 </>
               )}
             </>
           ) : (
-            <b>Nothing is left.</b>
+            <b>{say("Nothing is left.")}</b>
           )}
           <p>
             <Link to={`${base}/read-over`} className="jc-button small">
-              Read it over
+              {say("Read it over")}
             </Link>
           </p>
         </div>
@@ -112,8 +115,8 @@ export function Filing() {
           {work.state === "not kept" ? (
             <b className="madder">
               {conflict
-                ? "Not kept: another window changed the same."
-                : "Not kept yet; it will be tried again. Do not close this window."}
+                ? say("Not kept: another window changed the same.")
+                : say("Not kept yet; it will be tried again. Do not close this window.")}
             </b>
           ) : work.state === "kept" ? (
             <KeptAgo at={view.kept_at} />
@@ -124,9 +127,9 @@ export function Filing() {
         <button
           type="button"
           className="jc-link quiet"
-          onClick={() => window.confirm("Throw this draft away? It cannot be brought back.") && throwAway.mutate()}
+          onClick={() => window.confirm(say("Throw this draft away? It cannot be brought back.")) && throwAway.mutate()}
         >
-          Throw this draft away
+          {say("Throw this draft away")}
         </button>
       </aside>
       <main className="filing-main">
@@ -134,7 +137,7 @@ export function Filing() {
         {conflict && (
           <p>
             <button type="button" className="jc-button plain small" onClick={work.loadAnew}>
-              Load the other state
+              {say("Load the other state")}
             </button>
           </p>
         )}
@@ -148,23 +151,27 @@ export function Filing() {
         {now === "documents" && <Documents work={work} id={id} />}
         {now === "sign" && <SignPart work={work} id={id} />}
         <div className="filing-on">
-          {before ? <Link to={`${base}/${before.id}`}>Back to {before.title}</Link> : <span />}
+          {before ? (
+            <Link to={`${base}/${before.id}`}>{say("Back to {{title}}", { title: before.title })}</Link>
+          ) : (
+            <span />
+          )}
           {next ? (
             <Link to={`${base}/${next.id}`} className="jc-button">
-              On to {next.title}
+              {say("On to {{title}}", { title: next.title })}
             </Link>
           ) : (
             <Link to={`${base}/read-over`} className="jc-button">
-              Read it over
+              {say("Read it over")}
             </Link>
           )}
         </div>
       </main>
       <aside className="filing-slip">
-        <h2>What it costs</h2>
+        <h2>{say("What it costs")}</h2>
         <Slip fees={view.assessment.fees} linkTo={link} />
-        <p className="filing-assumed">Reckoned as if you filed today.</p>
-        <h2>What to bring</h2>
+        <p className="filing-assumed">{say("Reckoned as if you filed today.")}</p>
+        <h2>{say("What to bring")}</h2>
         <Bring view={view} base={base} />
       </aside>
     </div>
@@ -177,18 +184,18 @@ function KeptAgo({ at }: { at: string }) {
     const timer = window.setInterval(() => tick((n) => n + 1), 5000);
     return () => window.clearInterval(timer);
   }, []);
-  return <>Kept {since(at)}. You can leave and come back.</>;
+  return <>{say("Kept {{at}}. You can leave and come back.", { at: since(at) })}</>;
 }
 
 function OwnReference({ work }: { work: ReturnType<typeof useDraft> }) {
   return (
     <TextInput
-      label="A reference of your own"
+      label={say("A reference of your own")}
       size="xs"
       value={work.typed.own_reference ?? work.view?.own_reference ?? ""}
       onChange={(e) => work.type({ own_reference: e.target.value })}
       maxLength={80}
-      placeholder="if you like"
+      placeholder={say("if you like")}
     />
   );
 }
@@ -208,7 +215,11 @@ export function Bring({ view, base }: { view: DraftView; base: string }) {
             <summary>
               {itemName(view, item)}{" "}
               <small className={missing ? "madder" : "moss"}>
-                {missing ? `${missing} of ${own.length} missing` : own.length ? "all there" : "nothing needed"}
+                {missing
+                  ? say("{{missing}} of {{own}} missing", { missing, own: own.length })
+                  : own.length
+                    ? say("all there")
+                    : say("nothing needed")}
               </small>
             </summary>
             <BringList requirements={own} base={base} />
@@ -230,16 +241,16 @@ function BringList({ requirements, base }: { requirements: Schemas["RequirementV
             <Tab standing={shown} given />
             <Link to={`${base}/documents#${r.places[0]?.ref ?? r.id}`}>
               {r.plain_title}
-              {shown === "not asked" && ", not asked"}
+              {shown === "not asked" && say(", not asked")}
             </Link>
             {shown !== "not asked" && (
               <small className={shown === "wanting" ? "madder" : ""}>
                 {r.files.length === 0
                   ? shown === "wanting" && r.stops_filing
-                    ? "nothing yet"
+                    ? say("nothing yet")
                     : r.because
                   : r.proposed === "to read"
-                    ? `${names}, read`
+                    ? say("{{names}}, read", { names })
                     : r.because}
               </small>
             )}

@@ -1,6 +1,7 @@
 // The kinds of application, each with its sub-kinds beneath it.
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
+import { say } from "../shared/text";
 
 type Kind = Schemas["KindOut"];
 
@@ -21,7 +22,7 @@ export function KindCards({
       <Title>{kind.title}</Title>
       <p>{kind.about}</p>
       <p className="second">
-        {kind.law}, edition in force from {kind.in_force}
+        {say("{{law}}, edition in force from {{in_force}}", { law: kind.law, in_force: kind.in_force })}
       </p>
       {foot(kind)}
     </>
@@ -36,7 +37,11 @@ export function KindCards({
             {kinds
               .filter((sub) => sub.sub_kind_of === kind.kind)
               .map((sub) => (
-                <section key={sub.kind} className="jc-sub-kind" aria-label={`Belongs to ${kind.title}`}>
+                <section
+                  key={sub.kind}
+                  className="jc-sub-kind"
+                  aria-label={say("Belongs to {{title}}", { title: kind.title })}
+                >
                   {one(sub)}
                 </section>
               ))}

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { ProblemNote, Skeleton } from "../shared/Notes";
+import { say } from "../shared/text";
 import { KindCards } from "./KindCards";
 
 type Beginning = { kind: string; answers?: Record<string, Record<string, unknown>> };
@@ -21,9 +22,9 @@ export function NewFiling() {
   });
   return (
     <main className="jc-page">
-      <h1>New filing</h1>
+      <h1>{say("New filing")}</h1>
       <p className="second">
-        Everything you type is kept. You can leave and come back; nothing is sent before you file it.
+        {say("Everything you type is kept. You can leave and come back; nothing is sent before you file it.")}
       </p>
       <ProblemNote error={kinds.error ?? begin.error} />
       {kinds.isPending && <Skeleton lines={4} />}
@@ -37,14 +38,14 @@ export function NewFiling() {
               type="button"
               className="jc-button"
               disabled={begin.isPending}
-              aria-label={`Begin: ${kind.title}`}
+              aria-label={say("Begin: {{title}}", { title: kind.title })}
               onClick={() => begin.mutate({ kind: kind.kind })}
             >
-              Begin
+              {say("Begin")}
             </button>{" "}
             {kind.has_way_in && (
-              <Link to={`/way-in/${kind.kind}`} aria-label={`Do I need it? ${kind.title}`}>
-                Do I need it?
+              <Link to={`/way-in/${kind.kind}`} aria-label={say("Do I need it? {{title}}", { title: kind.title })}>
+                {say("Do I need it?")}
               </Link>
             )}
           </p>

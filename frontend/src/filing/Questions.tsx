@@ -2,14 +2,15 @@
 import { Checkbox, NativeSelect, Radio, Textarea, TextInput } from "@mantine/core";
 import type { Schemas } from "../api/client";
 import { sign } from "../shared/say";
+import { say } from "../shared/text";
 import { type Answers, type FormView, givenIn, itemsIn } from "./draft";
 import { PeriodField, RowsField } from "./RowsField";
 
 type Question = Schemas["Question"];
 
 const HINTS: Record<string, string> = {
-  date: "day month year, as in 5 Nov 2026",
-  "date and time": "as in 5 Nov 2026 14:30",
+  date: say("day month year, as in 5 Nov 2026"),
+  "date and time": say("as in 5 Nov 2026 14:30"),
 };
 
 /** The questions of a part; of one that repeats, a set of them for each item. `onPart` gets the whole part anew. */
@@ -71,14 +72,14 @@ function Items({
             }
           />
           <button type="button" className="jc-link" onClick={() => onPart(items.filter((x) => x.id !== item.id))}>
-            take out{" "}
+            {say("take out")}{" "}
             <span className="jc-hidden">
               {part.one ?? part.title} {item.id}
             </span>
           </button>
         </fieldset>
       ))}
-      {items.length === 0 && <p className="second">There is none yet.</p>}
+      {items.length === 0 && <p className="second">{say("There is none yet.")}</p>}
       <p id={part.id}>
         <button
           type="button"
@@ -86,7 +87,7 @@ function Items({
           disabled={items.length >= part.at_most}
           onClick={() => onPart([...items, { id: next }])}
         >
-          {items.length ? "Add another" : "Add the first"}
+          {items.length ? say("Add another") : say("Add the first")}
           {part.one && <span className="jc-hidden"> {part.one}</span>}
         </button>
       </p>
@@ -178,16 +179,24 @@ function Rows({
 /** Where an answer came from, and whether it was altered since. */
 function Source({ view, place }: { view: FormView; place: string }) {
   const altered = view.assessment.altered.find((a) => a.place === place);
-  if (altered?.source === "profile") return <p className="filing-from">Your profile says “{altered.was}”.</p>;
+  if (altered?.source === "profile")
+    return <p className="filing-from">{say("Your profile says “{{was}}”.", { was: altered.was })}</p>;
   if (altered)
     return (
       <p className="filing-altered">
-        The {altered.source.toLowerCase()} says “{altered.was}”. You may write something else; the officer will look.
+        {say("The {{source}} says “{{was}}”. You may write something else; the officer will look.", {
+          source: altered.source.toLowerCase(),
+          was: altered.was,
+        })}
       </p>
     );
   const given = view.dossier?.prefilled?.find((p) => p.place === place);
-  if (given?.source === "profile") return <p className="filing-from">from your profile</p>;
-  return given ? <p className="filing-from">from the {view.form.registers[given.source]?.toLowerCase()}</p> : null;
+  if (given?.source === "profile") return <p className="filing-from">{say("from your profile")}</p>;
+  return given ? (
+    <p className="filing-from">
+      {say("from the {{registers}}", { registers: view.form.registers[given.source]?.toLowerCase() })}
+    </p>
+  ) : null;
 }
 
 function Field({
@@ -213,8 +222,8 @@ function Field({
 }) {
   const label = (
     <>
-      {q.ask} {needed && <span className="filing-needed">needed</span>}
-      {q.optional && <span className="second"> if you like</span>}
+      {q.ask} {needed && <span className="filing-needed">{say("needed")}</span>}
+      {q.optional && <span className="second"> {say("if you like")}</span>}
     </>
   );
   const described = q.help ? `help-${place}` : undefined;
@@ -234,8 +243,8 @@ function Field({
         onChange={(v) => onChange(v === "yes")}
       >
         <div className="filing-yes-no">
-          <Radio value="yes" label="Yes" disabled={waits !== ""} />
-          <Radio value="no" label="No" disabled={waits !== ""} />
+          <Radio value="yes" label={say("Yes")} disabled={waits !== ""} />
+          <Radio value="no" label={say("No")} disabled={waits !== ""} />
         </div>
       </Radio.Group>
     );

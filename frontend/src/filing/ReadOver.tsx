@@ -7,12 +7,13 @@ import { api, ask } from "../api/client";
 import { seenAt } from "../api/views";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
-import { exactly, things } from "../shared/say";
+import { exactly } from "../shared/say";
 import { placeLink, useDraft } from "./draft";
 import { AnswerList, FileList } from "./Filed";
 import { Bring } from "./Filing";
 import { declarationsOf } from "./SignPart";
 import "./filing.css";
+import { say, things } from "../shared/text";
 
 export function ReadOver() {
   const { draft: id = "" } = useParams();
@@ -51,15 +52,18 @@ export function ReadOver() {
     <div className="read-over">
       <main>
         <p>
-          <Link to={base}>Back to the form</Link>
+          <Link to={base}>{say("Back to the form")}</Link>
         </p>
-        <h1>Read it over</h1>
+        <h1>{say("Read it over")}</h1>
         <p className="second">
-          This is what the officer will see: {view.form.title}, {view.assessment.title}.
+          {say("This is what the officer will see: {{title}}, {{title2}}.", {
+            title: view.form.title,
+            title2: view.assessment.title,
+          })}
         </p>
         {left.length > 0 && (
           <section className="read-over-gaps">
-            <h2>{things(left.length, "thing")} still missing</h2>
+            <h2>{say("{{left}} still missing", { left: things(left.length, "thing") })}</h2>
             <ul>
               {left.map((gap) => {
                 const to = gap.place ? link(gap.place.ref) : null;
@@ -67,16 +71,20 @@ export function ReadOver() {
               })}
             </ul>
             {view.form.incomplete_filing === "warn" ? (
-              <p>You can file it like this. The office will then ask for what is missing, which takes longer.</p>
+              <p>
+                {say("You can file it like this. The office will then ask for what is missing, which takes longer.")}
+              </p>
             ) : (
-              <p>This kind of application can be filed only when nothing is missing.</p>
+              <p>{say("This kind of application can be filed only when nothing is missing.")}</p>
             )}
           </section>
         )}
         {looks.length > 0 && (
           <section className="read-over-looks">
-            <h2>A person will look at this</h2>
-            <p className="second">It does not stop you. You may put it right now, or leave it to the officer.</p>
+            <h2>{say("A person will look at this")}</h2>
+            <p className="second">
+              {say("It does not stop you. You may put it right now, or leave it to the officer.")}
+            </p>
             <ul>
               {looks.map((r) => {
                 const to = r.places[0] ? link(r.places[0].ref) : null;
@@ -90,15 +98,15 @@ export function ReadOver() {
           </section>
         )}
         <AnswerList form={view.form} assessment={view.assessment} answers={view.dossier.answers} />
-        <h2>Documents</h2>
+        <h2>{say("Documents")}</h2>
         <FileList files={view.files} url={(f) => `/api/drafts/${id}/files/${f.attachment.id}`} />
-        <h2>Promise and signature</h2>
+        <h2>{say("Promise and signature")}</h2>
         <ul className="read-over-declared">
           {declarationsOf(view).map((d) => (
             <li key={d.declare}>
               <b>{d.title}:</b> {d.text}{" "}
               <span className="second">
-                {view.dossier.declared.some((t) => t.id === d.declare) ? "Ticked." : "Not ticked."}
+                {view.dossier.declared.some((t) => t.id === d.declare) ? "Ticked." : say("Not ticked.")}
               </span>
             </li>
           ))}
@@ -106,25 +114,28 @@ export function ReadOver() {
         <blockquote className="filing-promise">{view.form.signature.text}</blockquote>
         <p>
           {view.dossier.signature
-            ? `Signed by ${view.dossier.signature.name}, ${exactly(view.dossier.signature.at)}.`
-            : "Not signed yet."}
+            ? say("Signed by {{name}}, {{at}}.", {
+                name: view.dossier.signature.name,
+                at: exactly(view.dossier.signature.at),
+              })
+            : say("Not signed yet.")}
         </p>
       </main>
       <aside className="filing-slip">
-        <h2>What it costs</h2>
+        <h2>{say("What it costs")}</h2>
         <Slip fees={view.assessment.fees} linkTo={link} />
-        <h2>What you bring</h2>
+        <h2>{say("What you bring")}</h2>
         <Bring view={view} base={base} />
         <div className="read-over-file">
           <p>
-            <b>Once the office has begun checking it cannot be changed.</b> Until then you can take it back. The filing
-            day is today; it decides which rules and prices hold.
+            <b>{say("Once the office has begun checking it cannot be changed.")}</b>{" "}
+            {say("Until then you can take it back. The filing day is today; it decides which rules and prices hold.")}
           </p>
           {left.length > 0 && view.form.incomplete_filing === "warn" && (
             <Checkbox
               checked={gaps}
               onChange={(e) => setGaps(e.target.checked)}
-              label={`I have read what is missing (${left.length}). File it like this.`}
+              label={say("I have read what is missing ({{left}}). File it like this.", { left: left.length })}
             />
           )}
           <ProblemNote error={file.error} />
@@ -134,10 +145,10 @@ export function ReadOver() {
             disabled={file.isPending || (left.length > 0 && !gaps) || work.state !== "kept"}
             onClick={() => file.mutate()}
           >
-            File this application
+            {say("File this application")}
           </button>
           {left.length > 0 && view.form.incomplete_filing === "refuse" && (
-            <p className="madder">Not yet: see what is missing.</p>
+            <p className="madder">{say("Not yet: see what is missing.")}</p>
           )}
         </div>
       </aside>

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
+import { say } from "../shared/text";
 import type { Work } from "./draft";
 
 export function RegisterBox({ work, id, name }: { work: Work; id: string; name: string }) {
@@ -43,10 +44,10 @@ export function RegisterBox({ work, id, name }: { work: Work; id: string; name: 
   const rows = wanted.length > 1 ? (found.data?.rows ?? []) : [];
   const shown = Object.keys(found.data?.columns ?? {});
   return (
-    <section className="filing-register" aria-label={`Find it in the ${title.toLowerCase()}`}>
+    <section className="filing-register" aria-label={say("Find it in the {{title}}", { title: title.toLowerCase() })}>
       <label htmlFor={`find-${name}`}>
-        Find it in the {title.toLowerCase()}{" "}
-        <span className="second">by a number, a name or an address; or fill in below by hand</span>
+        {say("Find it in the {{title}}", { title: title.toLowerCase() })}{" "}
+        <span className="second">{say("by a number, a name or an address; or fill in below by hand")}</span>
       </label>
       <input id={`find-${name}`} value={words} onChange={(e) => setWords(e.target.value)} autoComplete="off" />
       {found.data?.trouble && wanted.length > 1 && <p className="ochre">{found.data.trouble}</p>}
@@ -66,10 +67,14 @@ export function RegisterBox({ work, id, name }: { work: Work; id: string; name: 
         </ul>
       )}
       {found.isSuccess && !found.data.trouble && wanted.length > 1 && rows.length === 0 && (
-        <p className="second">Nothing is called that. Fill it in by hand; the officer will look.</p>
+        <p className="second">{say("Nothing is called that. Fill it in by hand; the officer will look.")}</p>
       )}
       {view.dossier.by_hand.includes(name) && (
-        <p className="ochre">The {title.toLowerCase()} did not answer; what you type is checked by the officer.</p>
+        <p className="ochre">
+          {say("The {{title}} did not answer; what you type is checked by the officer.", {
+            title: title.toLowerCase(),
+          })}
+        </p>
       )}
       <ProblemNote error={trouble} />
     </section>

@@ -3,6 +3,7 @@ import { NativeSelect, TextInput } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { sign } from "../shared/say";
+import { say } from "../shared/text";
 import type { FormView } from "./draft";
 
 type Row = { id: number } & Record<string, unknown>;
@@ -33,7 +34,7 @@ export function RowsField({
   return (
     <fieldset id={place} className="filing-rows" aria-describedby={q.help ? `help-${place}` : undefined}>
       <legend>
-        {q.ask} {q.optional && <span className="second"> if you like</span>}
+        {q.ask} {q.optional && <span className="second"> {say("if you like")}</span>}
       </legend>
       {q.help && (
         <p id={`help-${place}`} className="filing-rows-help">
@@ -51,7 +52,7 @@ export function RowsField({
                 </th>
               ))}
               <th>
-                <span className="jc-hidden">Take out</span>
+                <span className="jc-hidden">{say("Take out")}</span>
               </th>
             </tr>
           </thead>
@@ -60,7 +61,7 @@ export function RowsField({
               <tr key={row.id}>
                 {q.columns?.map((c) => {
                   const text = row[c.id] === undefined || row[c.id] === null ? "" : String(row[c.id]);
-                  const label = `${c.ask}, row ${n + 1}`;
+                  const label = say("{{ask}}, row {{n}}", { ask: c.ask, n: n + 1 });
                   const options = view.form.lists[c.options ?? ""] ?? [];
                   return (
                     <td key={c.id}>
@@ -80,7 +81,7 @@ export function RowsField({
                           size="xs"
                           aria-label={label}
                           value={text}
-                          placeholder={c.type === "date" ? "5 Nov 2026" : undefined}
+                          placeholder={c.type === "date" ? say("5 Nov 2026") : undefined}
                           inputMode={["number", "count", "money"].includes(c.type) ? "decimal" : undefined}
                           onChange={(e) => set(row.id, c.id, e.target.value)}
                         />
@@ -94,7 +95,8 @@ export function RowsField({
                     className="jc-link"
                     onClick={() => onChange(rows.filter((other) => other.id !== row.id))}
                   >
-                    take out<span className="jc-hidden"> row {n + 1}</span>
+                    {say("take out")}
+                    <span className="jc-hidden"> {say("row {{n}}", { n: n + 1 })}</span>
                   </button>
                 </td>
               </tr>
@@ -113,8 +115,8 @@ export function RowsField({
         disabled={rows.length >= Number(q.at_most ?? 60)}
         onClick={() => onChange([...rows, { id: next }])}
       >
-        {rows.length ? "Add a row" : "Add the first row"}
-        <span className="jc-hidden"> to {q.ask}</span>
+        {rows.length ? say("Add a row") : say("Add the first row")}
+        <span className="jc-hidden"> {say("to {{ask}}", { ask: q.ask })}</span>
       </button>
     </fieldset>
   );
@@ -140,16 +142,16 @@ export function PeriodField({
     <fieldset id={id} className="filing-period">
       <legend>{label}</legend>
       <TextInput
-        aria-label="First day"
-        placeholder="5 Nov 2026"
+        aria-label={say("First day")}
+        placeholder={say("5 Nov 2026")}
         disabled={disabled}
         value={first}
         onChange={(e) => onChange([e.target.value, last])}
       />
-      <span>to</span>
+      <span>{say("to")}</span>
       <TextInput
-        aria-label="Last day"
-        placeholder="9 Nov 2026"
+        aria-label={say("Last day")}
+        placeholder={say("9 Nov 2026")}
         disabled={disabled}
         value={last}
         error={error}

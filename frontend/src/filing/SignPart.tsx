@@ -6,6 +6,7 @@ import type { DraftView } from "../api/views";
 import { ProblemNote } from "../shared/Notes";
 import { exactly } from "../shared/say";
 import { useSession } from "../shared/session";
+import { say } from "../shared/text";
 import type { Work } from "./draft";
 
 /** What is to be declared beside the signature, as far as it is asked now. */
@@ -57,7 +58,7 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
     );
   return (
     <section id="signature">
-      <h1>Promise and sign</h1>
+      <h1>{say("Promise and sign")}</h1>
       {said.length > 0 && (
         <ul className="filing-declared">
           {said.map((d) => {
@@ -70,13 +71,15 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
                   label={
                     <>
                       <b>{d.title}</b>
-                      {d.optional && " (you may leave this out)"}
+                      {d.optional && say(" (you may leave this out)")}
                     </>
                   }
                   description={
                     <>
-                      {d.text} <cite>art. {d.article}</cite>
-                      {ticked && <span className="filing-ticked">Ticked {exactly(ticked.at)}.</span>}
+                      {d.text} <cite>{say("art. {{article}}", { article: d.article })}</cite>
+                      {ticked && (
+                        <span className="filing-ticked">{say("Ticked {{at}}.", { at: exactly(ticked.at) })}</span>
+                      )}
                     </>
                   }
                 />
@@ -86,16 +89,16 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
         </ul>
       )}
       <blockquote className="filing-promise">
-        {view.form.signature.text} <cite>art. {view.form.signature.article}</cite>
+        {view.form.signature.text} <cite>{say("art. {{article}}", { article: view.form.signature.article })}</cite>
       </blockquote>
       <ProblemNote error={trouble} />
       {signed ? (
         <div className="filing-signed">
           <p className="filing-name">{signed.name}</p>
           <p>
-            Signed {exactly(signed.at)}.{" "}
+            {say("Signed {{at}}.", { at: exactly(signed.at) })}{" "}
             <button type="button" className="jc-link" onClick={unsign}>
-              Take the signature back
+              {say("Take the signature back")}
             </button>
           </p>
         </div>
@@ -108,14 +111,14 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
           }}
         >
           <TextInput
-            label="Your full name, as you sign"
+            label={say("Your full name, as you sign")}
             value={name}
             onChange={(e) => setName(e.target.value)}
             placeholder={session.data?.person?.name}
             autoComplete="name"
           />
           <button type="submit" className="jc-button">
-            Sign
+            {say("Sign")}
           </button>
         </form>
       )}

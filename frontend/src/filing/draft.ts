@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, ask, problemOf, type Schemas } from "../api/client";
 import { placeOf } from "../api/place";
 import { afterChange, type DraftView, draftKey, fetchDraft, type Seen, seenAt } from "../api/views";
+import { say } from "../shared/text";
 import { useLanguage, viewIn } from "./language";
 
 export type { DraftView } from "../api/views";
@@ -154,13 +155,13 @@ export function placeLink(view: DraftView, base: string) {
     const { head, rest, question: asked } = placeOf(ref);
     if (head === "documents") {
       const slot = view.form.slots.find((s) => s.slot === rest);
-      return [`${base}/documents#documents.${rest}`, slot?.title ?? "Documents"];
+      return [say("{{base}}/documents#documents.{{rest}}", { base, rest }), slot?.title ?? say("Documents")];
     }
     if (head === "declarations") {
       const declared = view.form.declarations.find((d) => d.declare === rest);
-      return [`${base}/sign#${ref}`, declared?.title ?? "Promise and sign"];
+      return [say("{{base}}/sign#{{ref}}", { base, ref }), declared?.title ?? say("Promise and sign")];
     }
-    if (head === "signature") return [`${base}/sign#signature`, "Promise and sign"];
+    if (head === "signature") return [`${base}/sign#signature`, say("Promise and sign")];
     const part = view.form.parts.find((p) => p.id === head);
     const question = part?.questions.find((q) => q.id === asked);
     return part ? [`${base}/${part.id}#${ref}`, question?.ask ?? part.title] : null;

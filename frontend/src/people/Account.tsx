@@ -6,6 +6,7 @@ import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { useSession } from "../shared/session";
 import "./people.css";
+import { say } from "../shared/text";
 
 export function Account() {
   const session = useSession();
@@ -30,25 +31,25 @@ export function Account() {
           change.mutate();
         }}
       >
-        <h2>Change the password</h2>
+        <h2>{say("Change the password")}</h2>
         <PasswordInput
-          label="Old password"
+          label={say("Old password")}
           autoComplete="current-password"
           value={before}
           onChange={(e) => setBefore(e.target.value)}
         />
         <PasswordInput
-          label="New password"
-          description="At least 10 characters."
+          label={say("New password")}
+          description={say("At least 10 characters.")}
           autoComplete="new-password"
           value={fresh}
           onChange={(e) => setFresh(e.target.value)}
         />
         <ProblemNote error={change.error} />
         <button type="submit" className="jc-button" disabled={!fresh || change.isPending}>
-          Change it
+          {say("Change it")}
         </button>
-        {change.isSuccess && <p role="status">Changed.</p>}
+        {change.isSuccess && <p role="status">{say("Changed.")}</p>}
       </form>
     </main>
   );
@@ -76,28 +77,30 @@ function OwnProfile() {
         keep.mutate();
       }}
     >
-      <h2>What your filings begin with</h2>
+      <h2>{say("What your filings begin with")}</h2>
       <p className="second">
-        Your name, {told.data?.name}, and what stands here are filled in when you begin a filing. You can change them
-        there.
+        {say(
+          "Your name, {{name}}, and what stands here are filled in when you begin a filing. You can change them there.",
+          { name: told.data?.name },
+        )}
       </p>
       <TextInput
-        label="Address"
+        label={say("Address")}
         autoComplete="street-address"
         value={own.address}
         onChange={(e) => setTyped({ ...typed, address: e.target.value })}
       />
       <TextInput
-        label="Telephone"
+        label={say("Telephone")}
         autoComplete="tel"
         value={own.telephone}
         onChange={(e) => setTyped({ ...typed, telephone: e.target.value })}
       />
       <ProblemNote error={keep.error} />
       <button type="submit" className="jc-button" disabled={!told.data || keep.isPending}>
-        Keep it
+        {say("Keep it")}
       </button>
-      {keep.isSuccess && Object.keys(typed).length === 0 && <p role="status">Kept.</p>}
+      {keep.isSuccess && Object.keys(typed).length === 0 && <p role="status">{say("Kept.")}</p>}
     </form>
   );
 }

@@ -6,6 +6,7 @@ import { api, ask } from "../api/client";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { useSession } from "../shared/session";
 import "./people.css";
+import { say } from "../shared/text";
 
 export function People() {
   const session = useSession();
@@ -28,19 +29,19 @@ export function People() {
   });
   return (
     <main className="jc-page people">
-      <h1>People of the office</h1>
+      <h1>{say("People of the office")}</h1>
       <ProblemNote error={people.error ?? leave.error} />
       {people.isPending && <Skeleton lines={5} />}
       {people.data && (
         <table>
           <thead>
             <tr>
-              <th scope="col">Name</th>
-              <th scope="col">Role</th>
-              <th scope="col">Mail</th>
-              <th scope="col">Account</th>
+              <th scope="col">{say("Name")}</th>
+              <th scope="col">{say("Role")}</th>
+              <th scope="col">{say("Mail")}</th>
+              <th scope="col">{say("Account")}</th>
               <th scope="col">
-                <span className="jc-hidden">What can be done</span>
+                <span className="jc-hidden">{say("What can be done")}</span>
               </th>
             </tr>
           </thead>
@@ -50,17 +51,19 @@ export function People() {
                 <td>{p.name}</td>
                 <td>{p.role}</td>
                 <td>{p.mail}</td>
-                <td>{p.left ? "has left" : p.ready ? "in use" : "no password yet"}</td>
+                <td>{p.left ? say("has left") : p.ready ? say("in use") : say("no password yet")}</td>
                 <td>
                   {!p.left && p.id !== session.data?.person?.id && (
                     <button
                       type="button"
                       className="jc-link"
                       onClick={() =>
-                        window.confirm(`Close the account of ${p.name}? What was done stays.`) && leave.mutate(p.id)
+                        window.confirm(say("Close the account of {{name}}? What was done stays.", { name: p.name })) &&
+                        leave.mutate(p.id)
                       }
                     >
-                      leaves<span className="jc-hidden">: {p.name}</span>
+                      {say("leaves")}
+                      <span className="jc-hidden">: {p.name}</span>
                     </button>
                   )}
                 </td>
@@ -69,8 +72,10 @@ export function People() {
           </tbody>
         </table>
       )}
-      <h2>Somebody new</h2>
-      <p className="second">A link to set the first password goes to the address. Applicants make their own account.</p>
+      <h2>{say("Somebody new")}</h2>
+      <p className="second">
+        {say("A link to set the first password goes to the address. Applicants make their own account.")}
+      </p>
       <form
         className="people-new"
         onSubmit={(e) => {
@@ -78,20 +83,22 @@ export function People() {
           invite.mutate();
         }}
       >
-        <TextInput label="Name" value={name} onChange={(e) => setName(e.target.value)} />
-        <TextInput label="Mail address" type="email" value={mail} onChange={(e) => setMail(e.target.value)} />
+        <TextInput label={say("Name")} value={name} onChange={(e) => setName(e.target.value)} />
+        <TextInput label={say("Mail address")} type="email" value={mail} onChange={(e) => setMail(e.target.value)} />
         <NativeSelect
-          label="Role"
+          label={say("Role")}
           data={session.data?.staff_roles ?? []}
           value={role}
           onChange={(e) => setRole(e.target.value)}
         />
         <button type="submit" className="jc-button" disabled={!name || !mail || invite.isPending}>
-          Add to the office
+          {say("Add to the office")}
         </button>
       </form>
       <ProblemNote error={invite.error} />
-      {invite.isSuccess && <p role="status">{invite.data.name} is added; the link is on its way.</p>}
+      {invite.isSuccess && (
+        <p role="status">{say("{{name}} is added; the link is on its way.", { name: invite.data.name })}</p>
+      )}
     </main>
   );
 }

@@ -6,13 +6,14 @@ import { api, ask, type Schemas } from "../api/client";
 import { useHotkey } from "./keys";
 import { Stamp } from "./Marks";
 import { useSession } from "./session";
+import { say } from "./text";
 
 /** Where each page stands, and what it is called; which of them a role may go to comes with the session. */
 const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
-  ["my cases", "/cases", "My cases"],
-  ["new filing", "/new", "New filing"],
+  ["my cases", "/cases", say("My cases")],
+  ["new filing", "/new", say("New filing")],
   ["in-tray", "/tray", "In-tray"],
-  ["people", "/people", "People"],
+  ["people", "/people", say("People")],
 ];
 
 export function Mark() {
@@ -41,13 +42,13 @@ export function Frame({ children }: { children: ReactNode }) {
   return (
     <>
       <a className="jc-skip" href="#main">
-        To the page
+        {say("To the page")}
       </a>
       <header className="jc-top">
         <Link to="/" className="jc-brand">
-          <Mark /> Jolly Clerk
+          <Mark /> {say("Jolly Clerk")}
         </Link>
-        <nav aria-label="Places">
+        <nav aria-label={say("Places")}>
           {places.map(([, to, label]) => (
             <NavLink key={to} to={to} className="jc-place">
               {label}
@@ -55,7 +56,7 @@ export function Frame({ children }: { children: ReactNode }) {
           ))}
           {office && onDesk && (
             <span className="jc-place active" aria-current="page">
-              Desk
+              {say("Desk")}
             </span>
           )}
         </nav>
@@ -65,7 +66,7 @@ export function Frame({ children }: { children: ReactNode }) {
             {person?.name}
           </Link>
           <button type="button" className="jc-leave" onClick={leave}>
-            Sign out
+            {say("Sign out")}
           </button>
         </div>
       </header>
@@ -93,8 +94,8 @@ function Find() {
     <search className="jc-find">
       <input
         ref={field}
-        aria-label="Find a case, person or place"
-        placeholder="Find a case, person, place…"
+        aria-label={say("Find a case, person or place")}
+        placeholder={say("Find a case, person, place…")}
         value={words}
         onChange={(e) => setWords(e.target.value)}
         onKeyDown={(e) => {
@@ -113,7 +114,7 @@ function Find() {
               </button>
             </li>
           ))}
-          {found.isSuccess && rows.length === 0 && <li className="jc-none">No case matches.</li>}
+          {found.isSuccess && rows.length === 0 && <li className="jc-none">{say("No case matches.")}</li>}
         </ul>
       )}
     </search>

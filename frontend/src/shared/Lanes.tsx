@@ -3,7 +3,7 @@ import type { Schemas } from "../api/client";
 import type { CaseView } from "../api/views";
 import { Stamp } from "./Marks";
 import { clockWords } from "./Ribbon";
-import { things } from "./say";
+import { say, things } from "./text";
 
 type Assessment = Schemas["AssessmentView"];
 
@@ -50,7 +50,7 @@ export function LaneTabs({
 }) {
   if (lanes.length === 0) return null;
   return (
-    <nav className="jc-lanes" aria-label="Parts that are judged by themselves">
+    <nav className="jc-lanes" aria-label={say("Parts that are judged by themselves")}>
       {lanes.map((lane) => (
         <button
           key={lane.id}
@@ -64,7 +64,7 @@ export function LaneTabs({
           <small>
             {[
               lane.clock?.limit_day ? clockWords(lane.clock)[0] : "",
-              counted ? `${lane.judged} of ${lane.asked} judged` : "",
+              counted ? say("{{judged}} of {{asked}} judged", { judged: lane.judged, asked: lane.asked }) : "",
               !counted && lane.rounds.length > 0 ? things(lane.rounds.length, "letter") : "",
             ]
               .filter(Boolean)

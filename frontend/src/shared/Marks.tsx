@@ -2,6 +2,7 @@
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { useSession } from "./session";
+import { say } from "./text";
 
 /** A case's state as a rubber stamp, tilted only when it closes the intake. */
 export function Stamp({ state, small }: { state: string; small?: boolean }) {
@@ -24,7 +25,7 @@ const FOLD = 20;
 /** The row of squares: one for each asked requirement. */
 export function Squares({ squares }: { squares: (string | boolean)[][] }) {
   const judged = squares.filter(([, given]) => given).length;
-  const words = `${judged} of ${squares.length} judged`;
+  const words = say("{{judged}} of {{squares}} judged", { judged, squares: squares.length });
   return (
     <span className="jc-squares-box">
       <span className="jc-squares-words">{words}</span>
@@ -44,7 +45,11 @@ export function Key({ children }: { children: ReactNode }) {
 }
 
 export function Left({ count }: { count: number }) {
-  return count ? <b className="jc-left">{count} left</b> : <span className="jc-done">done</span>;
+  return count ? (
+    <b className="jc-left">{say("{{countOf}} left", { countOf: count })}</b>
+  ) : (
+    <span className="jc-done">{say("done")}</span>
+  );
 }
 
 const LOUD: Record<Schemas["TimeLeft"]["urgency"], string> = {

@@ -8,6 +8,7 @@ import { useChangeCase } from "./caseView";
 import { ProblemNote } from "./Notes";
 import { exactly, size } from "./say";
 import { useSession } from "./session";
+import { say } from "./text";
 
 export function Messages({ view, office }: { view: CaseView; office?: boolean }) {
   const { reference } = view;
@@ -40,11 +41,11 @@ export function Messages({ view, office }: { view: CaseView; office?: boolean })
     },
   });
   return (
-    <section className="messages" aria-label="Messages">
-      <h2>Messages</h2>
+    <section className="messages" aria-label={say("Messages")}>
+      <h2>{say("Messages")}</h2>
       {view.messages.length === 0 && (
         <p className="second">
-          Nobody has written yet. Questions go here; answers to a letter go into the letter's points.
+          {say("Nobody has written yet. Questions go here; answers to a letter go into the letter's points.")}
         </p>
       )}
       <ol>
@@ -53,7 +54,7 @@ export function Messages({ view, office }: { view: CaseView; office?: boolean })
             <p className="messages-who">
               <b>{m.who}</b>{" "}
               <small title={exactly(m.at)}>
-                {exactly(m.at)} · {m.read_at ? "read" : "not read yet"}
+                {exactly(m.at)} · {m.read_at ? say("read") : say("not read yet")}
               </small>
             </p>
             <p className="messages-text">{m.text}</p>
@@ -76,7 +77,7 @@ export function Messages({ view, office }: { view: CaseView; office?: boolean })
           }}
         >
           <Textarea
-            label={office ? "Write to the applicant" : "Write to the office"}
+            label={office ? say("Write to the applicant") : say("Write to the office")}
             autosize
             minRows={2}
             maxLength={4000}
@@ -86,10 +87,10 @@ export function Messages({ view, office }: { view: CaseView; office?: boolean })
           <ProblemNote error={send.error} />
           <p>
             <button type="submit" className="jc-button small" disabled={!text.trim() || send.isPending}>
-              Send the message
+              {say("Send the message")}
             </button>{" "}
             <button type="button" className="jc-link" onClick={() => choose.current?.click()}>
-              {files.length ? files.map((f) => f.name).join(", ") : "add files"}
+              {files.length ? files.map((f) => f.name).join(", ") : say("add files")}
             </button>
             <input
               ref={choose}
@@ -97,7 +98,7 @@ export function Messages({ view, office }: { view: CaseView; office?: boolean })
               multiple
               className="jc-hidden"
               tabIndex={-1}
-              aria-label="Files for the message"
+              aria-label={say("Files for the message")}
               onChange={(e) => setFiles([...(e.target.files ?? [])])}
             />
           </p>

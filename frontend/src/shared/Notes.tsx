@@ -3,6 +3,7 @@ import { Skeleton as Bone } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
+import { say } from "./text";
 
 /** A problem, in words, with a way on. */
 export function ProblemNote({
@@ -28,7 +29,7 @@ export function ProblemNote({
       )}
       {onAgain && (
         <button type="button" className="jc-link" onClick={onAgain}>
-          {problem.status === 409 ? "Show the case as it is now" : "Try again"}
+          {problem.status === 409 ? say("Show the case as it is now") : say("Try again")}
         </button>
       )}
       {children}
@@ -38,7 +39,7 @@ export function ProblemNote({
 
 export function Skeleton({ lines }: { lines: number }) {
   return (
-    <div className="jc-skeleton" role="status" aria-label="Loading">
+    <div className="jc-skeleton" role="status" aria-label={say("Loading")}>
       {Array.from({ length: lines }, (_, n) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: bones have no names
         <Bone key={n} height={18} width={`${92 - ((n * 17) % 40)}%`} mt={14} />
@@ -47,7 +48,7 @@ export function Skeleton({ lines }: { lines: number }) {
   );
 }
 
-const WEIGHT: Record<string, string> = { fault: "Fault", look: "Look", note: "Note" };
+const WEIGHT: Record<string, string> = { fault: say("Fault"), look: say("Look"), note: say("Note") };
 
 export function Findings({ findings }: { findings: Schemas["Finding"][] }) {
   if (findings.length === 0) return null;

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { useHotkey } from "./keys";
 import { Key } from "./Marks";
 import { size } from "./say";
+import { say } from "./text";
 
 type PdfModule = typeof import("pdfjs-dist");
 let loading: Promise<PdfModule> | undefined;
@@ -59,7 +60,9 @@ export function PdfView({
       .catch((error: Error) => {
         if (!gone)
           setTrouble(
-            error.name === "PasswordException" ? "This file is locked by a password." : "This file cannot be opened.",
+            error.name === "PasswordException"
+              ? say("This file is locked by a password.")
+              : say("This file cannot be opened."),
           );
       });
     return () => {
@@ -99,7 +102,7 @@ export function PdfView({
         return job.promise.then(() => setDrawn(true));
       })
       .catch((error: Error) => {
-        if (error.name !== "RenderingCancelledException") setTrouble("This page cannot be drawn.");
+        if (error.name !== "RenderingCancelledException") setTrouble(say("This page cannot be drawn."));
       });
     return () => {
       gone = true;
@@ -119,14 +122,14 @@ export function PdfView({
       <div ref={box} className="jc-pdf-room" tabIndex={0} role="group" aria-label={label}>
         {trouble ? (
           <p className="jc-pdf-trouble">
-            {trouble} <a href={url}>Take the file as it is</a>
+            {trouble} <a href={url}>{say("Take the file as it is")}</a>
           </p>
         ) : (
           <span className="jc-pdf-sheet">
             <canvas
               ref={canvas}
               role="img"
-              aria-label={`${label}, sheet ${page} of ${count || "?"}`}
+              aria-label={say("{{label}}, sheet {{page}} of {{countOf}}", { label, page, countOf: count || "?" })}
               data-drawn={drawn}
             />
             {drawn &&
@@ -138,7 +141,7 @@ export function PdfView({
                     className={`jc-pdf-box${b.odd ? " odd" : ""}`}
                     style={around(b.box)}
                     role="img"
-                    aria-label={`Found here: ${b.label}`}
+                    aria-label={say("Found here: {{label}}", { label: b.label })}
                   />
                 ))}
           </span>
@@ -146,11 +149,11 @@ export function PdfView({
       </div>
       {count > 1 && (
         <figcaption>
-          <button type="button" onClick={() => turn(-1)} disabled={page === 1} aria-label="Sheet before">
+          <button type="button" onClick={() => turn(-1)} disabled={page === 1} aria-label={say("Sheet before")}>
             {keys ? <Key>,</Key> : "‹"}
           </button>
-          sheet {page} of {count}
-          <button type="button" onClick={() => turn(1)} disabled={page === count} aria-label="Next sheet">
+          {say("sheet {{page}} of {{countOf}}", { page, countOf: count })}
+          <button type="button" onClick={() => turn(1)} disabled={page === count} aria-label={say("Next sheet")}>
             {keys ? <Key>.</Key> : "›"}
           </button>
         </figcaption>
@@ -185,14 +188,18 @@ export function FileLook({
     return (
       <figure className="jc-pdf">
         <div className="jc-pdf-room" tabIndex={0} role="group" aria-label={name}>
-          <img src={url} alt={`The file ${name}`} />
+          <img src={url} alt={say("The file {{name}}", { name })} />
         </div>
       </figure>
     );
   return (
     <p className="jc-pdf-trouble">
-      {name}: {file.said}, {size(file.attachment.size)}. It cannot be shown here.{" "}
-      <a href={url}>Take the file as it is</a>
+      {say("{{name}}: {{said}}, {{size}}. It cannot be shown here.", {
+        name,
+        said: file.said,
+        size: size(file.attachment.size),
+      })}{" "}
+      <a href={url}>{say("Take the file as it is")}</a>
     </p>
   );
 }

@@ -1,6 +1,7 @@
 // The ribbon: one tick a calendar day, drawn from what the assessment says; past weeks fold when it is long.
 import type { Schemas } from "../api/client";
 import { day } from "./say";
+import { say } from "./text";
 
 type Day = Schemas["RibbonDay"];
 const FOLD_OVER = 30;
@@ -39,17 +40,25 @@ export function folded(days: Day[]): Piece[] {
 }
 
 export function Ribbon({ clock }: { clock: Schemas["ClockView"] }) {
-  const words = `${clock.holder} since ${day(clock.since)}; ${clock.said}`;
+  const words = say("{{holder}} since {{since}}; {{said}}", {
+    holder: clock.holder,
+    since: day(clock.since),
+    said: clock.said,
+  });
   return (
-    <span className="jc-ribbon" role="img" aria-label={`Who holds the case: ${words}`}>
+    <span className="jc-ribbon" role="img" aria-label={say("Who holds the case: {{words}}", { words })}>
       {folded(clock.ribbon).map((piece) =>
         piece.kind === "weeks" ? (
           <i
             key={`w${piece.from}`}
             className={`weeks ${TALL[piece.holder]}${piece.toCome ? " to-come" : ""}`}
-            title={`${day(piece.from)} to ${day(piece.to)}: ${piece.holder}`}
+            title={say("{{from}} to {{to}}: {{holder}}", {
+              from: day(piece.from),
+              to: day(piece.to),
+              holder: piece.holder,
+            })}
           >
-            {piece.weeks} wk
+            {say("{{weeks}} wk", { weeks: piece.weeks })}
           </i>
         ) : (
           <i
@@ -61,7 +70,7 @@ export function Ribbon({ clock }: { clock: Schemas["ClockView"] }) {
               piece.day.today ? "today" : "",
               piece.day.limit ? "limit" : "",
             ].join(" ")}
-            title={`${day(piece.day.day)}: ${piece.day.holder}${piece.day.working ? "" : ", closed"}${piece.day.limit ? ", the limit" : ""}`}
+            title={`${day(piece.day.day)}: ${piece.day.holder}${piece.day.working ? "" : say(", closed")}${piece.day.limit ? say(", the limit") : ""}`}
           />
         ),
       )}

@@ -3,6 +3,7 @@ import { Tooltip } from "@mantine/core";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { amount, sign } from "./say";
+import { say } from "./text";
 
 type Line = Schemas["Line"];
 
@@ -10,12 +11,12 @@ function shown(line: Line): string {
   if (line.amount !== null) return amount(line.amount);
   const low = amount(line.low);
   if (line.high === line.low) return low;
-  if (line.possible.length === 2) return `${low} or ${amount(line.high)}`;
-  if (line.high === null) return line.low === "0.00" ? "open" : `from ${low}`;
-  return `${low} to ${amount(line.high)}`;
+  if (line.possible.length === 2) return say("{{low}} or {{high}}", { low, high: amount(line.high) });
+  if (line.high === null) return line.low === "0.00" ? say("open") : say("from {{low}}", { low });
+  return say("{{low}} to {{high}}", { low, high: amount(line.high) });
 }
 
-const AFTER: Record<string, string> = { "after the check": ", after the check", "at issue": ", at issue" };
+const AFTER: Record<string, string> = { "after the check": say(", after the check"), "at issue": say(", at issue") };
 
 export function Slip({
   fees,
@@ -50,26 +51,31 @@ export function Slip({
         </p>
       ))}
       {total ? (
-        <Total title={filed ? "Due at filing" : "To pay when you file"} total={total} currency={fees.currency} />
+        <Total
+          title={filed ? say("Due at filing") : say("To pay when you file")}
+          total={total}
+          currency={fees.currency}
+        />
       ) : (
         <p className="jc-slip-total">
-          <b>Nothing is due when you file</b>
+          <b>{say("Nothing is due when you file")}</b>
         </p>
       )}
       {account && (
         <ul className="jc-slip-account">
           <li>
-            <span className="second">paid</span> <span className="mono second">{amount(account.paid as string)}</span>
+            <span className="second">{say("paid")}</span>{" "}
+            <span className="mono second">{amount(account.paid as string)}</span>
           </li>
           {Number(account.prepaid) > 0 && (
             <li>
-              <span className="second">of it prepaid for the issue</span>{" "}
+              <span className="second">{say("of it prepaid for the issue")}</span>{" "}
               <span className="mono second">{amount(account.prepaid as string)}</span>
             </li>
           )}
           {Number(account.open) > 0 && (
             <li className="madder">
-              <b>Still to pay</b>{" "}
+              <b>{say("Still to pay")}</b>{" "}
               <b className="mono">
                 {sign(fees.currency)} {amount(account.open as string)}
               </b>
@@ -77,7 +83,7 @@ export function Slip({
           )}
           {Number(account.over) > 0 && (
             <li>
-              <b>Comes back on acceptance</b>{" "}
+              <b>{say("Comes back on acceptance")}</b>{" "}
               <b className="mono">
                 {sign(fees.currency)} {amount(account.over as string)}
               </b>
@@ -97,7 +103,7 @@ export function Slip({
             </ul>
             {lines.length > 1 && sum && (
               <Total
-                title={stage === "at issue" ? "At issue" : "After the check"}
+                title={stage === "at issue" ? say("At issue") : say("After the check")}
                 total={sum}
                 currency={fees.currency}
               />
@@ -110,7 +116,10 @@ export function Slip({
 }
 
 function Total({ title, total, currency }: { title: string; total: Schemas["StageTotal"]; currency: string }) {
-  const range = total.high !== null ? `${amount(total.low)} to ${amount(total.high)}` : `from ${amount(total.low)}`;
+  const range =
+    total.high !== null
+      ? say("{{low}} to {{high}}", { low: amount(total.low), high: amount(total.high) })
+      : say("from {{low}}", { low: amount(total.low) });
   return (
     <p className="jc-slip-total">
       <b>{title}</b>
@@ -137,7 +146,7 @@ function SlipLine({
   return (
     <li>
       <Tooltip
-        label={`${line.working}. Article ${line.article}`}
+        label={say("{{working}}. Article {{article}}", { working: line.working, article: line.article })}
         multiline
         maw={320}
         withArrow
@@ -147,8 +156,8 @@ function SlipLine({
           <span>
             {line.title}
             {alone && AFTER[line.stage]}
-            {line.told_only && " (in the price)"}
-            {line.state === "waived" && " (waived)"}
+            {line.told_only && say(" (in the price)")}
+            {line.state === "waived" && say(" (waived)")}
             {own.length < line.notes.length && <sup>*</sup>}
           </span>
           <span className="mono">{shown(line)}</span>
@@ -157,7 +166,7 @@ function SlipLine({
       {own.length > 0 && <small>{own.join("; ")}</small>}
       {line.state === "open" && links.length > 0 && (
         <small>
-          depends on{" "}
+          {say("depends on")}{" "}
           {links.map(([to, label], n) => (
             <span key={to}>
               {n > 0 && " and "}

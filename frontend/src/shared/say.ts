@@ -1,6 +1,11 @@
 // Values in words. Numbers and dates come computed from the server; here they only get their clothes.
-const DAYS = ["Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"];
-const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+import { say, things } from "./text";
+
+const DAYS = [say("Sun"), say("Mon"), say("Tue"), say("Wed"), say("Thu"), say("Fri"), say("Sat")];
+const MONTHS = [
+  ...[say("Jan"), say("Feb"), say("Mar"), say("Apr"), say("May"), say("Jun")],
+  ...[say("Jul"), say("Aug"), say("Sep"), say("Oct"), say("Nov"), say("Dec")],
+];
 
 /** `Tue 1 Dec`, with the year where it is not this year. Takes `YYYY-MM-DD`. */
 export function day(iso: string): string {
@@ -50,23 +55,19 @@ export function sign(currency: string): string {
   return currency === "EUR" ? "€" : currency;
 }
 
-export function things(count: number, one: string, many = `${one}s`): string {
-  return `${count} ${count === 1 ? one : many}`;
-}
-
 export function size(bytes: number): string {
   if (bytes >= 1_000_000) return `${(bytes / 1_000_000).toFixed(1)} MB`;
-  return bytes === 0 ? "0 bytes" : `${Math.max(1, Math.round(bytes / 1000))} kB`;
+  return bytes === 0 ? say("0 bytes") : `${Math.max(1, Math.round(bytes / 1000))} kB`;
 }
 
 /** How long ago, in words. */
 export function since(instant: string): string {
   const seconds = Math.max(0, Math.round((Date.now() - new Date(instant).getTime()) / 1000));
-  if (seconds < 5) return "a moment ago";
-  if (seconds < 60) return `${seconds} seconds ago`;
-  if (seconds < 3600) return `${things(Math.round(seconds / 60), "minute")} ago`;
-  if (seconds < 86_400) return `${things(Math.round(seconds / 3600), "hour")} ago`;
-  return `on ${dayOf(instant)}`;
+  if (seconds < 5) return say("a moment ago");
+  if (seconds < 60) return say("{{time}} ago", { time: things(seconds, "second") });
+  if (seconds < 3600) return say("{{time}} ago", { time: things(Math.round(seconds / 60), "minute") });
+  if (seconds < 86_400) return say("{{time}} ago", { time: things(Math.round(seconds / 3600), "hour") });
+  return say("on {{day}}", { day: dayOf(instant) });
 }
 
 /** With a capital at its head. */

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
+import { say } from "../shared/text";
 
 type Doing = "sign in" | "sign up" | "forgotten";
 
@@ -27,7 +28,9 @@ export function Passwords({ first }: { first?: boolean }) {
     go.reset();
     setDoing(to);
   }
-  const title = { "sign in": "Sign in", "sign up": "Make an account", forgotten: "A new password" }[doing];
+  const title = { "sign in": say("Sign in"), "sign up": say("Make an account"), forgotten: say("A new password") }[
+    doing
+  ];
   return (
     <form
       className="passwords"
@@ -40,15 +43,15 @@ export function Passwords({ first }: { first?: boolean }) {
       <h3>{title}</h3>
       {doing === "sign up" && (
         <TextInput
-          label="Your name"
-          description="As it should stand in letters."
+          label={say("Your name")}
+          description={say("As it should stand in letters.")}
           autoComplete="name"
           value={name}
           onChange={(e) => setName(e.target.value)}
         />
       )}
       <TextInput
-        label="Mail address"
+        label={say("Mail address")}
         type="email"
         autoComplete="username"
         value={mail}
@@ -56,8 +59,8 @@ export function Passwords({ first }: { first?: boolean }) {
       />
       {doing !== "forgotten" && (
         <PasswordInput
-          label="Password"
-          description={doing === "sign up" ? "At least 10 characters; a few words in a row are good." : undefined}
+          label={say("Password")}
+          description={doing === "sign up" ? say("At least 10 characters; a few words in a row are good.") : undefined}
           autoComplete={doing === "sign up" ? "new-password" : "current-password"}
           value={password}
           onChange={(e) => setPassword(e.target.value)}
@@ -65,30 +68,30 @@ export function Passwords({ first }: { first?: boolean }) {
       )}
       <ProblemNote error={go.error} />
       {doing === "forgotten" && go.isSuccess ? (
-        <p role="status">If this address has an account, a link is on its way. It works for two hours.</p>
+        <p role="status">{say("If this address has an account, a link is on its way. It works for two hours.")}</p>
       ) : (
         <button
           type="submit"
           className="jc-button"
           disabled={go.isPending || !mail || (doing !== "forgotten" && !password)}
         >
-          {doing === "forgotten" ? "Send me a link" : title}
+          {doing === "forgotten" ? say("Send me a link") : title}
         </button>
       )}
       <p className="passwords-other">
         {doing !== "sign in" && (
           <button type="button" className="jc-link" onClick={() => turn("sign in")}>
-            I have an account
+            {say("I have an account")}
           </button>
         )}
         {doing !== "sign up" && (
           <button type="button" className="jc-link" onClick={() => turn("sign up")}>
-            I am new here
+            {say("I am new here")}
           </button>
         )}
         {doing !== "forgotten" && (
           <button type="button" className="jc-link" onClick={() => turn("forgotten")}>
-            I forgot my password
+            {say("I forgot my password")}
           </button>
         )}
       </p>
@@ -111,7 +114,7 @@ export function NewPassword() {
   });
   return (
     <main className="jc-page" id="main">
-      <h1>Set your password</h1>
+      <h1>{say("Set your password")}</h1>
       <form
         className="passwords"
         onSubmit={(e) => {
@@ -120,19 +123,19 @@ export function NewPassword() {
         }}
       >
         <PasswordInput
-          label="New password"
-          description="At least 10 characters; a few words in a row are good."
+          label={say("New password")}
+          description={say("At least 10 characters; a few words in a row are good.")}
           autoComplete="new-password"
           value={password}
           onChange={(e) => setPassword(e.target.value)}
         />
         <ProblemNote error={set.error} />
         <button type="submit" className="jc-button" disabled={!password || set.isPending}>
-          Set it and come in
+          {say("Set it and come in")}
         </button>
       </form>
       <p>
-        <Link to="/">Back to the door</Link>
+        <Link to="/">{say("Back to the door")}</Link>
       </p>
     </main>
   );

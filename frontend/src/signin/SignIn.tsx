@@ -5,16 +5,17 @@ import { api, ask, type Schemas } from "../api/client";
 import { KindCards } from "../filing/KindCards";
 import { Mark } from "../shared/Frame";
 import { ProblemNote } from "../shared/Notes";
+import { say } from "../shared/text";
 import { wayInWaits } from "../wayin/kept";
 import { Passwords } from "./Passwords";
 
 const ROLES: [string, string, string][] = [
-  ["applicant", "On this side of the counter", "prepares, files, pays, answers"],
-  ["officer", "On the other side", "receives, checks, asks, accepts"],
-  ["lead", "Leads the officers", "also assigns and refunds"],
-  ["reviewer", "Reviews after the intake", ""],
-  ["rule-keeper", "Keeps the rulebooks", ""],
-  ["auditor", "Reads everything, changes nothing", ""],
+  ["applicant", say("On this side of the counter"), say("prepares, files, pays, answers")],
+  ["officer", say("On the other side"), say("receives, checks, asks, accepts")],
+  ["lead", say("Leads the officers"), say("also assigns and refunds")],
+  ["reviewer", say("Reviews after the intake"), ""],
+  ["rule-keeper", say("Keeps the rulebooks"), ""],
+  ["auditor", say("Reads everything, changes nothing"), ""],
 ];
 
 export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
@@ -28,13 +29,15 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
     <main className="jc-door" id="main">
       <section className="jc-door-left">
         <p className="jc-door-brand">
-          <Mark /> Jolly Clerk
+          <Mark /> {say("Jolly Clerk")}
         </p>
         <h1>{session.office}</h1>
         <p>
-          One door for every application. You see before you file what the officer will see, and afterwards who has it.
+          {say(
+            "One door for every application. You see before you file what the officer will see, and afterwards who has it.",
+          )}
         </p>
-        <h2>What you can apply for</h2>
+        <h2>{say("What you can apply for")}</h2>
         <KindCards
           kinds={kinds.data ?? []}
           className="jc-door-kinds"
@@ -44,35 +47,37 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
               <p>
                 <Link
                   to={`/way-in/${kind.kind}`}
-                  aria-label={`Do I need it, what does it cost, what do I bring? ${kind.title}`}
+                  aria-label={say("Do I need it, what does it cost, what do I bring? {{title}}", { title: kind.title })}
                 >
-                  Do I need it, what does it cost, what do I bring?
+                  {say("Do I need it, what does it cost, what do I bring?")}
                 </Link>
               </p>
             )
           }
         />
         <p>
-          <Link to="/check">Check whether a permit is real</Link>
+          <Link to="/check">{say("Check whether a permit is real")}</Link>
         </p>
-        <h2>How it goes</h2>
+        <h2>{say("How it goes")}</h2>
         <ol className="jc-door-way">
           <li>
-            <b>Prepare.</b> Answer what is asked; the price and what to bring stand beside the form all the while.
+            <b>{say("Prepare.")}</b>{" "}
+            {say("Answer what is asked; the price and what to bring stand beside the form all the while.")}
           </li>
           <li>
-            <b>File and pay.</b> You get a reference and a receipt that lists every file.
+            <b>{say("File and pay.")}</b> {say("You get a reference and a receipt that lists every file.")}
           </li>
           <li>
-            <b>Follow.</b> You see who has it, until when, and what comes next.
+            <b>{say("Follow.")}</b> {say("You see who has it, until when, and what comes next.")}
           </li>
           <li>
-            <b>Answer.</b> If something is missing, one letter says all of it; you answer point by point.
+            <b>{say("Answer.")}</b>{" "}
+            {say("If something is missing, one letter says all of it; you answer point by point.")}
           </li>
         </ol>
       </section>
       <section className="jc-door-right">
-        <h2>{session.demo ? "Come in as" : "Sign in"}</h2>
+        <h2>{session.demo ? say("Come in as") : say("Sign in")}</h2>
         {!session.demo && <Passwords first={wayInWaits()} />}
         <ProblemNote error={enter.error} />
         {ROLES.filter(([role]) => session.people.some((p) => p.role === role)).map(([role, title, does]) => (

@@ -11,6 +11,7 @@ import { Slip } from "../shared/Slip";
 import { amount, day, sign } from "../shared/say";
 import { useSession } from "../shared/session";
 import "./till.css";
+import { say } from "../shared/text";
 
 export function Terminal() {
   const { reference = "" } = useParams();
@@ -58,35 +59,45 @@ export function Terminal() {
         <h1>
           {done
             ? granted
-              ? "Paid. Your permit is issued."
-              : "Paid. The office has it now."
+              ? say("Paid. Your permit is issued.")
+              : say("Paid. The office has it now.")
             : granted
-              ? "Your application is granted"
+              ? say("Your application is granted")
               : accepted
-                ? "Your application is complete"
-                : "Your application is filed"}
+                ? say("Your application is complete")
+                : say("Your application is filed")}
         </h1>
         <Stamp state={a.state} />
         <p>
-          {view.form.title}, {a.title}. Filed on {day(a.filing_day)} under the edition of {day(view.form.in_force)}.{" "}
+          {say("{{title}}, {{title2}}. Filed on {{filing_day}} under the edition of {{in_force}}.", {
+            title: view.form.title,
+            title2: a.title,
+            filing_day: day(a.filing_day),
+            in_force: day(view.form.in_force),
+          })}{" "}
           {filed && (
             <a href={`/api/cases/${reference}/papers/${filed.no}`} target="_blank" rel="noreferrer">
-              Receipt of the filing, with every file and its checksum (PDF)
+              {say("Receipt of the filing, with every file and its checksum (PDF)")}
             </a>
           )}
         </p>
         <Slip fees={a.fees} linkTo={() => null} filed account={a.account} />
       </main>
-      <section className="till-side" aria-label={cards ? "Payment terminal" : "How to pay"}>
+      <section className="till-side" aria-label={cards ? say("Payment terminal") : say("How to pay")}>
         {!cards && !done && (
           <div className="till-words">
             <h2>
-              To pay: {sign(a.fees.currency)} {amount(sum as string)}
+              {say("To pay: {{currency}} {{amount}}", {
+                currency: sign(a.fees.currency),
+                amount: amount(sum as string),
+              })}
             </h2>
             <p>
-              This office takes no cards. Pay by transfer, by cheque or in cash at the counter, and name{" "}
-              <b className="mono">{view.reference}</b>. It is booked when it has come
-              {a.clock?.limit_day ? `; the last day is ${day(a.clock.limit_day)}` : ""}.
+              {say("This office takes no cards. Pay by transfer, by cheque or in cash at the counter, and name")}{" "}
+              <b className="mono">{view.reference}</b>.{" "}
+              {a.clock?.limit_day
+                ? say("It is booked when it has come; the last day is {{day}}.", { day: day(a.clock.limit_day) })
+                : say("It is booked when it has come.")}
             </p>
           </div>
         )}
@@ -94,27 +105,27 @@ export function Terminal() {
           <div className="till-screen" role="status">
             {done ? (
               <>
-                <b>Approved</b>
+                <b>{say("Approved")}</b>
                 <span>
                   {sign(a.fees.currency)} {amount(a.account.paid as string)}
                 </span>
-                <small>Take your receipt.</small>
+                <small>{say("Take your receipt.")}</small>
               </>
             ) : asked && asked.state !== "asked" ? (
               <>
-                <b>{asked.state === "declined" ? "Declined" : "Cancelled"}</b>
+                <b>{asked.state === "declined" ? say("Declined") : say("Cancelled")}</b>
                 <small>{asked.said}</small>
               </>
             ) : asked ? (
               <>
-                <b>Hold your card here</b>
+                <b>{say("Hold your card here")}</b>
                 <span>
                   {sign(a.fees.currency)} {amount(asked.amount)}
                 </span>
               </>
             ) : (
               <>
-                <b>To pay</b>
+                <b>{say("To pay")}</b>
                 <span>
                   {sign(a.fees.currency)} {amount(sum as string)}
                 </span>
@@ -128,8 +139,11 @@ export function Terminal() {
               onChange={(e) => {
                 setPrepay(e.target.checked);
               }}
-              label={`Pay what falls due later, ${sign(a.fees.currency)} ${amount(a.account.may_prepay as string)}, now as well`}
-              description="It falls due at issue only. Until then it comes back whole if you withdraw."
+              label={say("Pay what falls due later, {{currency}} {{value}}, now as well", {
+                currency: sign(a.fees.currency),
+                value: amount(a.account.may_prepay as string),
+              })}
+              description={say("It falls due at issue only. Until then it comes back whole if you withdraw.")}
             />
           )}
           {!done && asked?.state !== "asked" && (
@@ -139,7 +153,7 @@ export function Terminal() {
               onClick={() => begin.mutate()}
               disabled={begin.isPending || !open}
             >
-              {asked ? "Try again" : "Pay by card"}
+              {asked ? say("Try again") : say("Pay by card")}
             </button>
           )}
           {asked?.state === "asked" && (
@@ -150,28 +164,28 @@ export function Terminal() {
                 onClick={() => card.mutate("approved")}
                 disabled={card.isPending}
               >
-                Hold a good card to it
+                {say("Hold a good card to it")}
               </button>
               <button type="button" className="jc-button plain wide" onClick={() => card.mutate("declined")}>
-                Hold a card without money to it
+                {say("Hold a card without money to it")}
               </button>
               <button type="button" className="jc-button plain wide" onClick={() => card.mutate("abandoned")}>
-                Walk away
+                {say("Walk away")}
               </button>
             </div>
           )}
-          <p className="till-note">This terminal is a stand-in that ships with the program. No money moves.</p>
+          <p className="till-note">{say("This terminal is a stand-in that ships with the program. No money moves.")}</p>
         </div>
         {done && paid && (
           <p>
             <a href={`/api/cases/${reference}/papers/${paid.no}`} target="_blank" rel="noreferrer">
-              Receipt of the payment (PDF)
+              {say("Receipt of the payment (PDF)")}
             </a>
           </p>
         )}
         <p>
           <Link to={`/cases/${reference}`} className={done ? "jc-button" : ""}>
-            {done ? "To my case" : "Pay later, go to my case"}
+            {done ? say("To my case") : say("Pay later, go to my case")}
           </Link>
         </p>
       </section>

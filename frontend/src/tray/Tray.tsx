@@ -7,28 +7,29 @@ import { useHotkey } from "../shared/keys";
 import { Key, Squares, Stamp, TimeLeft } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
-import { amount, capital, day, exactly, things } from "../shared/say";
+import { amount, capital, day, exactly } from "../shared/say";
 import { useSession } from "../shared/session";
 import "./tray.css";
+import { say, things } from "../shared/text";
 
 type Row = Omit<Schemas["Row"], "squares">;
 type Whose = Schemas["Tray"]["whose"];
 const GROUPS: [Row["group"], string, string][] = [
-  ["running out", "Running out", "Nothing runs out in the next working days."],
-  ["ready", "Ready for you", "Nothing waits for you here."],
-  ["waiting", "Waiting on others", "Nothing is waiting on others."],
+  ["running out", say("Running out"), say("Nothing runs out in the next working days.")],
+  ["ready", say("Ready for you"), say("Nothing waits for you here.")],
+  ["waiting", say("Waiting on others"), say("Nothing is waiting on others.")],
 ];
 type View = "" | "answers came back" | "paid, unread" | "lapse this week" | "to hand over";
 const VIEWS: View[] = ["answers came back", "paid, unread", "lapse this week", "to hand over"];
 const WHOSE: [Whose, string][] = [
-  ["mine", "Mine"],
-  ["nobody's yet", "Nobody's yet"],
-  ["everyone's", "Everyone's"],
+  ["mine", say("Mine")],
+  ["nobody's yet", say("Nobody's yet")],
+  ["everyone's", say("Everyone's")],
 ];
 
 function greeting(): string {
   const hour = new Date().getHours();
-  return hour < 12 ? "Good morning" : hour < 18 ? "Good afternoon" : "Good evening";
+  return hour < 12 ? say("Good morning") : hour < 18 ? say("Good afternoon") : say("Good evening");
 }
 
 export function Tray() {
@@ -72,7 +73,7 @@ export function Tray() {
   return (
     <div className="tray">
       <aside className="tray-side">
-        <h2>Whose</h2>
+        <h2>{say("Whose")}</h2>
         <ul>
           {WHOSE.filter(([id]) => !reviewer || id !== "nobody's yet").map(([id, label]) => (
             <li key={id}>
@@ -84,7 +85,7 @@ export function Tray() {
         </ul>
         {(tray.data?.kinds.length ?? 0) > 0 && (
           <>
-            <h2>Kind</h2>
+            <h2>{say("Kind")}</h2>
             <ul>
               {tray.data?.kinds.map((k) => (
                 <li key={k.kind}>
@@ -98,7 +99,7 @@ export function Tray() {
         )}
         {!reviewer && (
           <>
-            <h2>Only these</h2>
+            <h2>{say("Only these")}</h2>
             <ul>
               {VIEWS.map((id) => (
                 <li key={id}>
@@ -111,11 +112,11 @@ export function Tray() {
           </>
         )}
         <p className="tray-keys">
-          <Key>↑</Key> <Key>↓</Key> move
+          <Key>↑</Key> <Key>↓</Key> {say("move")}
           <br />
-          <Key>Enter</Key> open
+          <Key>{say("Enter")}</Key> {say("open")}
           <br />
-          <Key>F</Key> find
+          <Key>F</Key> {say("find")}
         </p>
       </aside>
       <main className="tray-main" ref={list}>
@@ -125,19 +126,24 @@ export function Tray() {
           </h1>
           {tray.data && (
             <p>
-              {tray.data.finishable ? `${things(tray.data.finishable, "case")} with us` : "Nothing is with us here"}
+              {tray.data.finishable
+                ? say("{{finishable}} with us", { finishable: things(tray.data.finishable, "case") })
+                : say("Nothing is with us here")}
               {tray.data.running_out
-                ? `; ${tray.data.running_out} run${tray.data.running_out === 1 ? "s" : ""} out in ${tray.data.running_out_within} working days`
+                ? say("; {{count}} run out in {{days}} working days", {
+                    count: tray.data.running_out,
+                    days: tray.data.running_out_within,
+                  })
                 : ""}
             </p>
           )}
           {(kind || view) && (
             <button type="button" className="jc-link" onClick={() => setSearch(whose === "mine" ? {} : { whose })}>
-              show all again
+              {say("show all again")}
             </button>
           )}
           <p className="tray-sort">
-            sorted by <b>time left</b>
+            {say("sorted by")} <b>{say("time left")}</b>
           </p>
         </div>
         <ProblemNote error={tray.error} onAgain={() => tray.refetch()} />
@@ -182,7 +188,11 @@ export function Tray() {
                         <small>
                           {row.limit_of && `${row.limit_of}: `}
                           {row.limit_day &&
-                            `${row.holder === "theirs" ? "due" : row.step === "decision" ? "decide by" : "check by"} ${day(row.limit_day)}`}
+                            (row.holder === "theirs"
+                              ? say("due {{day}}", { day: day(row.limit_day) })
+                              : row.step === "decision"
+                                ? say("decide by {{day}}", { day: day(row.limit_day) })
+                                : say("check by {{day}}", { day: day(row.limit_day) }))}
                         </small>
                       </span>
                     </button>
@@ -192,8 +202,8 @@ export function Tray() {
             );
           })}
       </main>
-      <aside className="tray-peek" aria-label="The marked case">
-        {chosen ? <Peek row={chosen} /> : <p className="second">Mark a case to see it here.</p>}
+      <aside className="tray-peek" aria-label={say("The marked case")}>
+        {chosen ? <Peek row={chosen} /> : <p className="second">{say("Mark a case to see it here.")}</p>}
       </aside>
     </div>
   );
@@ -222,14 +232,14 @@ function Peek({ row }: { row: Row }) {
       )}
       {view && view.came_back.length + view.unasked.length > 0 && (
         <section>
-          <h3>What came back</h3>
+          <h3>{say("What came back")}</h3>
           <ul>
             {view.came_back.map((line) => (
               <li key={line}>{line}</li>
             ))}
             {view.unasked.map((line) => (
               <li key={line}>
-                <b className="madder">Changed without being asked:</b> {line}
+                <b className="madder">{say("Changed without being asked:")}</b> {line}
               </li>
             ))}
           </ul>
@@ -237,7 +247,7 @@ function Peek({ row }: { row: Row }) {
       )}
       {view && (
         <section>
-          <h3>Fees</h3>
+          <h3>{say("Fees")}</h3>
           <ul className="tray-fees">
             {view.fees.map((l) => (
               <li key={l.id}>
@@ -246,12 +256,12 @@ function Peek({ row }: { row: Row }) {
               </li>
             ))}
             <li>
-              <span>Paid</span>
+              <span>{say("Paid")}</span>
               <span className="mono">{amount(view.paid)}</span>
             </li>
             {Number(view.over) > 0 && (
               <li className="madder">
-                <b>Fees would fall by</b>
+                <b>{say("Fees would fall by")}</b>
                 <b className="mono">{amount(view.over)}</b>
               </li>
             )}
@@ -260,7 +270,7 @@ function Peek({ row }: { row: Row }) {
       )}
       {view && (
         <section>
-          <h3>Lately</h3>
+          <h3>{say("Lately")}</h3>
           <ul>
             {[...view.lately].reverse().map((m) => (
               <li key={m.no} title={exactly(m.at)}>
@@ -271,7 +281,7 @@ function Peek({ row }: { row: Row }) {
         </section>
       )}
       <button type="button" className="jc-button" onClick={() => navigate(`/desk/${row.reference}`)}>
-        Open <Key>Enter</Key>
+        {say("Open")} <Key>{say("Enter")}</Key>
       </button>
     </>
   );

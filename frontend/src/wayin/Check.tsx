@@ -6,6 +6,7 @@ import { api, ask } from "../api/client";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote } from "../shared/Notes";
 import "./wayin.css";
+import { say } from "../shared/text";
 
 export function Check() {
   const { code = "" } = useParams();
@@ -20,19 +21,19 @@ export function Check() {
   return (
     <main className="jc-page check">
       <p>
-        <Link to="/">Back to the door</Link>
+        <Link to="/">{say("Back to the door")}</Link>
       </p>
-      <h1>Is this permit real?</h1>
+      <h1>{say("Is this permit real?")}</h1>
       <form
         onSubmit={(e) => {
           e.preventDefault();
           navigate(`/check/${typed.trim().toUpperCase()}`);
         }}
       >
-        <label htmlFor="code">The code on the permit</label>
+        <label htmlFor="code">{say("The code on the permit")}</label>
         <input id="code" className="mono" value={typed} onChange={(e) => setTyped(e.target.value)} autoComplete="off" />
         <button type="submit" className="jc-button" disabled={typed.trim().length < 4}>
-          Check it
+          {say("Check it")}
         </button>
       </form>
       <ProblemNote error={code ? found.error : null} />
@@ -41,7 +42,8 @@ export function Check() {
           <Stamp state={found.data.state} />
           <h2>{found.data.kind}</h2>
           <p>
-            <span className="mono">{found.data.reference}</span>, granted on {found.data.granted}.
+            <span className="mono">{found.data.reference}</span>
+            {say(", granted on {{granted}}.", { granted: found.data.granted })}
           </p>
           <dl>
             {found.data.says.map((s) => (
@@ -51,7 +53,7 @@ export function Check() {
               </div>
             ))}
           </dl>
-          <p className="second">This is all that is open to the public.</p>
+          <p className="second">{say("This is all that is open to the public.")}</p>
         </section>
       )}
     </main>

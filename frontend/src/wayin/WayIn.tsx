@@ -15,6 +15,7 @@ import { useSession } from "../shared/session";
 import { keepWayIn } from "./kept";
 import "../filing/filing.css";
 import "./wayin.css";
+import { say } from "../shared/text";
 
 type Sent = Record<string, Record<string, unknown>>;
 
@@ -66,7 +67,7 @@ export function WayIn() {
     return (
       <main className="jc-page">
         <ProblemNote error={said.error} />
-        <Link to="/">Back to the door</Link>
+        <Link to="/">{say("Back to the door")}</Link>
       </main>
     );
   if (!view) return <Skeleton lines={8} />;
@@ -88,11 +89,11 @@ export function WayIn() {
     <div className="way-in">
       <main>
         <p>
-          <Link to="/">Back to the door</Link>
+          <Link to="/">{say("Back to the door")}</Link>
         </p>
         <LanguageSwitch form={view.form} />
-        <h1>Do you need a {view.form.title.toLowerCase()}?</h1>
-        <p className="second">A few questions; nothing is kept and no account is needed.</p>
+        <h1>{say("Do you need a {{title}}?", { title: view.form.title.toLowerCase() })}</h1>
+        <p className="second">{say("A few questions; nothing is kept and no account is needed.")}</p>
         {places.map((place) => {
           const own = view.form.parts.find((p) => place.startsWith(`${p.id}.`));
           if (!own) return null;
@@ -111,28 +112,28 @@ export function WayIn() {
           <section className={`way-in-says ${decided.replaceAll(" ", "-")}`} role="status">
             <h2>
               {decided === "needed"
-                ? "Yes, it is needed"
+                ? say("Yes, it is needed")
                 : decided === "not needed"
-                  ? "No, none is needed"
-                  : "Another office decides"}
+                  ? say("No, none is needed")
+                  : say("Another office decides")}
             </h2>
             <p>
               {view.decided.because}{" "}
-              <cite>
-                {view.form.law} art. {view.decided.article}
-              </cite>
+              <cite>{say("{{law}} art. {{article}}", { law: view.form.law, article: view.decided.article })}</cite>
             </p>
             {decided === "needed" ? (
               <>
                 {view.assessment.pathway && (
                   <p>
-                    Pathway: <b>{view.assessment.pathway.title}</b>. {view.assessment.pathway.says}
+                    {say("Pathway:")} <b>{view.assessment.pathway.title}</b>. {view.assessment.pathway.says}
                   </p>
                 )}
                 <ProblemNote error={begin.error} />
                 {(!signedIn || files) && (
                   <button type="button" className="jc-button" onClick={goOn} disabled={begin.isPending}>
-                    {signedIn ? "Begin the filing with these answers" : "Sign in and begin with these answers"}
+                    {signedIn
+                      ? say("Begin the filing with these answers")
+                      : say("Sign in and begin with these answers")}
                   </button>
                 )}
               </>
@@ -140,7 +141,7 @@ export function WayIn() {
               <>
                 <ProblemNote error={letter.error} />
                 <button type="button" className="jc-button" onClick={() => letter.mutate()} disabled={letter.isPending}>
-                  Take the letter that says so (PDF)
+                  {say("Take the letter that says so (PDF)")}
                 </button>
               </>
             )}
@@ -149,13 +150,13 @@ export function WayIn() {
       </main>
       <aside className="filing-slip">
         {decided === "not needed" || decided === "belongs elsewhere" ? (
-          <p className="second">Nothing is to be paid or brought here.</p>
+          <p className="second">{say("Nothing is to be paid or brought here.")}</p>
         ) : (
           <>
-            <h2>What it costs</h2>
+            <h2>{say("What it costs")}</h2>
             <Slip fees={view.assessment.fees} linkTo={() => null} />
-            <p className="filing-assumed">Reckoned from what you have said so far.</p>
-            <h2>What to bring</h2>
+            <p className="filing-assumed">{say("Reckoned from what you have said so far.")}</p>
+            <h2>{say("What to bring")}</h2>
             <Bring requirements={view.assessment.requirements} />
           </>
         )}
