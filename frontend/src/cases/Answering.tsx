@@ -18,6 +18,9 @@ import { since } from "../shared/say";
 import { say, things } from "../shared/text";
 import { CaseMoves } from "./CaseMoves";
 import { WhoHasIt } from "./WhoHasIt";
+import "./answering.css";
+import "./my-case.css";
+import "../desk/answers.css";
 
 type Work = ReturnType<typeof useDraft>;
 
@@ -174,7 +177,7 @@ export function Answering({
             ? say("Kept {{kept_at}}.", { kept_at: since(draft.kept_at) })
             : work.state === "not kept"
               ? say("Not kept yet; it will be tried again.")
-              : "Keeping…"}
+              : say("Keeping…")}
         </p>
         <CaseMoves view={view} lane={lane} />
       </aside>

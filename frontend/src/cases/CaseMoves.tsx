@@ -9,6 +9,8 @@ import { ProblemNote } from "../shared/Notes";
 import { amount, sign } from "../shared/say";
 import { say } from "../shared/text";
 import { WhyNot } from "../shared/WhyNot";
+import "./my-case.css";
+import "../shared/slip.css";
 
 export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }) {
   const { reference } = view;

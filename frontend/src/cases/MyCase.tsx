@@ -12,12 +12,14 @@ import { Messages } from "../shared/Messages";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { exactly, shortDay } from "../shared/say";
+import { say, things } from "../shared/text";
 import { Answering } from "./Answering";
 import { CaseMoves } from "./CaseMoves";
 import { WhoHasIt } from "./WhoHasIt";
-import "./cases.css";
-import "../filing/filing.css";
-import { say, things } from "../shared/text";
+import "./answering.css";
+import "./my-case.css";
+import "../desk/answers.css";
+import "../filing/read-over.css";
 
 export function MyCase() {
   const { reference = "" } = useParams();

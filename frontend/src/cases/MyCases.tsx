@@ -7,9 +7,9 @@ import { Stamp, TimeLeft } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { day, since } from "../shared/say";
 import { useSession } from "../shared/session";
+import { say, things } from "../shared/text";
 import { takeWayIn } from "../wayin/kept";
 import "./cases.css";
-import { say, things } from "../shared/text";
 
 export function MyCases() {
   const session = useSession();

@@ -3,6 +3,7 @@ import type { CaseView } from "../api/views";
 import { Ribbon } from "../shared/Ribbon";
 import { shortDay } from "../shared/say";
 import { say } from "../shared/text";
+import "./my-case.css";
 
 export function WhoHasIt({ view }: { view: CaseView }) {
   const clock = view.assessment.clock;

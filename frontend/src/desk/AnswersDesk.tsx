@@ -10,6 +10,10 @@ import { Compare } from "./Compare";
 import { DeskFoot } from "./Foot";
 import type { Item } from "./items";
 import { type CaseView, type OnDesk, path } from "./useCase";
+import "./answers.css";
+import "./checklist.css";
+import "./desk.css";
+import "./rule.css";
 
 export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseView; onWhole: () => void }) {
   const session = useSession();

@@ -9,6 +9,11 @@ import { exactly } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
 import { type CaseView, type OnDesk, path } from "./useCase";
+import "./checklist.css";
+import "./more.css";
+import "./rule.css";
+import "../filing/read-over.css";
+import "../shared/messages.css";
 
 export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
   const session = useSession();

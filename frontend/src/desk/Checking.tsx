@@ -3,7 +3,8 @@ import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { AnswerList } from "../filing/Filed";
-import { setKeysOn, useHotkey, useKeysOn } from "../shared/keys";
+import { Dialog } from "../shared/Dialog";
+import { useHotkey, useKeysOn } from "../shared/keys";
 import { Key, Tab } from "../shared/Marks";
 import { FileLook } from "../shared/PdfView";
 import { size } from "../shared/say";
@@ -14,6 +15,9 @@ import { beneath, type Given } from "./checks";
 import { DeskFoot, letterOf } from "./Foot";
 import { Rule, tablesOf } from "./Rule";
 import { type CaseView, type OnDesk, path } from "./useCase";
+import "./checklist.css";
+import "./desk.css";
+import "./rule.css";
 
 type Looking = "document" | "answers" | "registers" | "talk" | "history";
 const SWITCH: [Looking, string][] = [
@@ -45,7 +49,7 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
   const move = (name: string) => a.moves.find((m) => m.role === role && m.move === name);
   const mayJudge = !!move("judge")?.allowed;
   const mayBegin = !!move("begin checking")?.allowed;
-  const keysOn = useKeysOn();
+  const [keysOn, setKeysOn] = useKeysOn();
 
   function go(by: number) {
     const next = list[Math.max(0, Math.min(list.length - 1, at + by))];
@@ -280,11 +284,9 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
 }
 
 function KeyHelp({ onClose }: { onClose: () => void }) {
-  useHotkey("Escape", onClose);
   return (
-    <section className="desk-help" role="dialog" aria-label={say("Keys of the desk")} aria-modal="false">
-      <h2>{say("Keys of the desk")}</h2>
-      <dl>
+    <Dialog title={say("Keys of the desk")} onClose={onClose}>
+      <dl className="desk-help">
         <dt>
           <Key>N</Key> <Key>B</Key> <Key>↑</Key> <Key>↓</Key>
         </dt>
@@ -317,6 +319,6 @@ function KeyHelp({ onClose }: { onClose: () => void }) {
       <button type="button" className="jc-button small" onClick={onClose}>
         {say("Close")}
       </button>
-    </section>
+    </Dialog>
   );
 }

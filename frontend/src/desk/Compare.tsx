@@ -6,6 +6,10 @@ import { dayOf, size } from "../shared/say";
 import { say } from "../shared/text";
 import type { Item } from "./items";
 import type { CaseView } from "./useCase";
+import "./answers.css";
+import "./checklist.css";
+import "./rule.css";
+import "../shared/pdf.css";
 
 /** The evidence of one point in the version before and after. */
 export function Compare({ view, item, version }: { view: CaseView; item: Item; version?: Schemas["RoundView"] }) {

@@ -7,12 +7,11 @@ import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
 import { day } from "../shared/say";
 import { useSession } from "../shared/session";
+import { say, things } from "../shared/text";
 import { AnswersDesk } from "./AnswersDesk";
 import { Checking } from "./Checking";
 import { type CaseView, type OnDesk, useCase } from "./useCase";
 import "./desk.css";
-import "../filing/filing.css";
-import { say, things } from "../shared/text";
 
 export function Desk() {
   const { reference = "" } = useParams();

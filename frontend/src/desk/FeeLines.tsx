@@ -5,6 +5,8 @@ import { amount } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
 import { type CaseView, type OnDesk, path } from "./useCase";
+import "./more.css";
+import "./rule.css";
 
 export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
   const session = useSession();

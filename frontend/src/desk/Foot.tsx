@@ -7,6 +7,8 @@ import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import { More } from "./More";
 import { type CaseView, type OnDesk, path } from "./useCase";
+import "./desk.css";
+import "./more.css";
 
 /** Where the next letter of the lane is read. */
 export const letterOf = (desk: OnDesk, reference: string) =>

@@ -6,11 +6,12 @@ import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { PdfView } from "../shared/PdfView";
 import { useSession } from "../shared/session";
+import { say, things } from "../shared/text";
 import { Told } from "./Desk";
 import { PointText } from "./Rule";
 import { path, useCase } from "./useCase";
 import "./desk.css";
-import { say, things } from "../shared/text";
+import "./letter.css";
 
 export function Letter() {
   const { reference = "" } = useParams();

@@ -8,6 +8,8 @@ import { amount } from "../shared/say";
 import { say } from "../shared/text";
 import { WhyNot } from "../shared/WhyNot";
 import { type CaseView, type OnDesk, path } from "./useCase";
+import "./more.css";
+import "./rule.css";
 
 type Step = {
   move: string;

@@ -8,6 +8,7 @@ import { say } from "../shared/text";
 import type { Given, Requirement } from "./checks";
 import { FeeLines } from "./FeeLines";
 import { type CaseView, type OnDesk, path } from "./useCase";
+import "./rule.css";
 
 const KEYS: [Given, string, string][] = [
   ["met", say("Met"), "M"],

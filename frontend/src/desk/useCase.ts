@@ -1,8 +1,10 @@
 // The case on the desk: looked at, changed by one move after the other, told when somebody else was faster.
+import { useInterval } from "@mantine/hooks";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
+import { useQueue } from "../api/queue";
 import type { CaseView, Seen } from "../api/views";
 import { useCaseView, useChangeCase } from "../shared/caseView";
 import { inLane } from "../shared/Lanes";
@@ -29,14 +31,14 @@ export function useCase(reference: string) {
   }, [latest]);
   const [trouble, setTrouble] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
-  const line = useRef<Promise<unknown>>(Promise.resolve());
+  const inLine = useQueue(`case ${reference}`);
 
   const change = useChangeCase(reference);
   /** One move after the other, so that quick keys follow each other in order; each goes out over the state the last one left. */
   const move = useCallback(
     (work: (seen: Seen) => Promise<Schemas["CaseChanged"]>): Promise<CaseView | null> => {
       setBusy(true);
-      const turn = line.current.then(async () => {
+      return inLine(async () => {
         try {
           const { view, meanwhile } = await change(work);
           known.current = view.revision;
@@ -52,22 +54,22 @@ export function useCase(reference: string) {
           setBusy(false);
         }
       });
-      line.current = turn;
-      return turn;
     },
-    [change, queries],
+    [change, queries, inLine],
   );
   const [others, setOthers] = useState<string[]>([]);
-  useEffect(() => {
-    // the desk is where a case is opened; a glance from a list is not
-    const open = () =>
+  // the desk is where a case is opened; a glance from a list is not
+  const open = useCallback(
+    () =>
       ask(api.POST("/api/cases/{reference}/opened", { params: { path: { reference } } }))
         .then((told) => setOthers(told.others_here))
-        .catch(() => undefined);
+        .catch(() => undefined),
+    [reference],
+  );
+  useEffect(() => {
     open();
-    const timer = window.setInterval(open, OPENED_EVERY);
-    return () => window.clearInterval(timer);
-  }, [reference]);
+  }, [open]);
+  useInterval(open, OPENED_EVERY, { autoInvoke: true });
 
   const again = useCallback(() => {
     setTrouble(null);

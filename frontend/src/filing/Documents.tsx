@@ -7,6 +7,9 @@ import { Findings } from "../shared/Notes";
 import { size } from "../shared/say";
 import { say } from "../shared/text";
 import type { Work } from "./draft";
+import "./documents.css";
+import "./filing.css";
+import "./questions.css";
 
 type Uploading = { name: string; trouble: string };
 

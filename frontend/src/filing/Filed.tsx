@@ -4,6 +4,7 @@ import type { Form } from "../api/views";
 import { size } from "../shared/say";
 import { say } from "../shared/text";
 import { itemsIn } from "./draft";
+import "./read-over.css";
 
 export function AnswerList({
   form,

@@ -1,15 +1,19 @@
 // The filing: parts on the left, questions in the middle with their help, the slip and what to bring on the right.
+
 import { TextInput } from "@mantine/core";
+import { useInterval } from "@mantine/hooks";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { api, ask, problemOf, type Schemas } from "../api/client";
 import { placeOf } from "../api/place";
 import { seenAt } from "../api/views";
+import { AskFirst } from "../shared/Dialog";
 import { Left, Tab } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { since } from "../shared/say";
+import { say, things } from "../shared/text";
 import { Documents } from "./Documents";
 import { type DraftView, itemName, placeLink, useDraft } from "./draft";
 import { LanguageSwitch } from "./LanguageSwitch";
@@ -17,7 +21,6 @@ import { Questions } from "./Questions";
 import { RegisterBox } from "./RegisterBox";
 import { SignPart } from "./SignPart";
 import "./filing.css";
-import { say, things } from "../shared/text";
 
 export function Filing() {
   const { draft: id = "", part: named } = useParams();
@@ -121,16 +124,17 @@ export function Filing() {
           ) : work.state === "kept" ? (
             <KeptAgo at={view.kept_at} />
           ) : (
-            "Keeping…"
+            say("Keeping…")
           )}
         </p>
-        <button
-          type="button"
+        <AskFirst
+          question={say("Throw this draft away? It cannot be brought back.")}
+          yes={say("Throw it away")}
+          onYes={() => throwAway.mutate()}
           className="jc-link quiet"
-          onClick={() => window.confirm(say("Throw this draft away? It cannot be brought back.")) && throwAway.mutate()}
         >
           {say("Throw this draft away")}
-        </button>
+        </AskFirst>
       </aside>
       <main className="filing-main">
         <ProblemNote error={work.trouble} />
@@ -180,10 +184,7 @@ export function Filing() {
 
 function KeptAgo({ at }: { at: string }) {
   const [, tick] = useState(0);
-  useEffect(() => {
-    const timer = window.setInterval(() => tick((n) => n + 1), 5000);
-    return () => window.clearInterval(timer);
-  }, []);
+  useInterval(() => tick((n) => n + 1), 5000, { autoInvoke: true });
   return <>{say("Kept {{at}}. You can leave and come back.", { at: since(at) })}</>;
 }
 

@@ -2,6 +2,7 @@
 import type { Form } from "../api/views";
 import { say } from "../shared/text";
 import { languagesOf, useLanguage } from "./language";
+import "./filing.css";
 
 /** In which language the questions are read, where the rulebook says them in more than one. */
 export function LanguageSwitch({ form }: { form: Form }) {

@@ -5,6 +5,7 @@ import { api, ask } from "../api/client";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { say } from "../shared/text";
 import { KindCards } from "./KindCards";
+import "./kinds.css";
 
 type Beginning = { kind: string; answers?: Record<string, Record<string, unknown>> };
 

@@ -5,6 +5,8 @@ import { sign } from "../shared/say";
 import { say } from "../shared/text";
 import { type Answers, type FormView, givenIn, itemsIn } from "./draft";
 import { PeriodField, RowsField } from "./RowsField";
+import "./filing.css";
+import "./questions.css";
 
 type Question = Schemas["Question"];
 
@@ -257,7 +259,7 @@ function Field({
         {...common}
         value={text}
         onChange={(e) => onChange(e.target.value)}
-        data={[{ value: "", label: "Choose…" }, ...options.map((o) => ({ value: o.id, label: o.title }))]}
+        data={[{ value: "", label: say("Choose…") }, ...options.map((o) => ({ value: o.id, label: o.title }))]}
       />
     );
   else if (q.type === "several of")

@@ -8,12 +8,14 @@ import { seenAt } from "../api/views";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { exactly } from "../shared/say";
+import { say, things } from "../shared/text";
 import { placeLink, useDraft } from "./draft";
 import { AnswerList, FileList } from "./Filed";
 import { Bring } from "./Filing";
 import { declarationsOf } from "./SignPart";
 import "./filing.css";
-import { say, things } from "../shared/text";
+import "./read-over.css";
+import "./sign.css";
 
 export function ReadOver() {
   const { draft: id = "" } = useParams();

@@ -5,6 +5,7 @@ import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
 import type { Work } from "./draft";
+import "./questions.css";
 
 export function RegisterBox({ work, id, name }: { work: Work; id: string; name: string }) {
   const [words, setWords] = useState("");

@@ -5,6 +5,7 @@ import type { Schemas } from "../api/client";
 import { sign } from "../shared/say";
 import { say } from "../shared/text";
 import type { FormView } from "./draft";
+import "./questions.css";
 
 type Row = { id: number } & Record<string, unknown>;
 
@@ -72,7 +73,7 @@ export function RowsField({
                           value={text}
                           onChange={(e) => set(row.id, c.id, e.target.value)}
                           data={[
-                            { value: "", label: "Choose…" },
+                            { value: "", label: say("Choose…") },
                             ...options.map((o) => ({ value: o.id, label: o.title })),
                           ]}
                         />

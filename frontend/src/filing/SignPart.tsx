@@ -8,6 +8,8 @@ import { exactly } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
 import type { Work } from "./draft";
+import "./questions.css";
+import "./sign.css";
 
 /** What is to be declared beside the signature, as far as it is asked now. */
 export function declarationsOf(view: Pick<DraftView, "form" | "assessment">) {

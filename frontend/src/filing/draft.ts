@@ -1,8 +1,10 @@
 // A draft being worked on: kept as one types, one change after the other, nothing typed ever lost.
+import { useDebouncedCallback } from "@mantine/hooks";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, ask, problemOf, type Schemas } from "../api/client";
 import { placeOf } from "../api/place";
+import { useQueue } from "../api/queue";
 import { afterChange, type DraftView, draftKey, fetchDraft, type Seen, seenAt } from "../api/views";
 import { say } from "../shared/text";
 import { useLanguage, viewIn } from "./language";
@@ -46,8 +48,10 @@ export function useDraft(id: string) {
   const [state, setState] = useState<"kept" | "typing" | "keeping" | "not kept">("kept");
   const [trouble, setTrouble] = useState<unknown>(null);
   const waiting = useRef<Typed>({});
-  const timer = useRef<number>(undefined);
-  const line = useRef<Promise<unknown>>(Promise.resolve());
+  const inLine = useQueue(`draft ${id}`);
+  const run = useRef<() => Promise<unknown>>(undefined);
+  const soon = useDebouncedCallback(() => run.current?.(), QUIET);
+  const again = useDebouncedCallback(() => run.current?.(), AGAIN);
 
   /** Send a change over the state that is at hand, and show what it came to. */
   const sent = useCallback(
@@ -61,17 +65,9 @@ export function useDraft(id: string) {
     [queries, id],
   );
 
-  /** Do one thing after the other, so that each starts from the state the last one left. */
-  const inLine = useCallback(<T>(work: () => Promise<T>): Promise<T> => {
-    const next = line.current.then(work, work);
-    line.current = next.catch(() => undefined);
-    return next;
-  }, []);
-
   const flush = useCallback((): Promise<unknown> => {
-    window.clearTimeout(timer.current);
     const body = waiting.current;
-    if (Object.keys(body).length === 0) return line.current;
+    if (Object.keys(body).length === 0) return inLine(async () => undefined); // when all before it has ended
     waiting.current = {};
     setState("keeping");
     return inLine(() =>
@@ -96,19 +92,19 @@ export function useDraft(id: string) {
         setState("not kept");
         setTrouble(error);
         // another window changed the same answer: nothing is tried again before somebody has looked
-        if (problemOf(error).status !== 412) timer.current = window.setTimeout(flush, AGAIN);
+        if (problemOf(error).status !== 412) again();
       });
-  }, [id, inLine, sent]);
+  }, [id, inLine, sent, again]);
+  run.current = flush;
 
   const type = useCallback(
     (change: Typed) => {
       setTyped((now) => ({ ...now, ...change }));
       waiting.current = { ...waiting.current, ...change };
       setState("typing");
-      window.clearTimeout(timer.current);
-      timer.current = window.setTimeout(flush, QUIET);
+      soon();
     },
-    [flush],
+    [soon],
   );
 
   useEffect(() => {
@@ -155,11 +151,11 @@ export function placeLink(view: DraftView, base: string) {
     const { head, rest, question: asked } = placeOf(ref);
     if (head === "documents") {
       const slot = view.form.slots.find((s) => s.slot === rest);
-      return [say("{{base}}/documents#documents.{{rest}}", { base, rest }), slot?.title ?? say("Documents")];
+      return [`${base}/documents#documents.${rest}`, slot?.title ?? say("Documents")];
     }
     if (head === "declarations") {
       const declared = view.form.declarations.find((d) => d.declare === rest);
-      return [say("{{base}}/sign#{{ref}}", { base, ref }), declared?.title ?? say("Promise and sign")];
+      return [`${base}/sign#${ref}`, declared?.title ?? say("Promise and sign")];
     }
     if (head === "signature") return [`${base}/sign#signature`, say("Promise and sign")];
     const part = view.form.parts.find((p) => p.id === head);

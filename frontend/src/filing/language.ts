@@ -1,10 +1,7 @@
 // The texts of the form in the language that the person chose, where the rulebook says them in it.
-import { useSyncExternalStore } from "react";
+import { useLocalStorage } from "@mantine/hooks";
 import type { Schemas } from "../api/client";
 import type { Form } from "../api/views";
-
-const KEY = "jc-language";
-const listeners = new Set<() => void>();
 
 /** The languages of a form, the rulebook's own first, by their own names. */
 export function languagesOf(form: Form): [string, string][] {
@@ -17,18 +14,15 @@ function nameOf(code: string): string {
   return name.charAt(0).toUpperCase() + name.slice(1);
 }
 
+/** The language that the person chose for forms, remembered in this browser. */
 export function useLanguage(): [string, (code: string) => void] {
-  const now = useSyncExternalStore(
-    (changed) => {
-      listeners.add(changed);
-      return () => listeners.delete(changed);
-    },
-    () => localStorage.getItem(KEY) ?? "en",
-  );
-  const choose = (code: string) => {
-    localStorage.setItem(KEY, code);
-    for (const changed of listeners) changed();
-  };
+  const [now, choose] = useLocalStorage<string>({
+    key: "jc-language",
+    defaultValue: "en",
+    getInitialValueInEffect: false,
+    serialize: (code) => code,
+    deserialize: (code) => code ?? "en",
+  });
   return [now, choose];
 }
 

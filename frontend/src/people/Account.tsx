@@ -5,8 +5,8 @@ import { useState } from "react";
 import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { useSession } from "../shared/session";
-import "./people.css";
 import { say } from "../shared/text";
+import "../signin/signin.css";
 
 export function Account() {
   const session = useSession();

@@ -1,12 +1,14 @@
 // The people of the office, for the lead: who works here, who is new, who leaves.
+
 import { NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
+import { AskFirst } from "../shared/Dialog";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { useSession } from "../shared/session";
-import "./people.css";
 import { say } from "../shared/text";
+import "./people.css";
 
 export function People() {
   const session = useSession();
@@ -54,17 +56,15 @@ export function People() {
                 <td>{p.left ? say("has left") : p.ready ? say("in use") : say("no password yet")}</td>
                 <td>
                   {!p.left && p.id !== session.data?.person?.id && (
-                    <button
-                      type="button"
+                    <AskFirst
+                      question={say("Close the account of {{name}}? What was done stays.", { name: p.name })}
+                      yes={say("Close the account")}
+                      onYes={() => leave.mutate(p.id)}
                       className="jc-link"
-                      onClick={() =>
-                        window.confirm(say("Close the account of {{name}}? What was done stays.", { name: p.name })) &&
-                        leave.mutate(p.id)
-                      }
                     >
                       {say("leaves")}
                       <span className="jc-hidden">: {p.name}</span>
-                    </button>
+                    </AskFirst>
                   )}
                 </td>
               </tr>

@@ -7,6 +7,7 @@ import { useHotkey } from "./keys";
 import { Stamp } from "./Marks";
 import { useSession } from "./session";
 import { say } from "./text";
+import "./frame.css";
 
 /** Where each page stands, and what it is called; which of them a role may go to comes with the session. */
 const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [

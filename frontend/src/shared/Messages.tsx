@@ -9,6 +9,7 @@ import { ProblemNote } from "./Notes";
 import { exactly, size } from "./say";
 import { useSession } from "./session";
 import { say } from "./text";
+import "./messages.css";
 
 export function Messages({ view, office }: { view: CaseView; office?: boolean }) {
   const { reference } = view;

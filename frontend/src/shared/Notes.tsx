@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
 import { say } from "./text";
+import "./notes.css";
 
 /** A problem, in words, with a way on. */
 export function ProblemNote({

@@ -4,6 +4,7 @@ import { useHotkey } from "./keys";
 import { Key } from "./Marks";
 import { size } from "./say";
 import { say } from "./text";
+import "./pdf.css";
 
 type PdfModule = typeof import("pdfjs-dist");
 let loading: Promise<PdfModule> | undefined;

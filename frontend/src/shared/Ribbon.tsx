@@ -2,6 +2,7 @@
 import type { Schemas } from "../api/client";
 import { day } from "./say";
 import { say } from "./text";
+import "./ribbon.css";
 
 type Day = Schemas["RibbonDay"];
 const FOLD_OVER = 30;

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { amount, sign } from "./say";
 import { say } from "./text";
+import "./slip.css";
 
 type Line = Schemas["Line"];
 

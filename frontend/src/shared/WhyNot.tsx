@@ -1,6 +1,7 @@
 // What cannot be done now, and why not.
 import type { Schemas } from "../api/client";
 import { say } from "./text";
+import "./notes.css";
 
 export function WhyNot({ moves }: { moves: Schemas["Move"][] }) {
   const stopped = moves.filter((m) => !m.allowed);

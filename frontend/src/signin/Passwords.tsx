@@ -6,6 +6,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
+import "./signin.css";
 
 type Doing = "sign in" | "sign up" | "forgotten";
 

@@ -8,6 +8,7 @@ import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
 import { wayInWaits } from "../wayin/kept";
 import { Passwords } from "./Passwords";
+import "./signin.css";
 
 const ROLES: [string, string, string][] = [
   ["applicant", say("On this side of the counter"), say("prepares, files, pays, answers")],

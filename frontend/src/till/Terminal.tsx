@@ -10,8 +10,8 @@ import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { amount, day, sign } from "../shared/say";
 import { useSession } from "../shared/session";
-import "./till.css";
 import { say } from "../shared/text";
+import "./till.css";
 
 export function Terminal() {
   const { reference = "" } = useParams();

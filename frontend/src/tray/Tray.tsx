@@ -9,8 +9,8 @@ import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
 import { amount, capital, day, exactly } from "../shared/say";
 import { useSession } from "../shared/session";
-import "./tray.css";
 import { say, things } from "../shared/text";
+import "./tray.css";
 
 type Row = Omit<Schemas["Row"], "squares">;
 type Whose = Schemas["Tray"]["whose"];

@@ -5,8 +5,8 @@ import { Link, useNavigate, useParams } from "react-router";
 import { api, ask } from "../api/client";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote } from "../shared/Notes";
-import "./wayin.css";
 import { say } from "../shared/text";
+import "./wayin.css";
 
 export function Check() {
   const { code = "" } = useParams();

@@ -12,10 +12,10 @@ import { Tab } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { useSession } from "../shared/session";
+import { say } from "../shared/text";
 import { keepWayIn } from "./kept";
 import "../filing/filing.css";
 import "./wayin.css";
-import { say } from "../shared/text";
 
 type Sent = Record<string, Record<string, unknown>>;
 
