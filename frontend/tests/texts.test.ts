@@ -13,7 +13,7 @@ const READ = /^(aria-label|aria-description|aria-valuetext|title|label|placehold
 const SENTENCE = /^“?\p{Lu}\p{Ll}[^{}<>]* [^{}<>]*$|[a-z] [^{}<>]*[.?!…]$/u;
 /** Calls whose texts are for programs. */
 const PROGRAM =
-  /^(say|import|require|api\.\w+|new .*|.*\.(setItem|getItem|querySelector|get|set|has|includes|startsWith))$/;
+  /^(say|useQueue|import|require|api\.\w+|new .*|.*\.(setItem|getItem|querySelector|get|set|has|includes|startsWith))$/;
 
 function sentences(file: string): string[] {
   const text = readFileSync(file, "utf-8");
