@@ -143,7 +143,7 @@ def told(all_ran: Sequence[Ran], seconds: float) -> int:
 def main() -> int:
     """Run what the arguments name; 0 if all passed and something ran."""
     parser = argparse.ArgumentParser(description="Run the tests.")
-    parser.add_argument("-j", "--jobs", type=int, default=os.cpu_count() or 1)
+    parser.add_argument("-j", "--jobs", type=int, default=(os.cpu_count() or 1) + 1)  # a browser waits now and then
     parser.add_argument("names", nargs="*")
     asked = parser.parse_args()
     begin()
