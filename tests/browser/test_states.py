@@ -187,9 +187,9 @@ class States(BrowserTest):
 
     def complete(self, page: Page, reference: str) -> None:
         self.go(page, reference)
-        for _ in range(2):
+        for closed in (1, 2):
             page.keyboard.press("c")
-            page.wait_for_timeout(500)
+            expect(page.get_by_text(f"{closed} of 2 closed")).to_be_visible()
         page.get_by_role("button", name="The whole checklist").click()
         page.get_by_role("button", name="Distance to high water").first.click()
         expect(page.locator(".agreement tr", has_text="Site plan")).to_contain_text("not found")

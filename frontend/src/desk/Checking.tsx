@@ -278,14 +278,14 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
         </aside>
       </div>
       <DeskFoot desk={desk} view={view} role={role} />
-      {help && <KeyHelp onClose={() => setHelp(false)} />}
+      <KeyHelp opened={help} onClose={() => setHelp(false)} />
     </>
   );
 }
 
-function KeyHelp({ onClose }: { onClose: () => void }) {
+function KeyHelp({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   return (
-    <Dialog title={say("Keys of the desk")} onClose={onClose}>
+    <Dialog title={say("Keys of the desk")} opened={opened} onClose={onClose}>
       <dl className="desk-help">
         <dt>
           <Key>N</Key> <Key>B</Key> <Key>↑</Key> <Key>↓</Key>

@@ -6,10 +6,20 @@ import { say } from "./text";
 import "./dialog.css";
 
 /** A dialog with a heading. It is closed by its cross, by Escape, or by a click beside it. */
-export function Dialog({ title, onClose, children }: { title: string; onClose: () => void; children: ReactNode }) {
+export function Dialog({
+  title,
+  opened,
+  onClose,
+  children,
+}: {
+  title: string;
+  opened: boolean;
+  onClose: () => void;
+  children: ReactNode;
+}) {
   return (
     <Modal
-      opened
+      opened={opened}
       onClose={onClose}
       title={title}
       centered
@@ -43,24 +53,22 @@ export function AskFirst({
       <button type="button" className={className} onClick={ask}>
         {children}
       </button>
-      {open && (
-        <Dialog title={question} onClose={close}>
-          <button
-            type="button"
-            className="jc-button"
-            data-autofocus
-            onClick={() => {
-              close();
-              onYes();
-            }}
-          >
-            {yes}
-          </button>{" "}
-          <button type="button" className="jc-button plain" onClick={close}>
-            {say("Cancel")}
-          </button>
-        </Dialog>
-      )}
+      <Dialog title={question} opened={open} onClose={close}>
+        <button
+          type="button"
+          className="jc-button"
+          data-autofocus
+          onClick={() => {
+            close();
+            onYes();
+          }}
+        >
+          {yes}
+        </button>{" "}
+        <button type="button" className="jc-button plain" onClick={close}>
+          {say("Cancel")}
+        </button>
+      </Dialog>
     </>
   );
 }
