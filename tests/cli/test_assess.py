@@ -7,16 +7,32 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import jsonschema
+from typer.testing import CliRunner
 
+from jolly_clerk.cli import app
 from tests.helpers import ANSWERS, BW, EDITION, PLAN
 
 
-def run(*arguments: object) -> subprocess.CompletedProcess[str]:
-    return subprocess.run([sys.executable, "-m", "jolly_clerk.cli", *map(str, arguments)], capture_output=True, text=True)
+@dataclass
+class Ended:
+    """How a command ended and what it said."""
+
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+def run(*arguments: object) -> Ended:
+    """Run a command in this process, as the shell would."""
+    result = CliRunner().invoke(app, list(map(str, arguments)))
+    if result.exception and not isinstance(result.exception, SystemExit):
+        raise result.exception
+    return Ended(result.exit_code, result.stdout, result.stderr)
 
 
 def schema(what: str) -> Any:
@@ -50,6 +66,10 @@ class Assess(unittest.TestCase):
         made = run("assess", "--rulebook", EDITION, "--dossier", self.file("d.json", dossier), "--at", at, "--json", *more)
         self.assertEqual((made.returncode, made.stderr), (0, ""), made.stderr)
         return json.loads(made.stdout)
+
+    def test_it_is_a_command_of_the_shell(self) -> None:
+        made = subprocess.run([sys.executable, "-m", "jolly_clerk.cli", "schema", "dossier"], capture_output=True, text=True)
+        self.assertEqual((made.returncode, json.loads(made.stdout)), (0, schema("dossier")), made.stderr)
 
     def test_the_sheet_of_a_draft(self) -> None:
         found = self.assess({"answers": ANSWERS})

@@ -139,7 +139,7 @@ class AnyInput(WebTest):
             if operation.path in ("/api/session", "/api/session/password", "/api/session/by-click"):
                 continue
 
-            @settings(max_examples=12, suppress_health_check=list(HealthCheck))
+            @settings(max_examples=8, suppress_health_check=list(HealthCheck))
             @given(case=operation.as_strategy())
             def call(case: Any) -> None:
                 for known in (False, True):
