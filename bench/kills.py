@@ -32,7 +32,7 @@ from jolly_clerk.office.people import add_person, person
 from jolly_clerk.office.rulebooks import publish
 from jolly_clerk.office.verifying import verify
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import StoredFile
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -134,7 +134,7 @@ def missing(office: Office, said: Acknowledged) -> list[str]:
     officer, lost = person(office, "imre"), []
     for what, name in dict.fromkeys(said.things):
         if what == "file":
-            with reading(office.engine) as session:
+            with read_session(office.engine) as session:
                 there = session.get(StoredFile, name) is not None and not office.vault.check(name)
             if not there:
                 lost.append(f"file {name[:12]}")

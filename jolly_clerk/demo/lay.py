@@ -21,7 +21,7 @@ from jolly_clerk.office.people import add_person
 from jolly_clerk.office.profiles import keep_profile
 from jolly_clerk.office.rulebooks import office_calendar, publish
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
-from jolly_clerk.store.database import writing
+from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Counter
 
 #: where files live in memory, and the bytes that have to be free there
@@ -102,7 +102,7 @@ def _lay(office: Office) -> int:
     calendar = office_calendar(office)
     stage = Stage(office, who, calendar, calendar.local_day(datetime.now(UTC)), datetime.now(UTC))
     office.now = lambda: stage.instant
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         session.add(Counter(name=f"case BW {stage.today.year}", last=397))
     gc.disable()  # thousands of short-lived objects that hold no circles; looking for them takes a tenth of the time
     try:

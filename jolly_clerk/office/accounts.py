@@ -18,7 +18,7 @@ from jolly_clerk.office.lifetimes import LINKS, REMEMBERED, after, before, secon
 from jolly_clerk.office.mailing import deliver_soon, put_out_mail
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people import Begun, begin_session
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import OneTimeLink, Person, SignIn, SignInFailure
 
 LEAST_LETTERS, MOST_LETTERS = 10, 200
@@ -81,7 +81,7 @@ def new_person(office: Office, name: str, mail: str, role: Role, password: str =
     name, mail = name_of(name), mail_of(mail)
     kept = hashed(password) if password else ""
     person_id = new_id()
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         if session.scalar(select(func.count()).select_from(Person).where(Person.mail == mail)):
             raise Invalid(say("There is an account with this address already. Sign in, or ask for a new password."), "mail")
         session.add(Person(id=person_id, name=name, role=role, mail=mail, password_hash=kept))
@@ -101,14 +101,14 @@ def sign_in(office: Office, mail: str, password: str) -> Begun:
     from pwdlib import PasswordHash
 
     address, now = mail.strip().lower()[:200], office.now()
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         failed = session.get(SignInFailure, address)
         found = session.scalars(select(Person).where(Person.mail == address, Person.left_at.is_(None))).first()
     if failed and (wait := seconds_to_wait(failed.count, failed.last_at, now)):
         raise NotReady(say("Too many tries. Wait {wait} seconds and try again.", wait=wait))
     kept = found.password_hash if found and found.password_hash else _DUMMY
     good = PasswordHash.recommended().verify(password[:MOST_LETTERS], kept) and found is not None and bool(found.password_hash)
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         if good:
             session.execute(delete(SignInFailure).where(SignInFailure.mail == address))
         else:
@@ -144,7 +144,7 @@ def _link(office: Office, session: Session, person: Person, allows: str) -> str:
 def forgotten(office: Office, mail: str) -> None:
     """Send a link for a new password, if the address has an account; the answer is the same if it has none."""
     address = mail.strip().lower()[:200]
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         person = session.scalars(select(Person).where(Person.mail == address, Person.left_at.is_(None))).first()
         if person:
             link = _link(office, session, person, "new password")
@@ -160,7 +160,7 @@ def forgotten(office: Office, mail: str) -> None:
 def set_password(office: Office, secret: str, password: str) -> Begun:
     """Set a password by a one-time link, and sign in. Every other session of the person ends."""
     kept, now = hashed(password), office.now()
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         link = session.get(OneTimeLink, _hash(secret))
         person = session.get(Person, link.person_id) if link and link.until >= now else None
         if link is None or person is None or person.left_at is not None:
@@ -178,11 +178,11 @@ def change_password(office: Office, who: Who, old: str, new: str) -> None:
     from pwdlib import PasswordHash
 
     kept = hashed(new)
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         before = session.get_one(Person, who.id).password_hash
     if before and not PasswordHash.recommended().verify(old[:MOST_LETTERS], before):  # slow, so never inside a write
         raise NotAllowed(say("The old password is not right."))
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         session.get_one(Person, who.id).password_hash = kept
 
 
@@ -199,7 +199,7 @@ def invite(office: Office, who: Who, name: str, mail: str, role: str) -> Who:
     if wanted not in STAFF:
         raise Invalid(say("Applicants make their own account."), "role")
     made = new_person(office, name, mail, wanted)
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         person = session.get_one(Person, made.id)
         link = _link(office, session, person, "first password")
         text = say(
@@ -218,7 +218,7 @@ def invite(office: Office, who: Who, name: str, mail: str, role: str) -> Who:
 def staff(office: Office, who: Who) -> list[Person]:
     """Everybody who works in the office, those who left last."""
     need_lead(who)
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         rows = session.scalars(select(Person).where(Person.role.in_(STAFF)).order_by(Person.left_at.isnot(None), Person.name))
         return list(rows)
 
@@ -228,7 +228,7 @@ def leave(office: Office, who: Who, person_id: str) -> None:
     need_lead(who)
     if person_id == who.id:
         raise Invalid(say("You cannot close your own account; another lead does."))
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         person = session.get(Person, person_id)
         if person is None or person.role not in STAFF:
             raise NotFound(say("There is no such person in the office."))

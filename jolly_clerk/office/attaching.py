@@ -18,7 +18,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.drafts import OpenDraft, change_draft, open_draft
 from jolly_clerk.office.errors import Invalid, NotFound, TooLarge
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import StoredFile, StoredReading
 
 MOST_FILES = 200
@@ -110,7 +110,7 @@ def keep_files(office: Office, contents: Sequence[bytes]) -> list[str]:
     """Put contents into the vault, read those not known yet in fenced readers, and note all; returns each one's SHA-256."""
     hashes = [office.vault.put(content) for content in contents]
     sizes = {sha256: len(content) for sha256, content in zip(hashes, contents, strict=True)}
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         known = set(session.scalars(select(StoredReading.sha256).where(StoredReading.sha256.in_(sizes))))
     found = office.readers.read_all([office.vault.path(sha256) for sha256 in sizes if sha256 not in known])
     readings = [
@@ -118,7 +118,7 @@ def keep_files(office: Office, contents: Sequence[bytes]) -> list[str]:
         for read in found
     ]
     files = [{"sha256": sha256, "size": size, "kept_at": office.now()} for sha256, size in sizes.items()]
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         for table, rows in ((StoredFile, files), (StoredReading, readings)):
             if rows:
                 session.execute(insert(table).on_conflict_do_nothing(), rows)

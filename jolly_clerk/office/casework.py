@@ -29,7 +29,7 @@ from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rulebooks import known_for, rulebook
 from jolly_clerk.store.chain import Sealed, append, keep_version, load_history
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Head, Person
 
 
@@ -67,7 +67,7 @@ def find_case(session: Session, who: Who, reference: str) -> Case:
 
 def load_case(office: Office, who: Who, reference: str) -> Loaded:
     """Load a case that this person may see and assess it now."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         case = find_case(session, who, reference)
         history = load_history(session, case.id)
         head = session.get(Head, case.id)
@@ -186,7 +186,7 @@ def _write(
 ) -> Loaded | None:
     """Append entries to a case as it was loaded; None if somebody was faster."""
     versions = (*loaded.history.versions, sealed.version) if sealed else loaded.history.versions
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         head = session.get(Head, loaded.case.id)
         if (head.count if head else 0) != loaded.entries:
             return None
@@ -240,5 +240,5 @@ def projection(loaded: Loaded) -> dict[str, Any]:
 
 def names(office: Office) -> dict[str, str]:
     """Everybody's name by id."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         return {p.id: p.name for p in session.scalars(select(Person))}

@@ -23,7 +23,7 @@ from jolly_clerk.office.office import Office
 from jolly_clerk.office.papers import plain_letter
 from jolly_clerk.office.telling import act_and_tell
 from jolly_clerk.store.chain import load_history
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case
 
 log = structlog.get_logger()
@@ -46,12 +46,12 @@ def run_clock(office: Office) -> Done:
 
 def _run(office: Office) -> Done:
     waits = Case.step.in_(THEIRS) | (Case.limit_of != "")
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         waiting = list(session.scalars(select(Case).where(waits)))
     reminded = lapsed = 0
     for case in waiting:
         try:
-            with reading(office.engine) as session:
+            with read_session(office.engine) as session:
                 history = load_history(session, case.id)
             loaded = assessed(office, case, history, len(history.entries))
             due = what_is_due(loaded.assessment)

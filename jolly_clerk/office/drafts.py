@@ -28,7 +28,7 @@ from jolly_clerk.office.profiles import profile
 from jolly_clerk.office.registers import prepared
 from jolly_clerk.office.rulebooks import edition_on, known_for, office_calendar, rulebook
 from jolly_clerk.store.chain import load_history
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Draft, DraftChange
 
 MOST_ANSWERS = 1_000_000
@@ -61,7 +61,7 @@ def start_draft(office: Office, who: Who, kind: str, answers: Answers | None = N
     rules = rulebook(office, edition_on(office, kind, office_calendar(office).local_day(office.now())))
     dossier = begin(rules, asdict(profile(office, who)), answers or {}, office.now())
     draft_id = new_id()
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         session.add(_new(office, who, draft_id, kind, dossier, None))
     return draft_id
 
@@ -82,7 +82,7 @@ def _new(office: Office, who: Who, draft_id: str, kind: str, dossier: Dossier, c
 
 def start_answering(office: Office, who: Who, case: Case, dossier: Dossier, lane: str = "") -> str:
     """The draft in which a letter of a lane is answered, begun from the latest version if it is not there yet."""
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         there = session.scalars(
             select(Draft.id).where(Draft.case_id == case.id, Draft.owner_id == who.id, Draft.lane == lane)
         ).first()
@@ -103,7 +103,7 @@ def own_draft(session: Session, who: Who, draft_id: str) -> Draft:
 
 def open_draft(office: Office, who: Who, draft_id: str) -> OpenDraft:
     """A draft of one's own, assessed now."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         case = session.get(Case, draft.case_id) if draft.case_id else None
         history = load_history(session, case.id) if case else NO_HISTORY
@@ -132,7 +132,7 @@ def opened(office: Office, session: Session, draft: Draft, case: Case | None, hi
 
 def drafts_of(office: Office, who: Who) -> list[OpenDraft]:
     """All filings that a person is preparing, newest first."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         own = select(Draft, Case).outerjoin(Case, Case.id == Draft.case_id).where(Draft.owner_id == who.id)
         own = own.where(Draft.case_id.is_(None) | (Case.state == UNFILED)).order_by(Draft.kept_at.desc())
         rows = [(draft, case, load_history(session, case.id) if case else NO_HISTORY) for draft, case in session.execute(own)]
@@ -148,7 +148,7 @@ def change_draft(office: Office, who: Who, draft_id: str, alter: Alter, seen: in
     Such a change (a file, a tick, a signature) conflicts with no other, whatever revision was ``seen``; only one that never was
     is refused.
     """
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         _known_revision(draft, seen)
         before = _whole(draft)
@@ -175,7 +175,7 @@ def keep(
     """
     if answers is not None and len(str(answers)) > MOST_ANSWERS:
         raise TooLarge(say("These answers are longer than a filing can be."))
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         now = _whole(draft)
         mine = now if answers is None else {**answers, **{key: now[key] for key in _BESIDE}}
@@ -272,7 +272,7 @@ def end_draft(session: Session, who: Who, draft_id: str, seen: int | None) -> No
 
 def throw_away(office: Office, who: Who, draft_id: str, seen: int | None = None) -> None:
     """Throw a draft away; its files stay in the vault until the office tidies up."""
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         if seen is not None and draft.counter != seen:
             raise Stale(say("This draft was changed in another window. Look at it again before you throw it away."))

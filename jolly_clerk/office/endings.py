@@ -16,7 +16,7 @@ from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.papers import plain_letter
 from jolly_clerk.office.telling import act_and_tell
-from jolly_clerk.store.database import writing
+from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Draft
 
 CLOCK = Who("clock", _("The clock of the office"), "clock")
@@ -49,7 +49,9 @@ def take_back(office: Office, who: Who, reference: str, reason: str, seen: int |
 def withdraw(office: Office, who: Who, reference: str, reason: str = "", seen: int | None = None) -> Loaded:
     """Withdraw an application; what comes back by the rules is paid back in the same write."""
     done = _end(office, who, reference, "withdrawn", h.Withdrawn, reason.strip()[:4000], "withdraw", seen)
-    with writing(office.engine) as session:  # a draft of answers, or of one that was taken back, has nothing to go to any more
+    with write_session(
+        office.engine
+    ) as session:  # a draft of answers, or of one that was taken back, has nothing to go to any more
         for draft in session.query(Draft).where(Draft.case_id == done.case.id):
             forget_changes(session, draft.id)
             session.delete(draft)

@@ -15,7 +15,7 @@ from jolly_clerk.office.drafts import end_draft, open_draft
 from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
-from jolly_clerk.store.database import next_number, writing
+from jolly_clerk.store.database import next_number, write_session
 from jolly_clerk.store.tables import Case
 
 
@@ -55,7 +55,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         return _file_again(office, who, ready.case.reference, filed, sealed, take_draft)
     case_id = new_id()
     year = ready.assessment.filing_day.year
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         take_draft(session)
         reference = make_reference(
             ready.draft.kind, year, next_number(session, say("case {kind} {year}", kind=ready.draft.kind, year=year))

@@ -15,7 +15,7 @@ from jolly_clerk.core.urgency import RUNNING_OUT, Group, Place, TimeLeft, days_l
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rulebooks import kinds, office_calendar
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Person
 
 Whose = Literal["mine", "nobody's yet", "everyone's"]
@@ -94,7 +94,7 @@ def tray(office: Office, who: Who, whose: Whose, words: str = "", kind: str = ""
     views: dict[str, list[ColumnElement[bool]]] = {name: [Case.state == state] for name, state in OF_STATE.items()}
     views["lapse this week"] = [Case.holder == "theirs", Case.limit_day <= week]
     base = [Case.state.in_(states)]
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
 
         def count(*wanted: ColumnElement[bool]) -> int:
             return session.scalar(select(func.count()).select_from(Case).where(*base, *wanted)) or 0
@@ -136,7 +136,7 @@ def _about(words: str) -> list[ColumnElement[bool]]:
 def my_cases(office: Office, who: Who) -> tuple[Row, ...]:
     """Every case of an applicant, what waits for them first."""
     calendar, now = office_calendar(office), office.now()
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         cases = list(session.scalars(select(Case).where(Case.applicant_id == who.id).order_by(Case.changed_at.desc())))
         names = {p.id: p.name for p in session.scalars(select(Person))}
     rows = [_row(c, names, calendar, now, officer=False) for c in cases]
@@ -150,7 +150,7 @@ def search(office: Office, who: Who, words: str) -> tuple[Row, ...]:
     if len(words.strip()) < 2:
         return ()
     calendar, now = office_calendar(office), office.now()
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         cases = list(session.scalars(select(Case).where(*_about(words)).order_by(Case.changed_at.desc()).limit(20)))
         names = {p.id: p.name for p in session.scalars(select(Person))}
     return tuple(_row(c, names, calendar, now, officer=True) for c in cases)

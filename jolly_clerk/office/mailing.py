@@ -18,7 +18,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.ports import Item
 from jolly_clerk.core.say import say
 from jolly_clerk.office.office import Office
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Outgoing, Person
 
 log = structlog.get_logger()
@@ -95,7 +95,7 @@ def deliver_waiting(office: Office) -> int:
 
 
 def _deliver(office: Office) -> int:
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         wanted = select(Outgoing).where(Outgoing.delivered_at.is_(None), Outgoing.trouble == "").order_by(Outgoing.put_at)
         waiting = list(session.scalars(wanted))
         references = {o.key: session.get_one(Case, o.case_id).reference if o.case_id else "" for o in waiting}
@@ -121,7 +121,7 @@ def _deliver_one(office: Office, out: Outgoing, reference: str) -> bool:
         trouble = say("it cannot be put into a mail ({name})", name=type(error).__name__)
     if trouble:
         log.error("mail set aside", key=out.key, reason=trouble)
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         row = session.get_one(Outgoing, out.key)
         row.trouble, row.delivered_at = trouble, None if trouble else office.now()
     return not trouble
@@ -139,6 +139,6 @@ def _send(office: Office, mail: EmailMessage) -> None:
 
 def outbox(office: Office) -> list[tuple[Outgoing, str]]:
     """Everything that ever left or waits, newest last, each with the reference of its case."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         rows = list(session.scalars(select(Outgoing).order_by(Outgoing.put_at)))
         return [(row, session.get_one(Case, row.case_id).reference if row.case_id else "") for row in rows]

@@ -10,7 +10,7 @@ from jolly_clerk.core.ports import as_key
 from jolly_clerk.core.rulebook.model import Register
 from jolly_clerk.core.states import UNFILED
 from jolly_clerk.office.office import Office
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, FiledVersion
 
 
@@ -24,7 +24,7 @@ def own_cases(office: Office, register: Register, applicant_id: str) -> list[dic
     """Every filed case of the applicant that the register holds, newest first."""
     wanted = select(Case).where(Case.kind == register.cases_of, Case.applicant_id == applicant_id, Case.state != UNFILED)
     found = []
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         for case in session.scalars(wanted.order_by(Case.filed_at.desc())):
             latest = session.get(FiledVersion, (case.id, case.version))
             flat = raw_answers(Dossier.model_validate_json(latest.dossier)) if latest else {}

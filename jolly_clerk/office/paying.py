@@ -19,7 +19,7 @@ from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.mailing import deliver_soon
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.reviewing import issue, put_out_permit
-from jolly_clerk.store.database import next_number, reading, writing
+from jolly_clerk.store.database import next_number, read_session, write_session
 from jolly_clerk.store.tables import Case, TerminalPayment
 
 Means = Literal["card", "transfer", "cheque", "cash"]
@@ -54,7 +54,7 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
     if not prepaid:
         permit(loaded, who, "pay")
     key, amount = new_id(), account.open_and_prepay if prepay else account.open
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         session.add(
             TerminalPayment(
                 key=key,
@@ -77,7 +77,7 @@ def terminal_says(office: Office, who: Who, key: str, outcome: Outcome, amount: 
     """
     if not office.takes_cards:
         raise NotAllowed(say("This office takes no cards; only the office books what was paid."))
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         payment = session.get(TerminalPayment, key)
         case = session.get(Case, payment.case_id) if payment else None
     if payment is None or case is None or case.applicant_id != who.id:
@@ -92,7 +92,7 @@ def terminal_says(office: Office, who: Who, key: str, outcome: Outcome, amount: 
         prepaid = prepaid_of(Decimal(payment.amount), Decimal(payment.prepaid), paid)
         book(office, who, case.reference, key, paid, prepaid)
     else:
-        with writing(office.engine) as session:
+        with write_session(office.engine) as session:
             session.get_one(TerminalPayment, key).state = outcome
     return AtTerminal(key, case.reference, paid, currency, outcome, say(SAID[outcome]))
 

@@ -13,7 +13,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.lifetimes import ONCE, TOGETHER, before, session_until
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import CaseRead, Person, SignIn
 
 
@@ -39,20 +39,20 @@ def _hash(secret: str) -> str:
 
 def add_person(office: Office, id_: str, name: str, role: Role, mail: str = "") -> Who:
     """Add a person, or put name and role right if the id is there."""
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         session.merge(Person(id=id_, name=name, role=role, mail=mail))
     return Who(id_, name, role)
 
 
 def people(office: Office) -> list[Who]:
     """Everybody, as the demo's sign-in page shows them."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         return [Who(p.id, p.name, p.role) for p in session.scalars(select(Person).order_by(Person.role, Person.name))]
 
 
 def person(office: Office, id_: str) -> Who:
     """One person who has not left. Raises NotFound."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         found = session.get(Person, id_)
     if found is None or found.left_at is not None:
         raise NotFound(say("There is no such person."))
@@ -70,7 +70,7 @@ def begin_session(office: Office, who: Who) -> Begun:
     """Begin a session of a person."""
     secret, csrf = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
     now = office.now()
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         session.execute(delete(SignIn).where(SignIn.until < now))
         until = session_until(now, office.settings.session_hours)
         session.add(SignIn(token_hash=_hash(secret), person_id=who.id, csrf=csrf, until=until))
@@ -79,7 +79,7 @@ def begin_session(office: Office, who: Who) -> Begun:
 
 def signed_in(office: Office, secret: str) -> SignedIn | None:
     """The session of a cookie, or None if there is none or it is over."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         row = session.get(SignIn, _hash(secret))
         found = session.get(Person, row.person_id) if row else None
     if row is None or found is None or found.left_at is not None or row.until < office.now():
@@ -89,14 +89,14 @@ def signed_in(office: Office, secret: str) -> SignedIn | None:
 
 def sign_out(office: Office, secret: str) -> None:
     """End a session."""
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         session.execute(delete(SignIn).where(SignIn.token_hash == _hash(secret)))
 
 
 def also_here(office: Office, who: Who, case_id: str) -> list[str]:
     """The names of others of the office who looked at a case in the last minutes."""
     since = before(office.now(), TOGETHER)
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         looked = select(Person.name).join(CaseRead, CaseRead.person_id == Person.id)
         looked = looked.where(CaseRead.case_id == case_id, CaseRead.at > since, Person.id != who.id, Person.role.in_(STAFF))
         return sorted(session.scalars(looked.distinct()))
@@ -105,10 +105,10 @@ def also_here(office: Office, who: Who, case_id: str) -> list[str]:
 def note_opened(office: Office, who: Who, case_id: str) -> None:
     """Note that somebody opened a case; a window that opens it again and again counts once a minute."""
     now = office.now()
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         last = select(func.max(CaseRead.at)).where(CaseRead.case_id == case_id, CaseRead.person_id == who.id)
         last_at = session.scalar(last)
     if last_at is not None and last_at > before(now, ONCE):
         return
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         session.add(CaseRead(case_id=case_id, person_id=who.id, at=office.now()))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Person
 
 MOST_ADDRESS, MOST_TELEPHONE = 300, 40
@@ -25,7 +25,7 @@ class Profile:
 
 def profile(office: Office, who: Who) -> Profile:
     """The own profile."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         found = session.get(Person, who.id)
     if found is None:
         raise NotFound(say("There is no such person."))
@@ -39,7 +39,7 @@ def keep_profile(office: Office, who: Who, address: str, telephone: str) -> Prof
         raise Invalid(say("At most {most_address} characters fit here.", most_address=MOST_ADDRESS), "address")
     if len(telephone) > MOST_TELEPHONE or not set(telephone) <= set("0123456789 +-()/"):
         raise Invalid(say("Write the number in digits, as in 0300 55 12."), "telephone")
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         own = session.get(Person, who.id)
         if own is None:
             raise NotFound(say("There is no such person."))

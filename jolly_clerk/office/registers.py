@@ -15,7 +15,7 @@ from jolly_clerk.core.say import _, say
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.own_cases import own_case, own_cases
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import RegisterAnswer
 
 SILENT = _("it does not answer just now")
@@ -79,7 +79,7 @@ def keep_answer(office: Office, rulebook: Rulebook, name: str, key: str, applica
     row = _entry(office, name, register, key, applicant_id)
     if register.cases_of:
         return row
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         session.merge(RegisterAnswer(register=name, key=_key(key), row=row, asked_at=office.now()))
     return row
 
@@ -100,7 +100,7 @@ def prepared(office: Office, rulebook: Rulebook, dossier: Dossier, applicant_id:
             row = own_case(office, register, applicant_id, key)
             found[name] = RegisterAsked(at=office.now(), who="register", role="office", name=name, key=key, row=row)
             continue
-        with reading(office.engine) as session:
+        with read_session(office.engine) as session:
             kept = session.get(RegisterAnswer, (name, _key(key)))
         if kept:
             row = outer(register, kept.row) if kept.row is not None else None

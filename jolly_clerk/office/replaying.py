@@ -24,7 +24,7 @@ from jolly_clerk.core.known import Known
 from jolly_clerk.office.office import open_office
 from jolly_clerk.office.rulebooks import MOST_READINGS
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook, without_examples
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, FiledVersion, HistoryEntry, StoredReading
 
 CHUNK = 100
@@ -70,7 +70,7 @@ def replay(folder: Path, edition: Path, workers: int | None = None) -> Iterator[
     """
     office = open_office(folder)
     kind = read_rulebook(without_examples(edition.read_text("utf-8")), str(edition)).rulebook.edition.kind
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         ids = list(session.scalars(select(Case.id).where(Case.kind == kind).order_by(Case.filed_at)))
     office.close()
     chunks = [ids[n : n + CHUNK] for n in range(0, len(ids), CHUNK)]
@@ -123,7 +123,7 @@ def _begin(folder: str, edition: str) -> None:
 
 def _work(ids: Sequence[str]) -> tuple[Replayed, ...]:
     here = _HERE[0]
-    with reading(here.office.engine) as session:
+    with read_session(here.office.engine) as session:
         cases = list(_cases(session, ids))
         hashes = {a.sha256 for *_, history in cases for a in history.versions[-1].dossier.attachments}
         here.read(session, hashes)

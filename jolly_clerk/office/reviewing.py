@@ -25,7 +25,7 @@ from jolly_clerk.office.papers import permit_paper, plain_letter
 from jolly_clerk.office.people import person
 from jolly_clerk.office.telling import act_and_tell
 from jolly_clerk.store.chain import load_history
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Person
 
 #: letters that cannot be taken for one another, for codes that are read aloud
@@ -34,7 +34,7 @@ CODE_LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"
 
 def reviewers(office: Office) -> list[Who]:
     """Everybody who reviews."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         rows = session.scalars(select(Person).where(Person.role.in_(REVIEWERS), Person.left_at.is_(None)).order_by(Person.name))
         return [Who(p.id, p.name, p.role) for p in rows]
 
@@ -156,7 +156,7 @@ class PublicPermit:
 
 def check_permit(office: Office, code: str) -> PublicPermit:
     """The permit of a code. Raises NotFound for every other code alike."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         case = session.scalars(select(Case).where(Case.permit_code == code.strip().upper())).first()
         history = load_history(session, case.id) if case else None
     if case is None or history is None:

@@ -17,7 +17,7 @@ from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_calendar, read_rulebook, without_examples
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import PublishedEdition, StoredReading
 
 
@@ -35,7 +35,7 @@ def publish(office: Office, file: Path, calendar_file: Path | None = None) -> st
     calendar = read_calendar(own.decode(), str(calendar_file)) if own else calendar_beside(file, edition.calendar)
     calendar_sha = office.vault.put(own or _calendar_text(file, edition.calendar))
     sha256 = office.vault.put(text.encode())
-    with writing(office.engine) as session:
+    with write_session(office.engine) as session:
         same_day = select(PublishedEdition).where(
             PublishedEdition.kind == edition.kind, PublishedEdition.in_force == edition.in_force
         )
@@ -80,7 +80,7 @@ def edition_on(office: Office, kind: str, day: date, session: Session | None = N
         .where(PublishedEdition.kind == kind, PublishedEdition.in_force <= day)
         .order_by(PublishedEdition.in_force.desc())
     )
-    with nullcontext(session) if session else reading(office.engine) as own:
+    with nullcontext(session) if session else read_session(office.engine) as own:
         sha256 = own.scalars(wanted).first()
     if sha256 is None:
         raise NotFound(say("No rulebook of kind {kind} is in force on {day}.", kind=kind, day=day))
@@ -89,7 +89,7 @@ def edition_on(office: Office, kind: str, day: date, session: Session | None = N
 
 def kinds(office: Office, day: date) -> list[Rulebook]:
     """The rulebook in force of every kind."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         names = session.scalars(select(PublishedEdition.kind).where(PublishedEdition.in_force <= day).distinct())
         return [rulebook(office, edition_on(office, kind, day, session)) for kind in sorted(names)]
 
@@ -115,7 +115,7 @@ def calendar_of(office: Office, edition_sha256: str, session: Session | None = N
     """The calendar that was published with an edition; looked up in the caller's transaction if there is one."""
     calendar_sha256 = office.calendar_of.get(edition_sha256)
     if calendar_sha256 is None:
-        with nullcontext(session) if session else reading(office.engine) as own:
+        with nullcontext(session) if session else read_session(office.engine) as own:
             edition = own.get(PublishedEdition, edition_sha256)
         if edition is None:
             raise NotFound(say("This edition was never published."))
@@ -129,7 +129,7 @@ def calendar_of(office: Office, edition_sha256: str, session: Session | None = N
 
 def office_calendar(office: Office, session: Session | None = None) -> Calendar:
     """The calendar of the newest edition, for greetings and lists. Raises NotFound."""
-    with nullcontext(session) if session else reading(office.engine) as own:
+    with nullcontext(session) if session else read_session(office.engine) as own:
         sha256 = own.scalars(select(PublishedEdition.sha256).order_by(PublishedEdition.in_force.desc())).first()
     if sha256 is None:
         raise NotFound(say("No rulebook is published yet."))
@@ -153,7 +153,7 @@ def known_for(office: Office, edition_sha256: str, hashes: set[str], session: Se
     Inside a write its ``session`` is handed on, since nothing there may take a second connection.
     """
     readings: dict[str, Reading] = {}
-    with nullcontext(session) if session else reading(office.engine) as own:
+    with nullcontext(session) if session else read_session(office.engine) as own:
         keys = select(StoredReading.sha256, StoredReading.reader).where(StoredReading.sha256.in_(hashes))
         for sha256, reader in own.execute(keys.order_by(StoredReading.read_at)).all() if hashes else ():
             readings[sha256] = _reading(office, own, sha256, reader)

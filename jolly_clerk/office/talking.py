@@ -19,7 +19,7 @@ from jolly_clerk.office.endings import words_of
 from jolly_clerk.office.errors import TooLarge
 from jolly_clerk.office.mailing import deliver_soon, put_out
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, CaseRead, Person
 
 MOST_FILES = 10
@@ -87,7 +87,7 @@ def messages(
 ) -> tuple[tuple[Message, ...], tuple[Message, ...]]:
     """The messages of a case and its notes (none for the applicant), oldest first."""
     told, notes = [], []
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         for no, entry in enumerate(loaded.history.entries, 1):
             if isinstance(entry, h.MessageSent):
                 ours = about(entry.role).staff

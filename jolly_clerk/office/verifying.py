@@ -14,7 +14,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.casework import assessed, project, projection
 from jolly_clerk.office.office import Office
 from jolly_clerk.store.chain import load_history, verify_chain
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import (
     Case,
     Counter,
@@ -30,7 +30,7 @@ from jolly_clerk.store.tables import (
 
 def verify(office: Office) -> Iterator[str]:
     """Everything that is wrong, one sentence each; nothing if all is well."""
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         named = dict(_named_files(session))
         cases = list(session.scalars(select(Case).order_by(Case.reference)))
         yield from _lost_rows(session, {case.id for case in cases})
@@ -39,12 +39,12 @@ def verify(office: Office) -> Iterator[str]:
         if wrong:
             yield say("file {sha256}… ({where}) {wrong}", sha256=sha256[:12], where=where, wrong=wrong)
     for case in cases:
-        with reading(office.engine) as session:
+        with read_session(office.engine) as session:
             broken = list(verify_chain(session, case.id, case.reference))
         yield from broken
         if not broken:
             yield from _projection(office, case)
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         yield from _receipts(session, {case.id: case.reference for case in cases})
 
 
@@ -82,7 +82,7 @@ def _lost_rows(session: Session, cases: set[str]) -> Iterator[str]:
 
 
 def _projection(office: Office, case: Case) -> Iterator[str]:
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         history = load_history(session, case.id)
     loaded = assessed(office, case, history, len(history.entries))
     for column, told in projection(loaded).items():
@@ -120,10 +120,10 @@ def _receipts(session: Session, references: dict[str, str]) -> Iterator[str]:
 def rebuild(office: Office) -> int:
     """Write every list row anew from its history; returns how many rows changed."""
     changed = 0
-    with reading(office.engine) as session:
+    with read_session(office.engine) as session:
         cases = list(session.scalars(select(Case)))
     for case in cases:
-        with writing(office.engine) as session:
+        with write_session(office.engine) as session:
             history = load_history(session, case.id)
             loaded = assessed(office, case, history, len(history.entries), session)
             row = session.get_one(Case, case.id)

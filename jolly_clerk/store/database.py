@@ -79,7 +79,7 @@ def _alone() -> None:
 
 
 @contextmanager
-def writing(engine: Engine) -> Iterator[Session]:
+def write_session(engine: Engine) -> Iterator[Session]:
     """A short write: everything or nothing. The lock is taken at once, so no reading in it goes stale.
 
     The writers of this process stand in one queue and take a connection only when it is their turn. Nothing inside may take a
@@ -110,7 +110,7 @@ def _immediate(engine: Engine) -> Iterator[Session]:
 
 
 @contextmanager
-def reading(engine: Engine) -> Iterator[Session]:
+def read_session(engine: Engine) -> Iterator[Session]:
     """A look at one consistent state; inside a write its own session is used instead."""
     _alone()
     with Session(engine, expire_on_commit=False) as session:

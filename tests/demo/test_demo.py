@@ -25,7 +25,7 @@ from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people import people, person
 from jolly_clerk.office.verifying import verify
 from jolly_clerk.office.views.case import CaseView, case_view
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft
 from tests.helpers import ROOT, Marked, demo_folder
 
@@ -60,7 +60,7 @@ class Quillhaven(unittest.TestCase):
         cls.addClassCleanup(cls.office.close)
 
     def cases(self) -> list[Case]:
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             return list(session.scalars(select(Case).order_by(Case.filed_at)))
 
     def test_it_says_what_it_laid_and_does_not_lay_it_twice(self) -> None:
@@ -76,7 +76,7 @@ class Quillhaven(unittest.TestCase):
     def test_all_fourteen_states_are_there(self) -> None:
         self.assertEqual({c.state for c in self.cases()}, set(get_args(State)))
         self.assertGreaterEqual(len(self.cases()), 14)
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             self.assertEqual(len([d for d in session.scalars(select(Draft)) if d.case_id is None]), 5)
 
     def test_nothing_is_said_but_by_a_message(self) -> None:

@@ -23,7 +23,7 @@ from jolly_clerk.office.office import Who, open_office
 from jolly_clerk.office.verifying import verify
 from jolly_clerk.office.views.case import case_view
 from jolly_clerk.store.chain import load_history
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft, Person
 from tests.helpers import ROOT, new_folder
 
@@ -87,7 +87,7 @@ class FromBefore(unittest.TestCase):
         with (BEFORE / "differences.csv").open(newline="", encoding="utf-8") as file:
             listed = [tuple(row.values()) for row in csv.DictReader(file)]
         found, told = [], dict(self.told)
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             for case in session.scalars(select(Case).order_by(Case.reference)):
                 history = load_history(session, case.id)
                 now = as_json(assessed(self.office, case, history, len(history.entries), session).assessment)
@@ -103,7 +103,7 @@ class FromBefore(unittest.TestCase):
         self.assertEqual(list(lost(was, {"a": [{"id": "x", "n": 1}], "b": [1, 3]})), [("/a/y", was["a"][1], None), ("/b/", 2, 3)])
 
     def test_everybody_sees_it_and_goes_on(self) -> None:
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             people = [Who(p.id, p.name, p.role) for p in session.scalars(select(Person))]
             cases = list(session.scalars(select(Case).where(Case.reference.is_not(None))))
             begun = list(session.scalars(select(Draft)))

@@ -11,7 +11,7 @@ from jolly_clerk.office import answering, attaching, checking, drafts, filing, m
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
 from jolly_clerk.office.views.draft import draft_view
 from jolly_clerk.office.views.form import form_of
-from jolly_clerk.store.database import reading, writing
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Outgoing
 from tests import SEED
 from tests.helpers import answers
@@ -164,13 +164,13 @@ class PostRoom(AnswerCases):
         key = f"{self.reference}-letter-1"
         self.assertEqual([i.key for i in self.office.post_room.items()], [key])
         self.assertEqual(mailing.deliver_waiting(self.office), 0)
-        with writing(self.office.engine) as session:  # as if the server had died between delivering and noting it
+        with write_session(self.office.engine) as session:  # as if the server had died between delivering and noting it
             session.get_one(Outgoing, key).delivered_at = None
         self.assertEqual(mailing.deliver_waiting(self.office), 1)
         self.assertEqual([i.key for i in self.office.post_room.items()], [key])
 
     def test_what_is_delivered_is_what_the_vault_keeps(self) -> None:
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             out = session.scalars(select(Outgoing)).one()
         delivered = (self.office.post_room.folder / f"{out.key}.pdf").read_bytes()
         self.assertEqual(self.office.vault.get(out.pdf_sha256), delivered)

@@ -12,7 +12,7 @@ from jolly_clerk.office.rulebooks import calendar_of, edition_on, kinds, known_f
 from jolly_clerk.office.views.case import file_of_case, look_at
 from jolly_clerk.office.views.form import form_of
 from jolly_clerk.shelf.nodes import UnreadableRulebook
-from jolly_clerk.store.database import writing
+from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import StoredReading
 from tests.helpers import EDITION, OfficeTest
 from tests.office.test_journey import PLAN, Cases
@@ -78,7 +78,7 @@ class Editions(OfficeTest):
         edition = edition_on(self.office, "BW", date(2026, 11, 5))
         first = known_for(self.office, edition, {sha256}).readings[sha256]
         later = first.model_copy(update={"reader": "99", "pages": ()})
-        with writing(self.office.engine) as session:
+        with write_session(self.office.engine) as session:
             at = self.instant + timedelta(days=1)
             session.add(StoredReading(sha256=sha256, reader="99", reading=later.model_dump_json(), read_at=at))
         self.assertEqual(known_for(self.office, edition, {sha256}).readings[sha256].reader, "99")

@@ -16,7 +16,7 @@ from jolly_clerk.office.people import add_person
 from jolly_clerk.office.verifying import rebuild, verify
 from jolly_clerk.office.views.case import case_view, look_at
 from jolly_clerk.office.views.opened import opened
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Outgoing
 from tests.office.test_journey import Cases, text_of
 
@@ -267,7 +267,7 @@ class ByTheOffice(Endings):
         self.assertNotIn("Mon 14 Dec 2026", told)
         for point in done.so_far.rounds[0].points.values():
             self.assertIn(point.asked.title, told)
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             out = list(session.scalars(select(Outgoing).where(Outgoing.key.like("%again%"))))
         self.assertEqual([o.pdf_sha256 for o in out], [done.history.entries[no - 1].letter_sha256])
         papers_of = {m.no: m.paper for m in case_view(self.office, self.odalys, done).story}

@@ -25,7 +25,7 @@ from jolly_clerk.office.lifetimes import seconds_to_wait
 from jolly_clerk.office.office import open_office
 from jolly_clerk.office.settings import read_settings, write_settings
 from jolly_clerk.office.verifying import verify
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import OneTimeLink, Person
 from tests.helpers import OfficeTest
 from tests.office.test_journey import Cases
@@ -44,7 +44,7 @@ class Accounts(OfficeTest):
         who = people.signed_in(self.office, begun.secret)
         assert who
         self.assertEqual((who.who.name, who.who.role), ("Ada Marsh", "applicant"))
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             kept = session.scalars(select(Person).where(Person.mail == "ada@marsh.example")).one()
         self.assertTrue(kept.password_hash.startswith("$argon2id$"))
         self.assertNotIn(GOOD, kept.password_hash)
@@ -98,7 +98,7 @@ class Accounts(OfficeTest):
         self.assertEqual(mailing.outbox(self.office), [])
         accounts.forgotten(self.office, "ADA@marsh.example")
         secret = link_in(self.office, "password-")
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             self.assertNotIn(secret, [row.secret_hash for row in session.scalars(select(OneTimeLink))])
         accounts.set_password(self.office, secret, "another quiet harbour")
         self.assertIsNone(people.signed_in(self.office, begun.secret))

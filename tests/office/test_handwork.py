@@ -20,7 +20,7 @@ from jolly_clerk.office.verifying import verify
 from jolly_clerk.office.views.case import look_at
 from jolly_clerk.office.views.opened import opened
 from jolly_clerk.shelf.rulebooks import SHIPPED
-from jolly_clerk.store.database import reading
+from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import CaseRead
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE
@@ -171,12 +171,12 @@ class Undoing(Checking):
         self.assertEqual(list(verify(self.office)), [])
 
     def test_a_window_that_looks_again_and_again_is_one_reading(self) -> None:
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             before = session.scalar(select(func.count()).select_from(CaseRead)) or 0
         for seconds in (0, 15, 15, 29, 2):
             self.instant += timedelta(seconds=seconds)
             opened(self.office, self.imre, self.reference)
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             self.assertEqual(session.scalar(select(func.count()).select_from(CaseRead)), before + 2)
 
     def test_a_stale_step_does_nothing(self) -> None:
@@ -217,7 +217,7 @@ class Undoing(Checking):
             client.get(f"/api/cases/{self.reference}{path}")
         client.get("/api/tray")
         client.get("/api/search", params={"words": self.reference})
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             self.assertEqual(session.scalar(select(func.count()).select_from(CaseRead)), 0)
         self.assertIsNone(look_at(self.office, self.odalys, self.reference).messages[0].read_at)
         self.assertEqual(opened(self.office, self.maud, self.reference).others_here, ())

@@ -351,12 +351,12 @@ class WhoSeesWhat(Cases):
     def test_reading_a_case_is_noted(self) -> None:
         from sqlalchemy import func, select
 
-        from jolly_clerk.store.database import reading
+        from jolly_clerk.store.database import read_session
         from jolly_clerk.store.tables import CaseRead
 
         reference = self.filed()
         opened(self.office, self.anselm, reference)
         look_at(self.office, self.anselm, reference)
         case_view(self.office, self.imre, load_case(self.office, self.imre, reference))
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             self.assertEqual(session.scalar(select(func.count()).select_from(CaseRead)), 1)

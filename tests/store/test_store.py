@@ -19,7 +19,7 @@ from sqlalchemy.exc import IntegrityError
 from jolly_clerk.core import history as h
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.store.chain import append, canonical, keep_version, load_history, salted, seal, verify_chain
-from jolly_clerk.store.database import next_number, open_database, reading, writing
+from jolly_clerk.store.database import next_number, open_database, read_session, write_session
 from jolly_clerk.store.tables import Case, Head, HistoryEntry, Person
 from jolly_clerk.store.vault import Vault
 from tests.helpers import at, dossier
@@ -72,7 +72,7 @@ class DatabaseTest(unittest.TestCase):
         self.file = Path(tempfile.mkdtemp()) / "office.db"
         self.engine = open_database(self.file)
         self.addCleanup(self.engine.dispose)
-        with writing(self.engine) as session:
+        with write_session(self.engine) as session:
             session.add(Person(id="o", name="Odalys Renn", role="applicant"))
             session.flush()
             session.add(self.case("c1", "BW-26-00001-B"))
@@ -89,7 +89,7 @@ class Transactions(DatabaseTest):
     def test_opening_again_changes_nothing(self) -> None:
         self.engine.dispose()
         again = open_database(self.file)
-        with reading(again) as session:
+        with read_session(again) as session:
             self.assertEqual(session.scalars(select(Person.name)).all(), ["Odalys Renn"])
         again.dispose()
 
@@ -101,36 +101,36 @@ class Transactions(DatabaseTest):
         self.assertEqual(found, {"journal_mode": "wal", "synchronous": 2, "foreign_keys": 1})
 
     def test_everything_or_nothing(self) -> None:
-        with self.assertRaises(RuntimeError), writing(self.engine) as session:
+        with self.assertRaises(RuntimeError), write_session(self.engine) as session:
             session.add(Person(id="x", name="Nobody", role="applicant"))
             session.flush()
             raise RuntimeError
-        with reading(self.engine) as session:
+        with read_session(self.engine) as session:
             self.assertIsNone(session.get(Person, "x"))
 
     def test_a_row_of_nobody_is_refused(self) -> None:
-        with self.assertRaises(IntegrityError), writing(self.engine) as session:
+        with self.assertRaises(IntegrityError), write_session(self.engine) as session:
             wrong = self.case("c2", "BW-26-00002-M")
             wrong.applicant_id = "nobody"
             session.add(wrong)
 
     def test_instants_keep_their_moment_whatever_their_zone(self) -> None:
         east = datetime(2026, 11, 5, 12, 30, tzinfo=timezone(timedelta(hours=5)))
-        with writing(self.engine) as session:
+        with write_session(self.engine) as session:
             session.get_one(Case, "c1").limit_at = east
-        with reading(self.engine) as session:
+        with read_session(self.engine) as session:
             found = session.get_one(Case, "c1").limit_at
         self.assertEqual(found, east)
         self.assertEqual(found.tzinfo if found else None, UTC)
 
     def test_numbers_have_no_gap(self) -> None:
         for _ in range(3):
-            with writing(self.engine) as session:
+            with write_session(self.engine) as session:
                 next_number(session, "receipt 2026")
-        with self.assertRaises(RuntimeError), writing(self.engine) as session:
+        with self.assertRaises(RuntimeError), write_session(self.engine) as session:
             self.assertEqual(next_number(session, "receipt 2026"), 4)
             raise RuntimeError
-        with writing(self.engine) as session:
+        with write_session(self.engine) as session:
             self.assertEqual(next_number(session, "receipt 2026"), 4)
             self.assertEqual(next_number(session, "receipt 2027"), 1)
 
@@ -139,7 +139,7 @@ class Transactions(DatabaseTest):
 
         def write() -> None:
             for _ in range(15):
-                with writing(self.engine) as session:
+                with write_session(self.engine) as session:
                     numbers.append(next_number(session, "case"))
 
         threads = [threading.Thread(target=write) for _ in range(4)]
@@ -161,14 +161,14 @@ class Chain(DatabaseTest):
     def setUp(self) -> None:
         super().setUp()
         sealed = seal(Version(no=1, at=FILED.at, dossier=dossier()))
-        with writing(self.engine) as session:
+        with write_session(self.engine) as session:
             keep_version(session, "c1", sealed)
             self.assertEqual(append(session, "c1", [FILED.model_copy(update={"dossier_hash": sealed.hash}), BEGAN]), 2)
-        with writing(self.engine) as session:
+        with write_session(self.engine) as session:
             self.assertEqual(append(session, "c1", [JUDGED]), 3)
 
     def wrong(self) -> list[str]:
-        with reading(self.engine) as session:
+        with read_session(self.engine) as session:
             return list(verify_chain(session, "c1", "REF"))
 
     def change(self, statement: str, *values: object) -> None:
@@ -177,20 +177,20 @@ class Chain(DatabaseTest):
         connection.close()
 
     def test_it_is_loaded_as_it_was_written(self) -> None:
-        with reading(self.engine) as session:
+        with read_session(self.engine) as session:
             found = load_history(session, "c1")
         self.assertEqual(found.entries[1:], (BEGAN, JUDGED))
         self.assertEqual(found.versions[0].dossier, dossier())
         self.assertEqual(self.wrong(), [])
 
     def test_each_entry_is_linked_to_the_one_before(self) -> None:
-        with reading(self.engine) as session:
+        with read_session(self.engine) as session:
             rows = list(session.scalars(select(HistoryEntry).order_by(HistoryEntry.no)))
             self.assertEqual([r.previous for r in rows], ["0" * 64, rows[0].hash, rows[1].hash])
             self.assertEqual(session.get_one(Head, "c1").hash, rows[2].hash)
 
     def test_what_is_personal_stands_beside_the_chain(self) -> None:
-        with reading(self.engine) as session:
+        with read_session(self.engine) as session:
             row = session.scalars(select(HistoryEntry).where(HistoryEntry.no == 3)).one()
         self.assertNotIn("Ivo", row.body)
         self.assertEqual(row.personal, canonical({"reason": "ask Ivo"}))

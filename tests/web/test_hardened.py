@@ -13,7 +13,7 @@ from sqlalchemy import select
 from jolly_clerk.office import accounts, checking, filing, mailing, paying, talking
 from jolly_clerk.office.casework import load_case
 from jolly_clerk.office.errors import Invalid, NotAllowed
-from jolly_clerk.store.database import Busy, reading, writing
+from jolly_clerk.store.database import Busy, read_session, write_session
 from jolly_clerk.store.tables import Outgoing, Person
 from tests.office.test_journey import SMALL_PLAN
 from tests.web.test_web import WebTest
@@ -54,7 +54,7 @@ class Outbox(WebTest):
         )
 
     def test_one_item_that_can_never_go_holds_up_no_other(self) -> None:
-        with writing(self.office.engine) as session:
+        with write_session(self.office.engine) as session:
             session.add(Person(id="poison", name="Poison", role="applicant", mail="a@["))
         for _ in range(2):
             self.assertEqual(self.client().post("/api/session/forgotten", json={"mail": "a@["}).status_code, 204)
@@ -63,7 +63,7 @@ class Outbox(WebTest):
         checking.judge(self.office, self.imre, reference, "documents.site_plan", "wanting")
         answer = self.client("imre").post(f"/api/cases/{reference}/letter", json={})
         self.assertEqual((answer.status_code, answer.json()["view"]["assessment"]["state"]), (200, "Answers wanted"))
-        with reading(self.office.engine) as session:
+        with read_session(self.office.engine) as session:
             rows = list(session.scalars(select(Outgoing)))
         aside = [row for row in rows if row.trouble]
         self.assertEqual({row.to for row in aside}, {"a@["})
@@ -73,7 +73,7 @@ class Outbox(WebTest):
 
     def test_a_letter_that_is_gone_from_the_vault_is_set_aside(self) -> None:
         talking.write(self.office, self.imre, self.filed(), "Hello")
-        with writing(self.office.engine) as session:
+        with write_session(self.office.engine) as session:
             row = session.scalars(select(Outgoing)).one()
             row.delivered_at, row.pdf_sha256 = None, "0" * 64
         self.assertEqual(mailing.deliver_waiting(self.office), 0)
@@ -109,14 +109,14 @@ class AtOnce(WebTest):
 
     def test_nothing_in_a_write_takes_a_second_connection(self) -> None:
         with (
-            writing(self.office.engine),
+            write_session(self.office.engine),
             self.assertRaisesRegex(RuntimeError, "hand its session on"),
-            reading(self.office.engine),
+            read_session(self.office.engine),
         ):
             pass
-        with writing(self.office.engine), self.assertRaises(RuntimeError), writing(self.office.engine):
+        with write_session(self.office.engine), self.assertRaises(RuntimeError), write_session(self.office.engine):
             pass
-        with reading(self.office.engine):
+        with read_session(self.office.engine):
             pass
 
     def test_a_turn_that_does_not_come_is_told_as_busy(self) -> None:
@@ -128,14 +128,14 @@ class AtOnce(WebTest):
         held, go_on = threading.Event(), threading.Event()
 
         def hold() -> None:
-            with writing(self.office.engine):
+            with write_session(self.office.engine):
                 held.set()
                 go_on.wait(10)
 
         holder = threading.Thread(target=hold)
         holder.start()
         held.wait()
-        with self.assertRaises(Busy), writing(self.office.engine):
+        with self.assertRaises(Busy), write_session(self.office.engine):
             pass
         answer = client.post(f"/api/cases/{reference}/checking", json={})
         go_on.set()
