@@ -21,10 +21,10 @@ from jolly_clerk.core.assessment_view import ASSESSMENT, assessment_view
 from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.rulebook.expressions import compile_expression
-from jolly_clerk.office.casework import Loaded, load_case
-from jolly_clerk.office.lists import tray
+from jolly_clerk.office.cases.casework import Loaded, load_case
+from jolly_clerk.office.cases.lists import tray
 from jolly_clerk.office.office import Office, open_office
-from jolly_clerk.office.people import person
+from jolly_clerk.office.people.directory import person
 
 ROOT = Path(__file__).resolve().parents[1]
 

@@ -26,11 +26,11 @@ from typing import Any
 
 from jolly_clerk.demo.drawings import site_plan
 from jolly_clerk.demo.stage import answers
-from jolly_clerk.office.casework import load_case
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.office import Office, open_office
-from jolly_clerk.office.people import add_person, person
-from jolly_clerk.office.rulebooks import publish
-from jolly_clerk.office.verifying import verify
+from jolly_clerk.office.people.directory import add_person, person
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import StoredFile

@@ -9,7 +9,7 @@ import sys
 import time
 from pathlib import Path
 
-from jolly_clerk.office.replaying import replay
+from jolly_clerk.office.rules.replaying import replay
 from jolly_clerk.shelf.rulebooks import SHIPPED
 
 OTHER = SHIPPED / "BW" / "2025-07-01.yaml"

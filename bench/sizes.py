@@ -12,7 +12,7 @@ from typing import Any
 from fastapi.testclient import TestClient
 
 from jolly_clerk.office.office import Office, open_office
-from jolly_clerk.office.people import sign_in_by_click
+from jolly_clerk.office.people.directory import sign_in_by_click
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
 from tests.helpers import demo_folder

@@ -10,7 +10,7 @@ from typing import Any
 from bench.by_hand_trial import Case
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.dossier.model import Dossier
-from jolly_clerk.office.casework import Loaded
+from jolly_clerk.office.cases.casework import Loaded
 
 #: what each answer is made into: open, nonsense, a number out of its range, a day, a yes
 SPOILT: tuple[Any, ...] = (None, "?", "-3", "2031-02-28", "yes")

@@ -31,8 +31,8 @@ from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.roles import Role
 from jolly_clerk.office.office import Office, Who, open_office
-from jolly_clerk.office.people import add_person
-from jolly_clerk.office.rulebooks import publish
+from jolly_clerk.office.people.directory import add_person
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
 

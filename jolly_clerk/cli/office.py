@@ -16,7 +16,7 @@ from jolly_clerk.core.say import say
 @app.command()
 def verify(data: Data = DATA) -> None:
     """Check that the history, the files and the lists of an office are whole; name what is not."""
-    from jolly_clerk.office.verifying import verify as check
+    from jolly_clerk.office.keeping.verifying import verify as check
 
     office = opened(data)
     wrong = list(check(office))
@@ -31,7 +31,7 @@ def verify(data: Data = DATA) -> None:
 @app.command()
 def rebuild(data: Data = DATA) -> None:
     """Write every list row anew from the histories."""
-    from jolly_clerk.office.verifying import rebuild as write_anew
+    from jolly_clerk.office.keeping.verifying import rebuild as write_anew
 
     office = opened(data)
     typer.echo(say("{write_anew} rows changed.", write_anew=write_anew(office)))
@@ -105,7 +105,7 @@ def office_init(
 ) -> None:
     """Make an office from nothing: settings, calendar, registers, the rulebooks that ship, and the first lead."""
     from jolly_clerk.office.errors import OfficeError
-    from jolly_clerk.office.founding import Founding, found
+    from jolly_clerk.office.keeping.founding import Founding, found
     from jolly_clerk.shelf.nodes import UnreadableRulebook
 
     pairs = [pair.partition("=") for pair in registers.split()]
@@ -134,7 +134,7 @@ def office_init(
 @app.command()
 def clock(data: Data = DATA) -> None:
     """Run the clock job once: reminders, lapses, mail that waits. The server does it by itself."""
-    from jolly_clerk.office.clock_job import run_clock
+    from jolly_clerk.office.cases.clock_job import run_clock
 
     office = opened(data)
     done = run_clock(office)
@@ -150,8 +150,8 @@ def outbox(
     key: Annotated[str, typer.Option(help="Print this item as a mail (EML).")] = "",
 ) -> None:
     """What left the office or waits to leave; with --key one item as a mail (EML)."""
-    from jolly_clerk.office.mailing import message_of
-    from jolly_clerk.office.mailing import outbox as listed
+    from jolly_clerk.office.post.mailing import message_of
+    from jolly_clerk.office.post.mailing import outbox as listed
 
     office = opened(data)
     rows = listed(office)
@@ -178,7 +178,7 @@ def outbox(
 @app.command()
 def backup(to: Annotated[Path, typer.Argument(help="The TAR file to write.")], data: Data = DATA) -> None:
     """Copy the whole office into one file, also while it is served."""
-    from jolly_clerk.office.backup import back_up
+    from jolly_clerk.office.keeping.backup import back_up
 
     office = opened(data)
     count = back_up(office, to)
@@ -189,8 +189,8 @@ def backup(to: Annotated[Path, typer.Argument(help="The TAR file to write.")], d
 @app.command()
 def restore(archive: Annotated[Path, typer.Argument(help="A file that backup wrote.")], data: Data = DATA) -> None:
     """Make an office from a copy, in a new folder, and verify it."""
-    from jolly_clerk.office.backup import restore as bring_back
     from jolly_clerk.office.errors import OfficeError
+    from jolly_clerk.office.keeping.backup import restore as bring_back
 
     try:
         wrong = bring_back(archive, data)

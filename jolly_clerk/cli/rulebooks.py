@@ -80,7 +80,7 @@ def rulebook_replay(
     """Try an edition on the past cases of its kind: how many would differ, in what, and which."""
     from collections import Counter
 
-    from jolly_clerk.office.replaying import Progress, replay
+    from jolly_clerk.office.rules.replaying import Progress, replay
     from jolly_clerk.shelf.nodes import UnreadableRulebook
 
     last, told, what = Progress(0, 0, ()), 0, Counter[str]()
@@ -105,7 +105,7 @@ def rulebook_replay(
 def publish(file: Path, data: Data = DATA) -> None:
     """Publish an edition; it decides for filings filed from its day on."""
     from jolly_clerk.office.errors import OfficeError
-    from jolly_clerk.office.rulebooks import publish as put
+    from jolly_clerk.office.rules.rulebooks import publish as put
     from jolly_clerk.shelf.nodes import UnreadableRulebook
 
     office = opened(data)

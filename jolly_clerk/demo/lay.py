@@ -17,9 +17,9 @@ from jolly_clerk.demo.other_scenes import OTHER_SCENES
 from jolly_clerk.demo.scenes import SCENES as BUILDING_SCENES
 from jolly_clerk.demo.stage import PEOPLE, Stage
 from jolly_clerk.office.office import Office, open_office
-from jolly_clerk.office.people import add_person
-from jolly_clerk.office.profiles import keep_profile
-from jolly_clerk.office.rulebooks import office_calendar, publish
+from jolly_clerk.office.people.directory import add_person
+from jolly_clerk.office.preparing.profiles import keep_profile
+from jolly_clerk.office.rules.rulebooks import office_calendar, publish
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Counter

@@ -10,9 +10,11 @@ from typing import Literal
 from jolly_clerk.demo import dossiers, papers
 from jolly_clerk.demo.dossiers import Dossier
 from jolly_clerk.demo.stage import Stage, draft_of, file_and_pay, judge_all, pay_now
-from jolly_clerk.office import answering, attaching, checking, drafts, endings, reviewing
-from jolly_clerk.office.casework import load_case
-from jolly_clerk.office.clock_job import run_clock
+from jolly_clerk.office.cases import endings
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.cases.clock_job import run_clock
+from jolly_clerk.office.desk import checking, reviewing
+from jolly_clerk.office.preparing import answering, attaching, drafts
 
 Until = Literal[
     "draft", "unpaid", "filed", "begun", "asked", "answered", "complete", "review", "granted", "refused", "not accepted",
@@ -332,7 +334,7 @@ BY_POST = {"documents.ethics": ("met", "The opinion of the ethics board came by 
 
 def reference_of(s: Stage, who: str, kind: str) -> str:
     """The applicant's first case of a kind."""
-    from jolly_clerk.office.lists import my_cases
+    from jolly_clerk.office.cases.lists import my_cases
 
     return min(row.reference for row in my_cases(s.office, s.who[who]) if row.kind == kind)
 

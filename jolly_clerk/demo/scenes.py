@@ -7,8 +7,10 @@ from datetime import date, timedelta
 
 from jolly_clerk.demo import drawings
 from jolly_clerk.demo.stage import Stage, answers, checked, file_and_pay, judge_all, paper, plan, prepare, roof, shore, whole
-from jolly_clerk.office import answering, attaching, checking, drafts, endings, paying, reviewing, talking
-from jolly_clerk.office.clock_job import run_clock
+from jolly_clerk.office.cases import endings, paying
+from jolly_clerk.office.cases.clock_job import run_clock
+from jolly_clerk.office.desk import checking, reviewing, talking
+from jolly_clerk.office.preparing import answering, attaching, drafts
 
 
 def saltern_slip(s: Stage) -> None:

@@ -11,9 +11,11 @@ from jolly_clerk.core.roles import Role
 from jolly_clerk.core.time.calendar import DAY, Calendar
 from jolly_clerk.core.values import Raw
 from jolly_clerk.demo import drawings
-from jolly_clerk.office import attaching, checking, drafts, filing, paying, signing
-from jolly_clerk.office.casework import Loaded, act, load_case
+from jolly_clerk.office.cases import paying
+from jolly_clerk.office.cases.casework import Loaded, act, load_case
+from jolly_clerk.office.desk import checking
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.preparing import attaching, drafts, filing, signing
 
 PEOPLE: tuple[tuple[str, str, Role], ...] = (
     ("odalys", "Odalys Renn", "applicant"),

@@ -5,8 +5,9 @@ from __future__ import annotations
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
-from jolly_clerk.office import accounts, profiles
-from jolly_clerk.office.people import Begun
+from jolly_clerk.office.people import accounts
+from jolly_clerk.office.people.directory import Begun
+from jolly_clerk.office.preparing import profiles
 from jolly_clerk.web.asking import COOKIE, Asker, TheOffice
 from jolly_clerk.web.problems import RESPONSES
 

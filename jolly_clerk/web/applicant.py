@@ -13,20 +13,11 @@ from pydantic import BaseModel, Field
 from jolly_clerk.core.ports import Outcome
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
-from jolly_clerk.office import (
-    answering,
-    attaching,
-    drafts,
-    endings,
-    filing,
-    lists,
-    paying,
-    prefilling,
-    registers,
-    signing,
-)
+from jolly_clerk.office.cases import endings, lists, paying
+from jolly_clerk.office.desk import registers
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.preparing import answering, attaching, drafts, filing, prefilling, signing
 from jolly_clerk.office.views.draft import DraftView
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.cases import file_answer

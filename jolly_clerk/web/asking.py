@@ -10,7 +10,7 @@ from fastapi import Depends, Header, HTTPException, Request
 
 from jolly_clerk.core.say import say
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people import SignedIn, signed_in
+from jolly_clerk.office.people.directory import SignedIn, signed_in
 
 COOKIE = "jolly_clerk"
 CSRF_HEADER = "X-Jolly-Clerk"

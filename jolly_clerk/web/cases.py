@@ -7,8 +7,9 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Form, Response, UploadFile
 from fastapi.responses import JSONResponse
 
-from jolly_clerk.office import papers, talking
-from jolly_clerk.office.casework import load_case
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.desk import talking
+from jolly_clerk.office.post import papers
 from jolly_clerk.office.views.case import CaseSummary, CaseView, summary
 from jolly_clerk.office.views.case import file_of_case as file_of_case_view
 from jolly_clerk.office.views.opened import Opened, opened

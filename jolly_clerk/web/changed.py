@@ -10,9 +10,9 @@ from pydantic import BaseModel, TypeAdapter
 
 from jolly_clerk.core.history import Answered, Filed, History
 from jolly_clerk.core.roles import ROLES
-from jolly_clerk.office.casework import Loaded, assessed
-from jolly_clerk.office.drafts import OpenDraft
+from jolly_clerk.office.cases.casework import Loaded, assessed
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.preparing.drafts import OpenDraft
 from jolly_clerk.office.views.case import CaseView, case_view
 from jolly_clerk.office.views.draft import DraftView, draft_view
 from jolly_clerk.web.difference import SAME, difference, digest

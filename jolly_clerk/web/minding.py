@@ -12,7 +12,7 @@ import structlog
 from fastapi import FastAPI, Request, Response
 from sqlalchemy import text
 
-from jolly_clerk.office.clock_job import run_clock
+from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.office import Office
 
 log = structlog.get_logger()

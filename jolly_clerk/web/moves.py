@@ -11,8 +11,9 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.history import GivenStanding
-from jolly_clerk.office import checking, endings, handwork, paying, reviewing, talking
-from jolly_clerk.office.casework import Loaded
+from jolly_clerk.office.cases import endings, paying
+from jolly_clerk.office.cases.casework import Loaded
+from jolly_clerk.office.desk import checking, handwork, reviewing, talking
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.changed import CaseChanged, case_changed

@@ -6,7 +6,8 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
 
-from jolly_clerk.office import checking, lists
+from jolly_clerk.office.cases import lists
+from jolly_clerk.office.desk import checking
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.cases import PDF
 from jolly_clerk.web.problems import RESPONSES

@@ -8,8 +8,9 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Path, Response
 from pydantic import BaseModel
 
-from jolly_clerk.office import reviewing, way_in
-from jolly_clerk.office.rulebooks import kinds, office_calendar, published
+from jolly_clerk.office.desk import reviewing
+from jolly_clerk.office.preparing import way_in
+from jolly_clerk.office.rules.rulebooks import kinds, office_calendar, published
 from jolly_clerk.office.views.form import Form, form_of
 from jolly_clerk.web.asking import TheOffice
 from jolly_clerk.web.problems import RESPONSES

@@ -9,10 +9,10 @@ from pydantic import BaseModel, Field
 
 from jolly_clerk.core.roles import STAFF, Moves, Page, Role
 from jolly_clerk.core.states import STATES, State, Tone
-from jolly_clerk.office import people
 from jolly_clerk.office.office import Who
-from jolly_clerk.office.people import signed_in
-from jolly_clerk.office.rulebooks import zone_calendar
+from jolly_clerk.office.people import directory
+from jolly_clerk.office.people.directory import signed_in
+from jolly_clerk.office.rules.rulebooks import zone_calendar
 from jolly_clerk.web.accounts import keep_cookie
 from jolly_clerk.web.asking import COOKIE, TheOffice, TheSession
 from jolly_clerk.web.problems import RESPONSES
@@ -79,7 +79,7 @@ class SignInByClick(BaseModel):
 def session(request: Request, office: TheOffice) -> SessionOut:
     """Who is signed in; in a demo also whom one can be."""
     found = signed_in(office, request.cookies.get(COOKIE, ""))
-    everybody = [_person(p) for p in people.people(office)] if office.demo else []
+    everybody = [_person(p) for p in directory.people(office)] if office.demo else []
     who = _person(found.who) if found else None
     calendar = zone_calendar(office)
     may = found.who.may if found else None
@@ -110,13 +110,13 @@ def _person(who: Who) -> PersonOut:
 @router.post("/by-click", status_code=204)
 def by_click(click: SignInByClick, response: Response, office: TheOffice) -> None:
     """Sign a person of the demo in."""
-    begun = people.sign_in_by_click(office, click.person)
+    begun = directory.sign_in_by_click(office, click.person)
     keep_cookie(response, office, begun)
 
 
 @router.delete("", status_code=204)
 def sign_out(request: Request, response: Response, office: TheOffice, _: TheSession) -> None:
     """Sign out."""
-    people.sign_out(office, request.cookies.get(COOKIE, ""))
+    directory.sign_out(office, request.cookies.get(COOKIE, ""))
     response.delete_cookie(COOKIE)
     response.headers["Clear-Site-Data"] = '"cache"'

@@ -18,12 +18,12 @@ from jolly_clerk.core.checklist.requirement import Standing
 from jolly_clerk.core.say import speaking
 from jolly_clerk.core.states import State
 from jolly_clerk.demo.lay import PEOPLE, SCENES, lay
-from jolly_clerk.office.casework import load_case
-from jolly_clerk.office.clock_job import run_clock
-from jolly_clerk.office.lists import my_cases, tray
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.cases.clock_job import run_clock
+from jolly_clerk.office.cases.lists import my_cases, tray
+from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.office import Office, open_office
-from jolly_clerk.office.people import people, person
-from jolly_clerk.office.verifying import verify
+from jolly_clerk.office.people.directory import people, person
 from jolly_clerk.office.views.case import CaseView, case_view
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft

@@ -14,13 +14,13 @@ from typing import Any
 from sqlalchemy import select
 
 from jolly_clerk.core.assessment_view import as_json
-from jolly_clerk.office import drafts
-from jolly_clerk.office.backup import restore
-from jolly_clerk.office.casework import assessed, load_case
-from jolly_clerk.office.checking import judge
-from jolly_clerk.office.lists import tray
+from jolly_clerk.office.cases.casework import assessed, load_case
+from jolly_clerk.office.cases.lists import tray
+from jolly_clerk.office.desk.checking import judge
+from jolly_clerk.office.keeping.backup import restore
+from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.office import Who, open_office
-from jolly_clerk.office.verifying import verify
+from jolly_clerk.office.preparing import drafts
 from jolly_clerk.office.views.case import case_view
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session

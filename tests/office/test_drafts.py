@@ -7,8 +7,10 @@ import unittest
 from sqlalchemy import select
 
 from bench import kills
-from jolly_clerk.office import answering, attaching, checking, drafts, filing, mailing, signing
+from jolly_clerk.office.desk import checking
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
+from jolly_clerk.office.post import mailing
+from jolly_clerk.office.preparing import answering, attaching, drafts, filing, signing
 from jolly_clerk.office.views.draft import draft_view
 from jolly_clerk.office.views.form import form_of
 from jolly_clerk.store.database import read_session, write_session
@@ -153,7 +155,7 @@ class Answering(AnswerCases):
     def test_each_filed_version_is_kept_whole(self) -> None:
         drafts.keep(self.office, self.odalys, self.answer, None, answers=answers(works_area="82.1"), words={1: "Here."})
         answering.send_answers(self.office, self.odalys, self.answer)
-        from jolly_clerk.office.casework import load_case
+        from jolly_clerk.office.cases.casework import load_case
 
         versions = load_case(self.office, self.odalys, self.reference).history.versions
         self.assertEqual([v.dossier.answers["works"]["area"] for v in versions], ["95.8", "82.1"])

@@ -8,12 +8,15 @@ from sqlalchemy import select
 
 from jolly_clerk.core.fees.account import Refund
 from jolly_clerk.core.states import FINAL
-from jolly_clerk.office import answering, checking, drafts, endings, filing, handwork, papers, paying, reviewing, talking
-from jolly_clerk.office.casework import load_case
-from jolly_clerk.office.clock_job import run_clock
+from jolly_clerk.office.cases import endings, paying
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.cases.clock_job import run_clock
+from jolly_clerk.office.desk import checking, handwork, reviewing, talking
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
-from jolly_clerk.office.people import add_person
-from jolly_clerk.office.verifying import rebuild, verify
+from jolly_clerk.office.keeping.verifying import rebuild, verify
+from jolly_clerk.office.people.directory import add_person
+from jolly_clerk.office.post import papers
+from jolly_clerk.office.preparing import answering, drafts, filing
 from jolly_clerk.office.views.case import case_view, look_at
 from jolly_clerk.office.views.opened import opened
 from jolly_clerk.store.database import read_session

@@ -16,15 +16,18 @@ from unittest import mock
 from sqlalchemy import select
 
 from jolly_clerk.demo.lay import REGISTERS
-from jolly_clerk.office import accounts, checking, mailing, people
-from jolly_clerk.office.backup import back_up, restore
-from jolly_clerk.office.casework import load_case
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.desk import checking
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
-from jolly_clerk.office.founding import Founding, found
+from jolly_clerk.office.keeping.backup import back_up, restore
+from jolly_clerk.office.keeping.founding import Founding, found
+from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.lifetimes import seconds_to_wait
 from jolly_clerk.office.office import open_office
+from jolly_clerk.office.people import accounts
+from jolly_clerk.office.people import directory as people
+from jolly_clerk.office.post import mailing
 from jolly_clerk.office.settings import read_settings, write_settings
-from jolly_clerk.office.verifying import verify
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import OneTimeLink, Person
 from tests.helpers import OfficeTest
@@ -186,7 +189,7 @@ class Founded(unittest.TestCase):
         found(self.folder, self.founding(calendar=own))
         office = open_office(self.folder)
         self.addCleanup(office.close)
-        from jolly_clerk.office.rulebooks import office_calendar
+        from jolly_clerk.office.rules.rulebooks import office_calendar
 
         self.assertEqual(len(office_calendar(office).working_weekdays), 4)
 

@@ -10,13 +10,15 @@ from sqlalchemy import func, select
 
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.dossier.model import Prefilled
-from jolly_clerk.office import answering, checking, drafts, endings, filing, handwork, paying, prefilling, talking
-from jolly_clerk.office.casework import Loaded, load_case
+from jolly_clerk.office.cases import endings, paying
+from jolly_clerk.office.cases.casework import Loaded, load_case
+from jolly_clerk.office.desk import checking, handwork, talking
+from jolly_clerk.office.desk.registers import search
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
-from jolly_clerk.office.people import sign_in_by_click
-from jolly_clerk.office.registers import search
-from jolly_clerk.office.rulebooks import publish
-from jolly_clerk.office.verifying import verify
+from jolly_clerk.office.keeping.verifying import verify
+from jolly_clerk.office.people.directory import sign_in_by_click
+from jolly_clerk.office.preparing import answering, drafts, filing, prefilling
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.case import look_at
 from jolly_clerk.office.views.opened import opened
 from jolly_clerk.shelf.rulebooks import SHIPPED

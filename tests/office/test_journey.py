@@ -12,11 +12,14 @@ import pypdfium2
 
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.demo.drawings import sections, site_plan
-from jolly_clerk.office import answering, attaching, checking, drafts, filing, lists, papers, paying, signing
-from jolly_clerk.office.casework import load_case
+from jolly_clerk.office.cases import lists, paying
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.desk import checking
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
-from jolly_clerk.office.rulebooks import publish
-from jolly_clerk.office.verifying import rebuild, verify
+from jolly_clerk.office.keeping.verifying import rebuild, verify
+from jolly_clerk.office.post import papers
+from jolly_clerk.office.preparing import answering, attaching, drafts, filing, signing
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.case import case_view, look_at
 from jolly_clerk.office.views.opened import opened
 from tests.helpers import EDITION, OfficeTest, answers

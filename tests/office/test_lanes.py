@@ -7,29 +7,17 @@ from typing import Any
 
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.demo import dossiers, papers
-from jolly_clerk.office import (
-    answering,
-    attaching,
-    checking,
-    drafts,
-    endings,
-    filing,
-    handwork,
-    lists,
-    paying,
-    prefilling,
-    registers,
-    reviewing,
-    signing,
-)
-from jolly_clerk.office.casework import load_case
-from jolly_clerk.office.clock_job import run_clock
+from jolly_clerk.office.cases import endings, lists, paying
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.cases.clock_job import run_clock
+from jolly_clerk.office.desk import checking, handwork, registers, reviewing
 from jolly_clerk.office.errors import NotFound, NotReady
+from jolly_clerk.office.keeping.verifying import rebuild, verify
 from jolly_clerk.office.office import Who
-from jolly_clerk.office.papers import paper as paper_of
-from jolly_clerk.office.people import add_person
-from jolly_clerk.office.rulebooks import publish
-from jolly_clerk.office.verifying import rebuild, verify
+from jolly_clerk.office.people.directory import add_person
+from jolly_clerk.office.post.papers import paper as paper_of
+from jolly_clerk.office.preparing import answering, attaching, drafts, filing, prefilling, signing
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.case import look_at
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from tests.helpers import OfficeTest

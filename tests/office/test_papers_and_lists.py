@@ -11,12 +11,15 @@ from fastapi.testclient import TestClient
 from icalendar import Calendar
 
 from jolly_clerk.core.ports import NoAnswer
-from jolly_clerk.office import checking, endings, filing, lists, papers, reviewing, way_in
-from jolly_clerk.office.casework import load_case
-from jolly_clerk.office.clock_job import run_clock
+from jolly_clerk.office.cases import endings, lists
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.cases.clock_job import run_clock
+from jolly_clerk.office.desk import checking, reviewing
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
-from jolly_clerk.office.people import add_person
-from jolly_clerk.office.rulebooks import publish
+from jolly_clerk.office.people.directory import add_person
+from jolly_clerk.office.post import papers
+from jolly_clerk.office.preparing import filing, way_in
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.standins.registers import RegisterFolder
 from jolly_clerk.web.app import create_app
@@ -165,7 +168,7 @@ class Minding(Cases):
                 raise NotReady("Somebody was faster.")
             return real(office, loaded, *told)  # type: ignore[arg-type]
 
-        with mock.patch("jolly_clerk.office.clock_job.lapse", lapse):
+        with mock.patch("jolly_clerk.office.cases.clock_job.lapse", lapse):
             self.assertEqual(run_clock(self.office).lapsed, 1)
         self.assertEqual(load_case(self.office, self.imre, second).assessment.state, "Lapsed")
         self.assertEqual(run_clock(self.office).lapsed, 1)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from jolly_clerk.office import drafts
 from jolly_clerk.office.errors import Invalid
-from jolly_clerk.office.profiles import Profile, keep_profile, profile
-from jolly_clerk.office.rulebooks import publish
+from jolly_clerk.office.preparing import drafts
+from jolly_clerk.office.preparing.profiles import Profile, keep_profile, profile
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.nodes import UnreadableRulebook
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook
 from tests.helpers import OfficeTest

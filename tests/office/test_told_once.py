@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import shutil
 import unittest
-from datetime import UTC, datetime
+from datetime import UTC, datetime, time, timedelta
 from pathlib import Path
 from unittest import mock
 
@@ -14,10 +14,11 @@ from fastapi.testclient import TestClient
 from jolly_clerk.core import history as h
 from jolly_clerk.demo import lay as laying
 from jolly_clerk.demo.other_scenes import STALLS
-from jolly_clerk.office import papers, paying
-from jolly_clerk.office.casework import Loaded, load_case
+from jolly_clerk.office.cases import paying
+from jolly_clerk.office.cases.casework import Loaded, load_case
 from jolly_clerk.office.office import Who, open_office
-from jolly_clerk.office.rulebooks import publish
+from jolly_clerk.office.post import papers
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.case import look_at
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
 from jolly_clerk.web.app import create_app
@@ -70,6 +71,9 @@ class StallLicence(unittest.TestCase):
         self.assertIn("When it is paid the market clerk decides within 10 working days.", letter)
         to_come = look_at(self.office, self.applicant, self.reference).next_steps
         self.assertEqual([(s.day, s.text) for s in to_come][-1], (None, "Decision, working days after the payment"))
+        calendar = self.loaded().known.calendar
+        noon = datetime.combine(calendar.working_day_from(self.accepted.at.date() + timedelta(days=1)), time(12), calendar.zone)
+        self.office.now = lambda: noon.astimezone(UTC)  # after the end of the office day the next one counts
         self.pay()
         loaded = self.loaded()
         paid = loaded.known.calendar.local_day(self.office.now())

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from jolly_clerk.core.conflicts import FEE, WHOLE, conflicting
 from jolly_clerk.core.dossier.merging import merge, places, touched
-from jolly_clerk.office import attaching, drafts, filing, signing
 from jolly_clerk.office.errors import Stale
+from jolly_clerk.office.preparing import attaching, drafts, filing, signing
 from tests.core.test_lifecycle import ASKED, BEGAN, CLOSED, FILED, PAID
 from tests.core.test_requirements import judged
 from tests.helpers import answers, at

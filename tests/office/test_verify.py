@@ -6,8 +6,8 @@ import sqlite3
 import subprocess
 import sys
 
-from jolly_clerk.office import checking
-from jolly_clerk.office.verifying import rebuild, verify
+from jolly_clerk.office.desk import checking
+from jolly_clerk.office.keeping.verifying import rebuild, verify
 from tests.office.test_journey import SMALL_PLAN, Cases
 
 
@@ -50,12 +50,12 @@ class Tampering(Cases):
         self.assertEqual(self.wrong(), [f"history of {self.reference}, entry {no}: its personal part was changed"])
 
     def said_entries(self) -> tuple[object, ...]:
-        from jolly_clerk.office.casework import load_case
+        from jolly_clerk.office.cases.casework import load_case
 
         return load_case(self.office, self.imre, self.reference).history.entries
 
     def test_a_byte_in_a_file(self) -> None:
-        from jolly_clerk.office.casework import load_case
+        from jolly_clerk.office.cases.casework import load_case
 
         attachment = load_case(self.office, self.imre, self.reference).dossier.attachments[0]
         path = self.office.vault.path(attachment.sha256)

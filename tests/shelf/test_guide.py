@@ -12,8 +12,8 @@ from decimal import Decimal
 from pathlib import Path
 
 from jolly_clerk.core.trying import try_examples
-from jolly_clerk.office import drafts, filing, signing
-from jolly_clerk.office.rulebooks import publish
+from jolly_clerk.office.preparing import drafts, filing, signing
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED, advice_for, calendar_beside, read_rulebook_file
 from tests.helpers import ROOT, OfficeTest
 

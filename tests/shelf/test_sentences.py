@@ -33,8 +33,8 @@ NAMES = {
     "core/rulebook/types.py": ("list of ", "items of "),
     "core/trying.py": ("lane \0", "refund \0", "due \0", "standing \0", "value \0", "fee \0", "limit \0"),  # the keys of examples
     "exchange/calendar_file.py": ("-//",),
-    "office/mailing.py": ("mail set aside", "mail not sent"),  # lines of the log
-    "office/paying.py": ("receipt \0",),  # the name of a counter
+    "office/post/mailing.py": ("mail set aside", "mail not sent"),  # lines of the log
+    "office/cases/paying.py": ("receipt \0",),  # the name of a counter
     "office/settings.py": ("Quillhaven", "Harbour Stairs", "# Settings"),  # the file of settings
     "reading/read.py": ("the quick clerk", "unknown type"),
     "reading/fence.py": ("unknown type",),

@@ -9,7 +9,8 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jolly_clerk.office import checking, drafts
+from jolly_clerk.office.desk import checking
+from jolly_clerk.office.preparing import drafts
 from jolly_clerk.web.changed import as_at, case_changed, draft_changed, whole_case
 from jolly_clerk.web.difference import SAME, applied, difference
 from tests.helpers import ROOT, answers
@@ -50,7 +51,7 @@ class Replies(Cases):
     """The reply to a change over the state that was seen gives the view that a fresh look gives, and is small."""
 
     def view(self, who: Any, reference: str) -> Any:
-        from jolly_clerk.office.casework import load_case
+        from jolly_clerk.office.cases.casework import load_case
 
         return json.loads(whole_case(self.office, who, load_case(self.office, who, reference)).body)
 

@@ -10,9 +10,13 @@ from decimal import Decimal
 
 from sqlalchemy import select
 
-from jolly_clerk.office import accounts, checking, filing, mailing, paying, talking
-from jolly_clerk.office.casework import load_case
+from jolly_clerk.office.cases import paying
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.desk import checking, talking
 from jolly_clerk.office.errors import Invalid, NotAllowed
+from jolly_clerk.office.people import accounts
+from jolly_clerk.office.post import mailing
+from jolly_clerk.office.preparing import filing
 from jolly_clerk.store.database import Busy, read_session, write_session
 from jolly_clerk.store.tables import Outgoing, Person
 from tests.office.test_journey import SMALL_PLAN
@@ -147,16 +151,16 @@ class AtOnce(WebTest):
     def test_an_old_password_is_verified_outside_the_write(self) -> None:
         person = accounts.new_person(self.office, "Odo Fenn", "odo@post.example", "applicant", "a quiet harbour")
         entered: list[float] = []
-        from jolly_clerk.office import accounts as module
+        from jolly_clerk.office.people import accounts as module
 
-        real = module.writing
+        real = module.write_session
 
         def watched(engine: object) -> object:
             entered.append(time.monotonic())
             return real(engine)  # type: ignore[arg-type]
 
-        module.writing = watched  # type: ignore[assignment]
-        self.addCleanup(setattr, module, "writing", real)
+        module.write_session = watched  # type: ignore[assignment]
+        self.addCleanup(setattr, module, "write_session", real)
         with self.assertRaises(NotAllowed):
             accounts.change_password(self.office, person, "wrong wrong", "another harbour")
         self.assertEqual(entered, [])

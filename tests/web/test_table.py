@@ -12,9 +12,11 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
-from jolly_clerk.office import answering, checking, drafts, filing, handwork, paying, reviewing
-from jolly_clerk.office.people import add_person, sign_in_by_click
-from jolly_clerk.office.rulebooks import publish
+from jolly_clerk.office.cases import paying
+from jolly_clerk.office.desk import checking, handwork, reviewing
+from jolly_clerk.office.people.directory import add_person, sign_in_by_click
+from jolly_clerk.office.preparing import answering, drafts, filing
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
 from tests.helpers import EDITION, answers, new_folder

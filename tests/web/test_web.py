@@ -10,8 +10,9 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import not_a_server_error
 
-from jolly_clerk.office import attaching, checking, drafts
-from jolly_clerk.office.people import add_person, sign_in_by_click
+from jolly_clerk.office.desk import checking
+from jolly_clerk.office.people.directory import add_person, sign_in_by_click
+from jolly_clerk.office.preparing import attaching, drafts
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
 from tests.office.test_journey import SMALL_PLAN, Cases

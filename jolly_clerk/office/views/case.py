@@ -20,12 +20,12 @@ from jolly_clerk.core.sides import as_applicant, as_office
 from jolly_clerk.core.states import State
 from jolly_clerk.core.story import Moment, story
 from jolly_clerk.core.to_come import NextStep, steps_to_come
-from jolly_clerk.office.casework import Loaded, load_case, names
-from jolly_clerk.office.checking import due_if_sent_now
+from jolly_clerk.office.cases.casework import Loaded, load_case, names
+from jolly_clerk.office.desk.checking import due_if_sent_now
+from jolly_clerk.office.desk.reviewing import reviewers
+from jolly_clerk.office.desk.talking import Message, message_files, messages
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.reviewing import reviewers
-from jolly_clerk.office.talking import Message, message_files, messages
 from jolly_clerk.office.views.draft import FileView, file_views
 from jolly_clerk.office.views.form import ItemSlot, item_slots
 

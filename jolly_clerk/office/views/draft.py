@@ -15,7 +15,7 @@ from jolly_clerk.core.facts.findings import Finding, file_findings
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sides import as_applicant
-from jolly_clerk.office.drafts import OpenDraft
+from jolly_clerk.office.preparing.drafts import OpenDraft
 from jolly_clerk.office.views.form import ItemSlot, item_slots
 
 

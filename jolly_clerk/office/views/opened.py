@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from jolly_clerk.office.casework import load_case
+from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people import also_here, note_opened
+from jolly_clerk.office.people.directory import also_here, note_opened
 
 
 @dataclass(frozen=True, slots=True)

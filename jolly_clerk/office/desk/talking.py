@@ -13,12 +13,12 @@ from jolly_clerk.core import history as h
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.roles import about
 from jolly_clerk.core.say import say
-from jolly_clerk.office.attaching import clean_name, keep_files, too_large
-from jolly_clerk.office.casework import Loaded, act, load_case, permit
-from jolly_clerk.office.endings import words_of
+from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
+from jolly_clerk.office.cases.endings import words_of
 from jolly_clerk.office.errors import TooLarge
-from jolly_clerk.office.mailing import deliver_soon, put_out
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.post.mailing import deliver_soon, put_out
+from jolly_clerk.office.preparing.attaching import clean_name, keep_files, too_large
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, CaseRead, Person
 

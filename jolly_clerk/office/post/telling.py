@@ -9,10 +9,10 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.history import Entry
 from jolly_clerk.core.moves import MoveName
-from jolly_clerk.office.casework import Decide, Loaded, act
-from jolly_clerk.office.mailing import deliver_soon, put_out
+from jolly_clerk.office.cases.casework import Decide, Loaded, act
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.papers import subject_of
+from jolly_clerk.office.post.mailing import deliver_soon, put_out
+from jolly_clerk.office.post.papers import subject_of
 from jolly_clerk.store.tables import Case
 
 

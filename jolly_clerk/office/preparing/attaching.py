@@ -15,9 +15,9 @@ from jolly_clerk.core.dossier.changing import attach as put_in
 from jolly_clerk.core.dossier.changing import detach as without
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.say import say
-from jolly_clerk.office.drafts import OpenDraft, change_draft, open_draft
 from jolly_clerk.office.errors import Invalid, NotFound, TooLarge
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, open_draft
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import StoredFile, StoredReading
 

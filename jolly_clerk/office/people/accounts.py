@@ -15,9 +15,9 @@ from jolly_clerk.core.roles import ROLES, STAFF, Role
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.lifetimes import LINKS, REMEMBERED, after, before, seconds_to_wait
-from jolly_clerk.office.mailing import deliver_soon, put_out_mail
 from jolly_clerk.office.office import Office, Who, new_id
-from jolly_clerk.office.people import Begun, begin_session
+from jolly_clerk.office.people.directory import Begun, begin_session
+from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import OneTimeLink, Person, SignIn, SignInFailure
 

@@ -12,9 +12,9 @@ from jolly_clerk.core.ports import NoAnswer, as_key
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Register
 from jolly_clerk.core.say import _, say
+from jolly_clerk.office.cases.own_cases import own_case, own_cases
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.own_cases import own_case, own_cases
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import RegisterAnswer
 

@@ -27,7 +27,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.story import story
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.rulebooks import known_for, rulebook
+from jolly_clerk.office.rules.rulebooks import known_for, rulebook
 from jolly_clerk.store.chain import Sealed, append, keep_version, load_history
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Head, Person

@@ -10,12 +10,12 @@ from jolly_clerk.core.fees.account import Ending, Refund
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.moves import MoveName
 from jolly_clerk.core.say import _, say
-from jolly_clerk.office.casework import Loaded, act, check_seen, load_case, permit
-from jolly_clerk.office.drafts import forget_changes, start_answering
+from jolly_clerk.office.cases.casework import Loaded, act, check_seen, load_case, permit
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.papers import plain_letter
-from jolly_clerk.office.telling import act_and_tell
+from jolly_clerk.office.post.papers import plain_letter
+from jolly_clerk.office.post.telling import act_and_tell
+from jolly_clerk.office.preparing.drafts import forget_changes, start_answering
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Draft
 

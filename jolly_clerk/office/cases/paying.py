@@ -14,11 +14,11 @@ from jolly_clerk.core.history import Entry, Paid, PaidBack
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.ports import SAID, Outcome
 from jolly_clerk.core.say import say
-from jolly_clerk.office.casework import Loaded, act, load_case, permit
+from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
+from jolly_clerk.office.desk.reviewing import issue, put_out_permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
-from jolly_clerk.office.mailing import deliver_soon
 from jolly_clerk.office.office import Office, Who, new_id
-from jolly_clerk.office.reviewing import issue, put_out_permit
+from jolly_clerk.office.post.mailing import deliver_soon
 from jolly_clerk.store.database import next_number, read_session, write_session
 from jolly_clerk.store.tables import Case, TerminalPayment
 

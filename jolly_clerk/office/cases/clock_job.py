@@ -15,13 +15,13 @@ from jolly_clerk.core import history as h
 from jolly_clerk.core.due import THEIRS, Lapse, Raise, Remind, what_is_due
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.say import say, speaking
-from jolly_clerk.office.casework import Loaded, assessed, by
-from jolly_clerk.office.endings import CLOCK, lapse
+from jolly_clerk.office.cases.casework import Loaded, assessed, by
+from jolly_clerk.office.cases.endings import CLOCK, lapse
 from jolly_clerk.office.errors import OfficeError
-from jolly_clerk.office.mailing import deliver_waiting
 from jolly_clerk.office.office import Office
-from jolly_clerk.office.papers import plain_letter
-from jolly_clerk.office.telling import act_and_tell
+from jolly_clerk.office.post.mailing import deliver_waiting
+from jolly_clerk.office.post.papers import plain_letter
+from jolly_clerk.office.post.telling import act_and_tell
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case

@@ -5,10 +5,10 @@ from __future__ import annotations
 from jolly_clerk.core.dossier.changing import by_hand, fill_from_register
 from jolly_clerk.core.ports import NoAnswer
 from jolly_clerk.core.say import say
-from jolly_clerk.office.drafts import OpenDraft, change_draft, open_draft
+from jolly_clerk.office.desk.registers import keep_answer, outer, register_of
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.registers import keep_answer, outer, register_of
+from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, open_draft
 
 
 def take_over(office: Office, who: Who, draft_id: str, name: str, key: str, seen: int | None = None) -> OpenDraft:

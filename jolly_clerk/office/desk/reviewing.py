@@ -16,14 +16,14 @@ from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.permit import permit_says
 from jolly_clerk.core.roles import REVIEWERS
 from jolly_clerk.core.say import say
-from jolly_clerk.office.casework import Loaded, act, assessed, check_seen, load_case, permit
-from jolly_clerk.office.endings import refund_of, words_of
+from jolly_clerk.office.cases.casework import Loaded, act, assessed, check_seen, load_case, permit
+from jolly_clerk.office.cases.endings import refund_of, words_of
 from jolly_clerk.office.errors import NotFound
-from jolly_clerk.office.mailing import put_out
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.papers import permit_paper, plain_letter
-from jolly_clerk.office.people import person
-from jolly_clerk.office.telling import act_and_tell
+from jolly_clerk.office.people.directory import person
+from jolly_clerk.office.post.mailing import put_out
+from jolly_clerk.office.post.papers import permit_paper, plain_letter
+from jolly_clerk.office.post.telling import act_and_tell
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Person

@@ -13,9 +13,9 @@ from pathlib import Path
 
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid
+from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.settings import FILE
-from jolly_clerk.office.verifying import verify
 
 MANIFEST = "backup.json"
 

@@ -9,10 +9,10 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.history import Answered, Entry
 from jolly_clerk.core.say import say
-from jolly_clerk.office.casework import Loaded, act, load_case, need_lane
-from jolly_clerk.office.drafts import end_draft, open_draft, start_answering
+from jolly_clerk.office.cases.casework import Loaded, act, load_case, need_lane
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.preparing.drafts import end_draft, open_draft, start_answering
 from jolly_clerk.store.chain import seal
 from jolly_clerk.store.tables import Case
 

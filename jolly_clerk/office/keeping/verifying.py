@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.say import say
-from jolly_clerk.office.casework import assessed, project, projection
+from jolly_clerk.office.cases.casework import assessed, project, projection
 from jolly_clerk.office.office import Office
 from jolly_clerk.store.chain import load_history, verify_chain
 from jolly_clerk.store.database import read_session, write_session

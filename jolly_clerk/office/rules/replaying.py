@@ -22,7 +22,7 @@ from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.history import ENTRY, Entry, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.office.office import open_office
-from jolly_clerk.office.rulebooks import MOST_READINGS
+from jolly_clerk.office.rules.rulebooks import MOST_READINGS
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook, without_examples
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, FiledVersion, HistoryEntry, StoredReading

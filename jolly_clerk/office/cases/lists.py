@@ -14,7 +14,7 @@ from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.urgency import RUNNING_OUT, Group, Place, TimeLeft, days_left, group_of, place_of, time_left, week_from
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.rulebooks import kinds, office_calendar
+from jolly_clerk.office.rules.rulebooks import kinds, office_calendar
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Person
 

@@ -17,8 +17,8 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.sides import as_applicant
 from jolly_clerk.office.errors import Invalid, NotReady
 from jolly_clerk.office.office import Office
-from jolly_clerk.office.papers import way_in_letter
-from jolly_clerk.office.rulebooks import calendar_of, edition_on, office_calendar, rulebook
+from jolly_clerk.office.post.papers import way_in_letter
+from jolly_clerk.office.rules.rulebooks import calendar_of, edition_on, office_calendar, rulebook
 
 
 @schema_once(frozen=True, slots=True)

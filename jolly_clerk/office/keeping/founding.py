@@ -8,10 +8,10 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from jolly_clerk.core.say import say
-from jolly_clerk.office.accounts import hashed, mail_of, name_of, new_person
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.office import open_office
-from jolly_clerk.office.rulebooks import publish
+from jolly_clerk.office.people.accounts import hashed, mail_of, name_of, new_person
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.settings import write_settings
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in, read_calendar
 

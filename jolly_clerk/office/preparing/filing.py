@@ -10,10 +10,10 @@ from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.history import Entry, Filed, History
 from jolly_clerk.core.reference import make_reference
 from jolly_clerk.core.say import say
-from jolly_clerk.office.casework import Loaded, act, assessed, project
-from jolly_clerk.office.drafts import end_draft, open_draft
+from jolly_clerk.office.cases.casework import Loaded, act, assessed, project
 from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
+from jolly_clerk.office.preparing.drafts import end_draft, open_draft
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
 from jolly_clerk.store.database import next_number, write_session
 from jolly_clerk.store.tables import Case

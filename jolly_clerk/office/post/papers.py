@@ -22,7 +22,7 @@ from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
 from jolly_clerk.core.say import say
 from jolly_clerk.core.things import things
 from jolly_clerk.letters.render import render
-from jolly_clerk.office.casework import Loaded, names
+from jolly_clerk.office.cases.casework import Loaded, names
 from jolly_clerk.office.errors import NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
 

@@ -11,12 +11,12 @@ from jolly_clerk.core.clock import answers_due, decision_day
 from jolly_clerk.core.lanes import completes
 from jolly_clerk.core.moves import needs_reason, whose
 from jolly_clerk.core.say import say
-from jolly_clerk.office.casework import Loaded, act, check_seen, key_of, load_case, need_lane, permit
+from jolly_clerk.office.cases.casework import Loaded, act, check_seen, key_of, load_case, need_lane, permit
+from jolly_clerk.office.desk.registers import ask_for_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.papers import acceptance_letter, correction_letter
-from jolly_clerk.office.registers import ask_for_case
-from jolly_clerk.office.telling import act_and_tell
+from jolly_clerk.office.post.papers import acceptance_letter, correction_letter
+from jolly_clerk.office.post.telling import act_and_tell
 
 
 def begin_checking(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:

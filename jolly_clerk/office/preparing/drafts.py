@@ -22,11 +22,11 @@ from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import UNFILED
+from jolly_clerk.office.desk.registers import prepared
 from jolly_clerk.office.errors import NotAllowed, NotFound, Stale, TooLarge
 from jolly_clerk.office.office import Office, Who, new_id
-from jolly_clerk.office.profiles import profile
-from jolly_clerk.office.registers import prepared
-from jolly_clerk.office.rulebooks import edition_on, known_for, office_calendar, rulebook
+from jolly_clerk.office.preparing.profiles import profile
+from jolly_clerk.office.rules.rulebooks import edition_on, known_for, office_calendar, rulebook
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Draft, DraftChange

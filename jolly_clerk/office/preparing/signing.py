@@ -5,9 +5,9 @@ from __future__ import annotations
 from jolly_clerk.core.dossier.changing import put_back, tick
 from jolly_clerk.core.dossier.model import Signing
 from jolly_clerk.core.say import say
-from jolly_clerk.office.drafts import OpenDraft, change_draft, open_draft
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, open_draft
 
 
 def sign(office: Office, who: Who, draft_id: str, name: str, seen: int | None = None) -> OpenDraft:

@@ -11,14 +11,14 @@ from jolly_clerk.core.fees.account import amount_fault
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.moves import needs_second
 from jolly_clerk.core.say import say
-from jolly_clerk.office.casework import Loaded, act, by, check_seen, key_of, load_case, need_lane, permit
-from jolly_clerk.office.checking import due_if_sent_now
-from jolly_clerk.office.endings import words_of
+from jolly_clerk.office.cases.casework import Loaded, act, by, check_seen, key_of, load_case, need_lane, permit
+from jolly_clerk.office.cases.endings import words_of
+from jolly_clerk.office.desk.checking import due_if_sent_now
+from jolly_clerk.office.desk.registers import ask_for_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.papers import correction_letter, plain_letter
-from jolly_clerk.office.registers import ask_for_case
-from jolly_clerk.office.telling import act_and_tell
+from jolly_clerk.office.post.papers import correction_letter, plain_letter
+from jolly_clerk.office.post.telling import act_and_tell
 
 
 def ask_register(office: Office, who: Who, reference: str, name: str, seen: int | None = None) -> Loaded:

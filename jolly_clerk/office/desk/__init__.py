@@ -1,0 +1,1 @@
+"""What an officer and a reviewer do with a case: check, ask, decide, write."""

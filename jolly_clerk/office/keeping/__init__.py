@@ -1,0 +1,1 @@
+"""The office as a whole: made, copied, restored, verified."""

@@ -1,0 +1,1 @@
+"""Who is who: accounts, passwords, sessions."""

@@ -1,0 +1,1 @@
+"""What leaves the office: letters and receipts as PDF, the outbox, mail."""

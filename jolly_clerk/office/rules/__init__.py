@@ -1,0 +1,1 @@
+"""The editions that are in force, and past cases under another one."""
