@@ -6,6 +6,7 @@ Whoever has real registers, a real post room or a real terminal writes a class w
 from __future__ import annotations
 
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Final, Literal, Protocol
 
 from jolly_clerk.core.say import _
@@ -46,6 +47,30 @@ class PostRoom(Protocol):
 
     def deliver(self, item: Item, pdf: bytes | None, mail: bytes = b"") -> object:
         """Deliver an item: a PDF, the mail as EML, or both; twice is harmless."""
+
+
+class TextMessages(Protocol):
+    """Whoever carries short messages to telephones."""
+
+    def send(self, key: str, number: str, text: str) -> object:
+        """Send a text to a number; the same key sent twice is one message."""
+
+
+@dataclass(frozen=True, slots=True)
+class Order:
+    """What the terminal is asked to take: an amount in a currency, for a case, under a key that is used once."""
+
+    key: str
+    reference: str
+    amount: Decimal
+    currency: str
+
+
+class Terminal(Protocol):
+    """The payment terminal. An office without one takes no cards."""
+
+    def ask(self, order: Order) -> str:
+        """Ask for a payment; returns the address at which the person pays, nothing if that is the payment page itself."""
 
 
 #: what came of a card that was held to the payment terminal

@@ -12,7 +12,7 @@ from pathlib import Path
 from sqlalchemy import Engine
 
 from jolly_clerk.core.facts.reading import Reading
-from jolly_clerk.core.ports import PostRoom, Registers
+from jolly_clerk.core.ports import PostRoom, Registers, Terminal, TextMessages
 from jolly_clerk.core.roles import Role, RoleInfo, about
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import Catalogue
@@ -21,6 +21,8 @@ from jolly_clerk.office.settings import Settings, read_settings
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.standins.post_room import PostFolder
 from jolly_clerk.standins.registers import RegisterFolder
+from jolly_clerk.standins.terminal import PageTerminal
+from jolly_clerk.standins.text_messages import TextFolder
 from jolly_clerk.store.database import open_database
 from jolly_clerk.store.vault import Vault
 from jolly_clerk.texts import catalogue
@@ -66,6 +68,8 @@ class Office:
     post_room: PostRoom
     now: Callable[[], datetime]
     registers: Registers
+    terminal: Terminal | None
+    text_messages: TextMessages
     settings: Settings
     demo: bool = False
     sending: threading.Lock = field(default_factory=threading.Lock)
@@ -77,7 +81,7 @@ class Office:
     @property
     def takes_cards(self) -> bool:
         """True if there is a payment terminal. The stand-in takes the applicant's own word, so it exists in the demo only."""
-        return self.demo
+        return self.terminal is not None
 
     @property
     def name(self) -> str:
@@ -106,6 +110,8 @@ def open_office(
     demo: bool = False,
     post_room: PostRoom | None = None,
     registers: Registers | None = None,
+    terminal: Terminal | None = None,
+    text_messages: TextMessages | None = None,
 ) -> Office:
     """Open the office that lives in ``folder``, making it if it is not there yet; what is not given lies in folders beside it."""
     folder.mkdir(parents=True, exist_ok=True)
@@ -117,6 +123,8 @@ def open_office(
         post_room=post_room or PostFolder(folder / "post-room"),
         now=now or (lambda: datetime.now(UTC)),
         registers=registers or RegisterFolder(folder / "registers"),
+        terminal=terminal or (PageTerminal() if demo else None),
+        text_messages=text_messages or TextFolder(folder / "text-messages"),
         settings=read_settings(folder),
         demo=demo,
     )

@@ -130,6 +130,7 @@ class TerminalOut(BaseModel):
     currency: str
     state: str
     said: str
+    address: str
 
 
 class TerminalIn(BaseModel):
@@ -286,7 +287,15 @@ def terminal(key: str, body: TerminalIn, office: TheOffice, who: Applicant) -> T
 
 
 def _terminal(at: paying.AtTerminal) -> TerminalOut:
-    return TerminalOut(key=at.key, reference=at.reference, amount=at.amount, currency=at.currency, state=at.state, said=at.said)
+    return TerminalOut(
+        key=at.key,
+        reference=at.reference,
+        amount=at.amount,
+        currency=at.currency,
+        state=at.state,
+        said=at.said,
+        address=at.address,
+    )
 
 
 @router.get("/drafts/{draft}/registers/{name}")

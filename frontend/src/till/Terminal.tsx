@@ -24,7 +24,10 @@ export function Terminal() {
   const begin = useMutation({
     mutationFn: () =>
       ask(api.POST("/api/cases/{reference}/payments", { params: { path: { reference } }, body: { prepay: prepay } })),
-    onSuccess: setAsked,
+    onSuccess: (order) => {
+      if (order.address) window.location.assign(order.address);
+      else setAsked(order);
+    },
   });
   const card = useMutation({
     mutationFn: (outcome: Schemas["TerminalIn"]["outcome"]) =>

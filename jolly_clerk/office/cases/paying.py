@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.fees.account import amount_fault, comes_too_late, prepaid_of
 from jolly_clerk.core.history import Entry, Paid, PaidBack
 from jolly_clerk.core.in_words import money
-from jolly_clerk.core.ports import SAID, Outcome
+from jolly_clerk.core.ports import SAID, Order, Outcome
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.desk.reviewing import issue, put_out_permit
@@ -27,7 +27,7 @@ Means = Literal["card", "transfer", "cheque", "cash"]
 
 @dataclass(frozen=True, slots=True)
 class AtTerminal:
-    """A payment at the terminal: its key, the amount, and what came of it."""
+    """A payment at the terminal: its key, the amount, what came of it, and where the person pays if not on the page itself."""
 
     key: str
     reference: str
@@ -35,6 +35,7 @@ class AtTerminal:
     currency: str
     state: str
     said: str
+    address: str = ""
 
 
 def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) -> AtTerminal:
@@ -45,7 +46,7 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
     loaded = load_case(office, who, reference)
     if loaded.case.applicant_id != who.id:
         raise NotAllowed(say("Only the applicant pays for this case here."))
-    if not office.takes_cards:
+    if office.terminal is None:
         raise NotReady(
             say("This office takes no cards. Pay by transfer, by cheque or in cash, and name {reference}.", reference=reference)
         )
@@ -65,7 +66,9 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
                 asked_at=office.now(),
             )
         )
-    return AtTerminal(key, reference, amount, loaded.rulebook.edition.currency, "asked", "")
+    currency = loaded.rulebook.edition.currency
+    address = office.terminal.ask(Order(key, reference, amount, currency))
+    return AtTerminal(key, reference, amount, currency, "asked", "", address)
 
 
 def terminal_says(office: Office, who: Who, key: str, outcome: Outcome, amount: Decimal | None = None) -> AtTerminal:
