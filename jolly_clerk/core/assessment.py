@@ -194,7 +194,7 @@ class Assessment:
             return self.lanes_at_hand[""].clock, ""
         case, running = self.case, [lane for lane in self.lanes_at_hand.values() if lane.limit_at]
         if case.filed is None or case.covered_at is None or case.accepted or case.ended or not running:
-            return clock(case, self.rulebook.edition.clock, self.known.calendar, self.now), ""
+            return clock(case, self.rulebook.edition.clock, self.known.calendar, self.now, self.rulebook.edition.grants), ""
         nearest = min(running, key=lambda lane: lane.limit_at or self.now)
         return nearest.clock, nearest.title
 

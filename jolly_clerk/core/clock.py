@@ -115,13 +115,13 @@ def answers_due_why(sent: datetime, rules: Clock, calendar: Calendar) -> tuple[s
     return tuple(why)
 
 
-def clock(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) -> ClockView | None:
-    """The clock at ``now``; None for a draft."""
+def clock(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime, grants: str = "permit") -> ClockView | None:
+    """The clock at ``now``; None for a draft. ``grants`` is what the edition grants."""
     if case.filed is None:
         return None
     today = calendar.local_day(now)
     if case.ended:
-        return _ended(case, case.ended, calendar, today)
+        return _ended(case, case.ended, calendar, today, grants)
     turns = _turns(case)
     if case.accepted and case.check_covered_at is None:
         return _their_clock(case, rules, calendar, now, turns, "payment")
@@ -187,14 +187,18 @@ def _our_clock(
     )
 
 
-def _ended(case: CaseSoFar, ended: Ended, calendar: Calendar, today: date) -> ClockView:
+def _ended(case: CaseSoFar, ended: Ended, calendar: Calendar, today: date, grants: str) -> ClockView:
     """A closed case: its ribbon ends on its last day. A granted one whose fee at issue is open is with the applicant, without a limit."""
     waits = case.granted is not None and case.granted.due > 0 and case.issued is None
     closed = case.issued.at if case.issued else ended.at
     last = today if waits else calendar.local_day(closed)
     turns = _turns(case)
     holder: Holder = "theirs" if waits else _holder(turns, closed)
-    said = say("the permit is issued when this is paid") if waits else say("ended on {last}", last=said_day(last, today))
+    said = (
+        say("the {grants} is issued when this is paid", grants=grants)
+        if waits
+        else say("ended on {last}", last=said_day(last, today))
+    )
     held = holder_by_day(case, calendar, last)
     ribbon = tuple(RibbonDay(d, who, calendar.is_working(d), False, d == today, False) for d, who in held.items())
     since = calendar.local_day(ended.at)

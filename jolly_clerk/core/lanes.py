@@ -114,7 +114,7 @@ class LaneAtHand:
         if rules.edition.lanes is not None and (self.case.accepted or self.case.ended):
             return None
         own = rules.lane_clock if self.id else rules.edition.clock
-        return clock(self.case, own, self.whole.known.calendar, self.whole.now)
+        return clock(self.case, own, self.whole.known.calendar, self.whole.now, self.whole.rulebook.edition.grants)
 
     @property
     def limit_at(self) -> datetime | None:

@@ -79,7 +79,7 @@ def moves(
     """
     made = [
         _file(rulebook, whole, left),
-        _pay(whole, fees),
+        _pay(whole, fees, rulebook.edition.grants),
         _answer(case, latest),
         _more_time("applicant", rulebook, case),
         _move("applicant", "take back", _state_is(whole, "Waiting for payment", "Filed")),
@@ -190,14 +190,14 @@ def _file(rulebook: Rulebook, case: CaseSoFar, left: Sequence[WhyNot]) -> Move:
     return _move("applicant", "file", stops, *left)
 
 
-def _pay(case: CaseSoFar, fees: FeeSheet) -> Move:
+def _pay(case: CaseSoFar, fees: FeeSheet, grants: str) -> Move:
     stops = None
     if case.filed is None:
         stops = WhyNot(say("File first; the fee is due then."))
     elif case.ended and not case.granted:
         stops = WhyNot(say("The case is “{state}”; nothing is due.", state=case.state))
     elif case.accepted and not case.granted and not open_amount(case, fees):
-        stops = WhyNot(say("Nothing is due now; what is due at issue is asked when the permit is granted."))
+        stops = WhyNot(say("Nothing is due now; what is due at issue is asked when the {grants} is granted.", grants=grants))
     elif not open_amount(case, fees):
         stops = WhyNot(say("Everything due so far is paid."))
     return _move("applicant", "pay", stops)

@@ -66,7 +66,13 @@ def next_officer(case: CaseSoFar, lane: LaneAtHand) -> str:
         return say("Payment of what fell due after the check")
     if case.state == "Granted" and not case.issued:
         return say("Payment of what is due at issue")
-    return say(STATES[case.state].officer)
+    return say(STATES[case.state].officer, **_granted(lane))
+
+
+def _granted(lane: LaneAtHand) -> dict[str, str]:
+    """What the edition grants, for the middle and for the head of a sentence."""
+    grants = lane.whole.rulebook.edition.grants
+    return {"grants": grants, "Grants": grants[0].upper() + grants[1:]}
 
 
 def _apart(title: str, lane: LaneAtHand) -> str:
@@ -90,4 +96,4 @@ def next_applicant(case: CaseSoFar, lane: LaneAtHand) -> str:
         return say("Pay {missing}", missing=money(missing, fees.currency))
     if case.state == "Answers wanted" and latest:
         return say("Answer {count}", count=things(len(latest.points), "point"))
-    return say(STATES[case.state].applicant)
+    return say(STATES[case.state].applicant, **_granted(lane))

@@ -62,7 +62,7 @@ STATES: Final[dict[State, StateInfo]] = {
     ),
     "Under review": StateInfo("review", "petrol", _("Decide: grant or refuse"), _("Nothing to do: a reviewer decides")),
     "Granted": StateInfo(
-        "", "moss", _("Permit issued"), _("Your permit is here"), final=True, closes_intake=True, ending="granted"
+        "", "moss", _("{Grants} issued"), _("Your {grants} is here"), final=True, closes_intake=True, ending="granted"
     ),
     "Refused": StateInfo(
         "", "madder", "", _("Read the letter: it says what you can do"), final=True, closes_intake=True, ending="refused"

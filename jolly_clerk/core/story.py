@@ -29,15 +29,24 @@ class Moment:
 
 
 def story(
-    entries: Sequence[h.Entry], names: Mapping[str, str], currency: str, today: date, lanes: Mapping[str, str] | None = None
+    entries: Sequence[h.Entry],
+    names: Mapping[str, str],
+    currency: str,
+    today: date,
+    lanes: Mapping[str, str] | None = None,
+    grants: str = "permit",
 ) -> tuple[Moment, ...]:
-    """Every entry in words, oldest first; ``inner`` moments are the office's alone. ``lanes`` are the titles of lanes by id."""
+    """Every entry in words, oldest first; ``inner`` moments are the office's alone. ``lanes`` are the titles of lanes by id, ``grants`` is
+    what the edition grants.
+    """
     moments = []
     for no, entry in enumerate(entries, 1):
         told = _TOLD.get(entry.what)
         if told is None:
             continue
         text, holder, paper, inner = told(entry, names.get(entry.who, entry.who), currency, today)
+        if isinstance(entry, h.PermitIssued):
+            text = say(text, grants=grants, code=entry.code)
         if lane := getattr(entry, "lane", ""):
             text = f"{(lanes or {}).get(lane, lane)}: {text}"
         moments.append(Moment(no, entry.at, text, holder, paper, inner, lane))
@@ -153,7 +162,7 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     "handed over": lambda e, who, c, t: (say("{who} handed the case over to a reviewer", who=who), "ours", "", False),
     "granted": lambda e, who, c, t: (_ended("Granted", e), "ours", "decision", False),
     "refused": lambda e, who, c, t: (_ended("Refused", e), "ours", "decision", False),
-    "permit issued": lambda e, who, c, t: (say("The permit was issued, code {code}", code=e.code), "ours", "permit", False),
+    "permit issued": lambda e, who, c, t: (_("The {grants} was issued, code {code}"), "ours", "permit", False),
 }
 
 

@@ -18,7 +18,7 @@
 }
 
 #if d.files.len() > 0 {
-  heading(level: 2, text(11.5pt)[Files received: #d.files.len()])
+  heading(level: 2, text(11.5pt)[#d.files_title])
   for f in d.files {
     block(spacing: 8pt, breakable: false)[#f.name #text(fill: second)[· #f.slot · #f.size] \ #text(size: 7.5pt, fill: second, mono("SHA-256 " + f.sha256))]
   }

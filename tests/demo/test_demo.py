@@ -95,6 +95,32 @@ class Quillhaven(unittest.TestCase):
                         unmarked.add(text)
         self.assertEqual(sorted(unmarked), [])
 
+    def test_what_is_granted_has_the_name_that_its_law_gives_it(self) -> None:
+        named = {
+            "BW": "permit",
+            "TL": "licence",
+            "PL": "registration",
+            "QV": "visa",
+            "IP": "patent",
+            "CT": "authorisation",
+            "CP": "authorisation",
+        }
+        seen = set()
+        for case in self.cases():
+            grants = named[case.kind]
+            if case.state == "Draft":
+                continue
+            who = person(self.office, case.applicant_id)
+            loaded = load_case(self.office, who, case.reference)
+            view = case_view(self.office, who, loaded)
+            self.assertEqual(loaded.rulebook.edition.grants, grants)
+            told = [m.text for m in view.story if m.paper == "permit"]
+            if told:
+                seen.add(case.kind)
+                self.assertTrue(told[0].startswith(f"The {grants} was issued, code "), told)
+                self.assertEqual(view.assessment.next_applicant, f"Your {grants} is here")
+        self.assertGreaterEqual(len(seen), 3, seen)
+
     def test_every_trial_comes_out_as_a_function_written_by_hand_says(self) -> None:
         imre = person(self.office, "imre")
         tried, differ = trials.compared([load_case(self.office, imre, c.reference) for c in self.cases() if c.kind == "CT"])

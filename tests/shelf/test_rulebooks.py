@@ -80,6 +80,8 @@ class Faults(unittest.TestCase):
         for change, says in (
             (("in_force: 2026-07-01", "in_force: 2026-02-30"), "in_force"),
             (("currency: EUR", "colour: red\ncurrency: EUR"), "no such key is known"),
+            (("currency: EUR", "grants: A Licence!\ncurrency: EUR"), "grants: write what is granted in small letters"),
+            (("currency: EUR", "grant: licence\ncurrency: EUR"), "grant: no such key is known"),
             (('    article: "30(4)"\n', ""), "article: this is missing"),
             (("within: 10 working days", "within: ten days"), "is not a period; write it like"),
             (("{up_to: 50000,", "{up_to: 20000,"), "is not above 25000"),

@@ -26,7 +26,7 @@ const STEPS: Step[] = [
   {
     move: "grant",
     label: say("Grant"),
-    says: say("What is due at issue falls due; then the permit goes out."),
+    says: say("What is due at issue falls due; then the document goes out."),
     fields: ["text"],
     ask: say("Conditions, if there are any"),
     least: 0,

@@ -57,7 +57,7 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
           }
         />
         <p>
-          <Link to="/check">{say("Check whether a permit is real")}</Link>
+          <Link to="/check">{say("Check whether a permit or licence is real")}</Link>
         </p>
         <h2>{say("How it goes")}</h2>
         <ol className="jc-door-way">

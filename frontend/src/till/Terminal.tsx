@@ -62,7 +62,7 @@ export function Terminal() {
         <h1>
           {done
             ? granted
-              ? say("Paid. Your permit is issued.")
+              ? say("Paid. Your {{grants}} is issued.", { grants: view.form.grants })
               : say("Paid. The office has it now.")
             : granted
               ? say("Your application is granted")

@@ -23,14 +23,14 @@ export function Check() {
       <p>
         <Link to="/">{say("Back to the door")}</Link>
       </p>
-      <h1>{say("Is this permit real?")}</h1>
+      <h1>{say("Is this document real?")}</h1>
       <form
         onSubmit={(e) => {
           e.preventDefault();
           navigate(`/check/${typed.trim().toUpperCase()}`);
         }}
       >
-        <label htmlFor="code">{say("The code on the permit")}</label>
+        <label htmlFor="code">{say("The code on it")}</label>
         <input id="code" className="mono" value={typed} onChange={(e) => setTyped(e.target.value)} autoComplete="off" />
         <button type="submit" className="jc-button" disabled={typed.trim().length < 4}>
           {say("Check it")}

@@ -15,11 +15,11 @@ class LetterText(Said):
 
 
 _REVIEW = _("If you disagree, write to the office within 30 days of this letter; another person will look at it.")
-_ASKED = _("You asked whether you need a permit. By what you told us")
+_ASKED = _("You asked whether you need our {grants}. By what you told us")
 
 
 class Letters(Said):
-    """The texts of every letter. Braces name answers, and ``grounds``, ``due``, ``refund``, ``amount``, ``because``."""
+    """The texts of every letter. Braces name answers, and ``grounds``, ``due``, ``refund``, ``amount``, ``because``, ``grants``."""
 
     correction: LetterText = LetterText(
         subject=_("We need a few things"),
@@ -44,7 +44,7 @@ class Letters(Said):
         closing=" ".join((_("The other parts go on."), _REVIEW)),
     )
     not_needed: LetterText = LetterText(
-        subject=_("No permit is needed"),
+        subject=_("No {grants} is needed"),
         opening=" ".join((_ASKED, _("you do not: {because}"))),
         closing=_("Keep this letter. If your plans change, ask again."),
     )
@@ -80,9 +80,9 @@ class Letters(Said):
         closing=_("{refund} is paid back. You may file again at any time."),
     )
     granted: LetterText = LetterText(
-        subject=_("Your permit is granted"),
+        subject=_("Your {grants} is granted"),
         opening=_("Your application is granted. {grounds}"),
-        closing=" ".join((_("{amount} is due before the permit is issued."), _REVIEW)),
+        closing=" ".join((_("{amount} is due before the {grants} is issued."), _REVIEW)),
     )
     refused: LetterText = LetterText(
         subject=_("Your application is refused"), opening=_("Your application is refused. {grounds}"), closing=_REVIEW

@@ -27,7 +27,7 @@ from jolly_clerk.core.rulebook.papers import (
     Valid,
     bytes_of,
 )
-from jolly_clerk.core.rulebook.said import Id, PeriodOf, Rule, RuleId, Said, Stage, Words
+from jolly_clerk.core.rulebook.said import Grants, Id, PeriodOf, Rule, RuleId, Said, Stage, Words
 from jolly_clerk.core.rulebook.schedule import AnswersClock, CheckClock, Clock, DecisionClock, PayClock
 from jolly_clerk.core.rulebook.tariff import Band, Bands, Change, Curve, FeeLine, Percent, Refunds, Scale, Steps, Table
 from jolly_clerk.core.say import say
@@ -309,6 +309,8 @@ class Edition(Said):
     title: Words
     about: Words
     law: Words
+    #: what is granted in the end, in the words of the law: permit, licence, registration, visa, patent, authorisation
+    grants: Grants = "permit"
     in_force: date
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
     calendar: Id

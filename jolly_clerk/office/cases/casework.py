@@ -126,7 +126,7 @@ def check_seen(office: Office, loaded: Loaded, who: Who, seen: int | None, relie
     if not touched:
         return
     today = loaded.known.calendar.local_day(loaded.now)
-    told = story(entries, names(office), loaded.rulebook.edition.currency, today)
+    told = story(entries, names(office), loaded.rulebook.edition.currency, today, grants=loaded.rulebook.edition.grants)
     news = [WhyNot(m.text) for m in told if m.no in touched and (who.sees_all or not m.inner)]
     raise Stale(
         say("Somebody else worked on this case since you opened it. Look at what changed, then decide again."),

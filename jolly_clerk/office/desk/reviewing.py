@@ -24,6 +24,7 @@ from jolly_clerk.office.people.directory import person
 from jolly_clerk.office.post.mailing import put_out
 from jolly_clerk.office.post.papers import permit_paper, plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
+from jolly_clerk.office.rules.rulebooks import rulebook
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Person
@@ -108,7 +109,14 @@ def put_out_permit(office: Office, session: Session, case: Case, made: Sequence[
     """Lay the permit out for the applicant if these entries issue it."""
     for entry in made:
         if isinstance(entry, h.PermitIssued):
-            put_out(session, case, f"{case.reference}-permit", say("Your permit"), entry.permit_sha256, office.now())
+            put_out(
+                session,
+                case,
+                f"{case.reference}-permit",
+                say("Your {grants}", grants=rulebook(office, case.edition_sha256).edition.grants),
+                entry.permit_sha256,
+                office.now(),
+            )
 
 
 def refuse(office: Office, who: Who, reference: str, grounds: str, seen: int | None = None) -> Loaded:

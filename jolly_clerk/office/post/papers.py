@@ -118,6 +118,7 @@ def way_in_letter(office: Office, rules: Rulebook, answers: Answers, decided: Wa
     values = {**sheet.values, **BLANK, "because": decided.because}
     said = [(rules.label(p), said_answer(rules, p, sheet.raw.get(p))) for p in rules.way_in_asks if p in sheet.raw]
     points = [{"no": n, "title": label, "article": "", "text": text, "places": ""} for n, (label, text) in enumerate(said, 1)]
+    values = {**values, "grants": rules.edition.grants}
     texts = {key: text.fill(values).strip() for key, text in rules.letters[name].items()}
     texts["closing"] += say(" ({law} art. {article})", law=rules.edition.law, article=decided.article)
     head = {
@@ -147,7 +148,12 @@ def permit_paper(office: Office, loaded: Loaded, code: str, granted: h.Granted) 
             "law": loaded.rulebook.edition.law,
             "rows": rows,
             "conditions": granted.grounds,
-            "granted": day(calendar.local_day(granted.at)),
+            "granted": say("granted on {day}", day=day(calendar.local_day(granted.at))),
+            "says": say("What is described here is granted."),
+            "conditions_title": say("Conditions"),
+            "real": say("Is this {grants} real?", grants=loaded.rulebook.edition.grants),
+            "look": say("Look at this address or tell the office the code:"),
+            "qr_says": say("Square code with the address of the check"),
             "code": code,
             "check": address,
             "qr": qr,
@@ -167,6 +173,7 @@ def _letter(
     note: str = "",
 ) -> bytes:
     """Render a letter of the rulebook; ``note`` is a paragraph of the office's own before its opening."""
+    values = {**values, "grants": loaded.rulebook.edition.grants}
     texts = {key: text.fill(values).strip() for key, text in loaded.rulebook.letters[name].items()}
     told = [
         {"no": p.no, "title": p.title, "article": p.article, "text": p.text, "places": "; ".join(_labels(loaded, p))}
@@ -214,6 +221,7 @@ def filing_receipt(office: Office, loaded: Loaded) -> bytes:
             "rows": [],
             "total": {},
             "files": files,
+            "files_title": say("Files received: {count}", count=len(files)),
             "closing": say("Keep this receipt. Each checksum proves which file was received.")
             if files
             else say("No files were attached."),

@@ -155,7 +155,7 @@ def summary(office: Office, who: Who, reference: str) -> CaseSummary:
     loaded = load_case(office, who, reference)
     a = loaded.assessment if who.sees_all else as_applicant(loaded.assessment)
     today = loaded.known.calendar.local_day(loaded.now)
-    moments = story(loaded.history.entries, names(office), a.fees.currency, today)
+    moments = story(loaded.history.entries, names(office), a.fees.currency, today, grants=loaded.rulebook.edition.grants)
     latest = a.rounds[-1] if a.rounds and a.rounds[-1].answered_at else None
     return CaseSummary(
         reference=loaded.case.reference,
@@ -183,7 +183,9 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
     titles = {f"documents.{slot.slot}": slot.title for slot in item_slots(a)}
     told, noted = messages(office, loaded, known_names, inner)
     lanes = {lane.id: lane.title for lane in loaded.assessment.lanes}
-    moments = story(loaded.history.entries, known_names, loaded.rulebook.edition.currency, today, lanes)
+    moments = story(
+        loaded.history.entries, known_names, loaded.rulebook.edition.currency, today, lanes, loaded.rulebook.edition.grants
+    )
     versions = tuple(
         VersionView(
             v.no,

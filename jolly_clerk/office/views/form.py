@@ -45,6 +45,7 @@ class Form:
     title: str
     about: str
     law: str
+    grants: str
     edition: str
     in_force: date
     currency: str
@@ -77,6 +78,7 @@ def form_of(rulebook: Rulebook) -> Form:
         title=e.title,
         about=e.about.strip(),
         law=e.law,
+        grants=e.grants,
         edition=e.id,
         in_force=e.in_force,
         currency=e.currency,
