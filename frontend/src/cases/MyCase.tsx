@@ -92,7 +92,8 @@ export function MyCase() {
         )}
         {view.permit_code && (
           <p className="my-case-permit">
-            {say("Anyone can check the {{grants}} by its code:", { grants: view.form.grants })} <b className="mono">{view.permit_code}</b>{" "}
+            {say("Anyone can check the {{grants}} by its code:", { grants: view.form.grants })}{" "}
+            <b className="mono">{view.permit_code}</b>{" "}
             <Link to={`/check/${view.permit_code}`}>{say("see what they see")}</Link>
           </p>
         )}
