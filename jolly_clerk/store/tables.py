@@ -100,7 +100,7 @@ class Draft(Base):
     own_reference: Mapped[str] = mapped_column(String(80), default="")
     dossier: Mapped[dict[str, Any]]
     words: Mapped[dict[str, Any]]
-    counter: Mapped[int] = mapped_column(default=1)
+    revision: Mapped[int] = mapped_column("counter", default=1)
     kept_at: Mapped[datetime]
 
 

@@ -177,7 +177,7 @@ def changed(
     """Make a change of a draft and tell what differs from the state that was seen."""
     before = drafts.open_draft(office, who, draft)
     done = change()
-    return draft_changed(before if seen == before.draft.counter else None, done, status)
+    return draft_changed(before if seen == before.draft.revision else None, done, status)
 
 
 @router.put("/drafts/{draft}", response_model=DraftChanged)

@@ -165,7 +165,7 @@ class States(BrowserTest):
         expect(page.get_by_role("heading", name="The letter, 2 points")).to_be_visible()
         page.get_by_role("button", name="merge into point 1").click()
         expect(page.get_by_role("heading", name="The letter, 1 point")).to_be_visible()
-        page.get_by_role("button", name="part it again").click()
+        page.get_by_role("button", name="split it again").click()
         expect(page.get_by_role("heading", name="The letter, 2 points")).to_be_visible()
         page.get_by_role("button", name="Send and pause the clock").click()
         expect(page.get_by_role("heading", name="The letter is sent")).to_be_visible()

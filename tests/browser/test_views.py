@@ -121,7 +121,7 @@ class Views(BrowserTest):
         self.look(page, f"other steps {label}")
         page.get_by_role("button", name="Do not accept").first.click()
         self.look(page, f"other steps, not accepting {label}")
-        page.get_by_role("button", name="leave it").click()
+        page.get_by_role("button", name="cancel").click()
         page.get_by_role("button", name="close").click()
         page.get_by_role("button", name="Fee due at filing is paid").click()
         page.get_by_role("button", name="waive or set Permit fee").click()

@@ -26,9 +26,9 @@ class Keeping(Cases):
         kept = drafts.keep(self.office, self.odalys, draft, None, note="By the gate.")
         self.assertEqual((kept.dossier.note, kept.draft.own_reference), ("By the gate.", "roof-4"))
         self.assertEqual(len(kept.dossier.attachments), 2)
-        again = drafts.keep(self.office, self.odalys, draft, kept.draft.counter, own_reference="  roof  ")
+        again = drafts.keep(self.office, self.odalys, draft, kept.draft.revision, own_reference="  roof  ")
         self.assertEqual((again.draft.own_reference, again.dossier.note), ("roof", "By the gate."))
-        self.assertEqual(again.draft.counter, kept.draft.counter + 1)
+        self.assertEqual(again.draft.revision, kept.draft.revision + 1)
 
     def test_what_is_too_long(self) -> None:
         draft = self.draft()
@@ -136,7 +136,7 @@ class Answering(AnswerCases):
             filing.file(self.office, self.odalys, self.answer, take_gaps=True)
 
     def test_answers_changed_in_another_window_are_not_sent(self) -> None:
-        counter = drafts.open_draft(self.office, self.odalys, self.answer).draft.counter
+        counter = drafts.open_draft(self.office, self.odalys, self.answer).draft.revision
         drafts.keep(self.office, self.odalys, self.answer, None, words={1: "Here."})
         with self.assertRaises(Stale):
             answering.send_answers(self.office, self.odalys, self.answer, counter)

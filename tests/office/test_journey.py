@@ -311,7 +311,7 @@ class BadInput(Cases):
 
     def test_a_stale_draft_is_not_written_over(self) -> None:
         draft = self.draft()
-        counter = drafts.open_draft(self.office, self.odalys, draft).draft.counter
+        counter = drafts.open_draft(self.office, self.odalys, draft).draft.revision
         drafts.keep(self.office, self.odalys, draft, counter, note="first")
         with self.assertRaises(Stale):
             drafts.keep(self.office, self.odalys, draft, counter, note="second")

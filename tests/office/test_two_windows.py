@@ -31,14 +31,14 @@ class Drafts(Cases):
         return drafts.keep(self.office, self.odalys, self.id, seen, answers(**changes))
 
     def test_different_answers_are_both_kept(self) -> None:
-        seen = self.now().draft.counter
+        seen = self.now().draft.revision
         self.keep(seen, works_area="50")
         self.keep(seen, place_plot="Q-9")
         kept = self.now().dossier.answers
         self.assertEqual((kept["works"]["area"], kept["place"]["plot"]), ("50", "Q-9"))
 
     def test_the_same_answer_is_told_with_its_place(self) -> None:
-        seen = self.now().draft.counter
+        seen = self.now().draft.revision
         self.keep(seen, works_area="50")
         with self.assertRaises(Stale) as caught:
             self.keep(seen, works_area="60")
@@ -48,7 +48,7 @@ class Drafts(Cases):
         self.keep(seen, works_area="50")  # both typed the same
 
     def test_a_file_and_an_answer_never_meet(self) -> None:
-        seen = self.now().draft.counter
+        seen = self.now().draft.revision
         attaching.attach(self.office, self.odalys, self.id, "consent", "consent.pdf", SMALL_PLAN, seen)
         signing.unsign(self.office, self.odalys, self.id, seen)
         kept = self.keep(seen, works_area="50")
@@ -56,7 +56,7 @@ class Drafts(Cases):
         self.assertIsNone(kept.dossier.signature)
 
     def test_filing_needs_the_state_that_was_seen(self) -> None:
-        seen = self.now().draft.counter
+        seen = self.now().draft.revision
         self.keep(seen, works_area="50")
         with self.assertRaises(Stale):
             filing.file(self.office, self.odalys, self.id, seen, take_gaps=True)
@@ -84,7 +84,7 @@ class Drafts(Cases):
         self.assertEqual(names, [f"new-{n}.pdf" for n in range(4, 8)])
 
     def test_what_is_typed_beside_the_answers_is_merged_too(self) -> None:
-        seen = self.now().draft.counter
+        seen = self.now().draft.revision
         drafts.keep(self.office, self.odalys, self.id, seen, note="On foot.")
         drafts.keep(self.office, self.odalys, self.id, seen, own_reference="roof-5")
         drafts.keep(self.office, self.odalys, self.id, seen, words={1: "Here."})

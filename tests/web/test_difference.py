@@ -81,7 +81,7 @@ class Replies(Cases):
     def test_a_kept_answer(self) -> None:
         draft = self.draft()
         before = drafts.open_draft(self.office, self.odalys, draft)
-        done = drafts.keep(self.office, self.odalys, draft, before.draft.counter, answers(works_area="150"))
+        done = drafts.keep(self.office, self.odalys, draft, before.draft.revision, answers(works_area="150"))
         told = json.loads(draft_changed(before, done).body)
         whole = json.loads(draft_changed(None, done).body)["view"]
         old = json.loads(draft_changed(None, before).body)["view"]

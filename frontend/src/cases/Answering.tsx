@@ -189,7 +189,7 @@ function Change({ change, onDrop, unasked }: { change: Schemas["Difference"]; on
   return (
     <p className={`cases-change${unasked ? " unasked" : ""}`}>
       <span>
-        {change.label}: {change.was && <s>{change.was}</s>} <b>{change.now || say("taken out")}</b>
+        {change.label}: {change.was && <s>{change.was}</s>} <b>{change.now || say("removed")}</b>
       </span>
       <button type="button" className="jc-link" onClick={onDrop}>
         {say("drop this change")}

@@ -126,7 +126,7 @@ export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }
             {doing === "withdraw" ? say("Withdraw the application") : say("Take the filing back")}
           </button>{" "}
           <button type="button" className="jc-link" onClick={() => setDoing("")}>
-            {say("leave it")}
+            {say("cancel")}
           </button>
         </form>
       )}

@@ -110,7 +110,7 @@ export function MyCase() {
                   {p.words && <q>{p.words}</q>}
                   {p.changes.map((c) => (
                     <p key={c.place + c.now} className="cases-change">
-                      {c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || say("taken out")}</b>
+                      {c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || say("removed")}</b>
                     </p>
                   ))}
                 </li>

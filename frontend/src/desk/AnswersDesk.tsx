@@ -163,7 +163,7 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
                 {say("Put it into the next letter")}
               </button>{" "}
               <button type="button" className="jc-link" onClick={() => setAgain(null)}>
-                {say("leave it")}
+                {say("cancel")}
               </button>
             </form>
           )}
@@ -272,7 +272,7 @@ function Point({
         {p.words && <p>“{p.words}”</p>}
         {p.changes.map((c) => (
           <p key={c.place + c.now}>
-            {c.title || c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || say("taken out")}</b>
+            {c.title || c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || say("removed")}</b>
           </p>
         ))}
       </div>
@@ -322,7 +322,7 @@ function Unasked({
       </button>
       <div className="desk-quote">
         <p>
-          {u.change.was && <s>{u.change.was}</s>} <b>{u.change.now || say("taken out")}</b>
+          {u.change.was && <s>{u.change.was}</s>} <b>{u.change.now || say("removed")}</b>
         </p>
       </div>
       {chosen && may && !u.taken && (

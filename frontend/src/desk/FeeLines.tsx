@@ -109,7 +109,7 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
             {say("Waive it")}
           </button>{" "}
           <button type="button" className="jc-link" onClick={() => setLine("")}>
-            {say("leave it")}
+            {say("cancel")}
           </button>
         </form>
       )}

@@ -117,7 +117,7 @@ export function Letter() {
             {p.also.length > 0 && (
               <p className="letter-order">
                 <button type="button" className="jc-link" onClick={() => arrange(parted(points, n))}>
-                  {say("part it again")}
+                  {say("split it again")}
                 </button>
               </p>
             )}

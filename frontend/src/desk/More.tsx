@@ -280,7 +280,7 @@ function StepForm({
         {step.label}
       </button>{" "}
       <button type="button" className="jc-link" onClick={onLeave}>
-        {say("leave it")}
+        {say("cancel")}
       </button>
     </form>
   );

@@ -74,7 +74,7 @@ function Items({
             }
           />
           <button type="button" className="jc-link" onClick={() => onPart(items.filter((x) => x.id !== item.id))}>
-            {say("take out")}{" "}
+            {say("remove")}{" "}
             <span className="jc-hidden">
               {part.one ?? part.title} {item.id}
             </span>

@@ -96,7 +96,7 @@ export function RowsField({
                     className="jc-link"
                     onClick={() => onChange(rows.filter((other) => other.id !== row.id))}
                   >
-                    {say("take out")}
+                    {say("remove")}
                     <span className="jc-hidden"> {say("row {{n}}", { n: n + 1 })}</span>
                   </button>
                 </td>

@@ -100,7 +100,7 @@ class Reckoner:
         if asked is False:
             return base, fixed("not asked", ZERO, lambda: self.because_not(compiled, values))
         if base.amount is NONE:
-            return base, fixed("not asked", ZERO, lambda: say("what it is reckoned from is not asked"))
+            return base, fixed("not asked", ZERO, lambda: say("what it is calculated from is not asked"))
         depends = base.depends_on if asked is True else (*base.depends_on, *self.deciding(compiled.when))
         if base.amount is None:
             low = ZERO if asked is UNKNOWN or any(_may_lower(c) for c in compiled.changes) else base.low
@@ -119,7 +119,7 @@ class Reckoner:
         items = self.values[part]
         if items is NONE:
             nothing = Base(NONE, ZERO, (), str)
-            return nothing, fixed("not asked", ZERO, lambda: say("what it is reckoned from is not asked"))
+            return nothing, fixed("not asked", ZERO, lambda: say("what it is calculated from is not asked"))
         if items is UNKNOWN:
             depends = tuple(self.sheet.deciding(self.sheet.rulebook.part_when[part]))
             return Base(None, ZERO, depends, str), Made(

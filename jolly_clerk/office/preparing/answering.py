@@ -40,7 +40,7 @@ def send_answers(office: Office, who: Who, draft_id: str, seen: int | None = Non
     round_no = ready.assessment.rounds_in(lane)[-1].no
     number = ready.history.versions[-1].no + 1
     sealed = seal(Version(no=number, at=office.now(), dossier=ready.dossier))
-    expected = ready.draft.counter if seen is None else seen
+    expected = ready.draft.revision if seen is None else seen
 
     def entries(_: Loaded) -> Sequence[Entry]:
         return [

@@ -211,18 +211,18 @@ def _put(draft: Draft, whole: Answers) -> None:
 
 
 def _known_revision(draft: Draft, seen: int | None) -> None:
-    if seen is not None and not 0 < seen <= draft.counter:
+    if seen is not None and not 0 < seen <= draft.revision:
         raise Stale(say("This draft has no such revision. Load it again."))
 
 
 def _since(session: Session, draft: Draft, seen: int | None) -> dict[str, list[Any]]:
     """The places changed since a revision, with what stood there when it was seen."""
     _known_revision(draft, seen)
-    if seen is None or seen == draft.counter:
+    if seen is None or seen == draft.revision:
         return {}
     log = select(DraftChange).where(DraftChange.draft_id == draft.id, DraftChange.revision > seen).order_by(DraftChange.revision)
     rows = list(session.scalars(log))
-    if len(rows) < draft.counter - seen:
+    if len(rows) < draft.revision - seen:
         raise Stale(say("This draft was changed very often in another window. Load it again; what you typed is still here."))
     changed: dict[str, list[Any]] = {}
     for row in rows:
@@ -233,13 +233,13 @@ def _since(session: Session, draft: Draft, seen: int | None) -> dict[str, list[A
 
 def _changed(office: Office, session: Session, who: Who, draft: Draft, before: Answers) -> None:
     """Note a change of a draft: the next revision, and what stood before at the places that it touched."""
-    draft.counter += 1
+    draft.revision += 1
     draft.kept_at = office.now()
-    log = DraftChange(draft_id=draft.id, revision=draft.counter, who_id=who.id, at=draft.kept_at)
+    log = DraftChange(draft_id=draft.id, revision=draft.revision, who_id=who.id, at=draft.kept_at)
     log.before = touched(before, _whole(draft))
     session.add(log)
-    if draft.counter > MOST_REMEMBERED:
-        forget_changes(session, draft.id, draft.counter - MOST_REMEMBERED)
+    if draft.revision > MOST_REMEMBERED:
+        forget_changes(session, draft.id, draft.revision - MOST_REMEMBERED)
 
 
 def forget_changes(session: Session, draft_id: str, until: int | None = None) -> None:
@@ -264,7 +264,7 @@ def _both_changed(office: Office, draft: Draft, conflicts: Sequence[str]) -> Sta
 def end_draft(session: Session, who: Who, draft_id: str, seen: int | None) -> None:
     """Take a draft away, in the caller's transaction, because it is filed or sent. Raises Stale if it was changed since ``seen``."""
     draft = session.get(Draft, draft_id)
-    if draft is None or draft.owner_id != who.id or (seen is not None and draft.counter != seen):
+    if draft is None or draft.owner_id != who.id or (seen is not None and draft.revision != seen):
         raise Stale(say("This was changed, filed or sent in another window. Look at it again before you go on."))
     forget_changes(session, draft_id)
     session.delete(draft)
@@ -274,7 +274,7 @@ def throw_away(office: Office, who: Who, draft_id: str, seen: int | None = None)
     """Throw a draft away; its files stay in the vault until the office tidies up."""
     with write_session(office.engine) as session:
         draft = own_draft(session, who, draft_id)
-        if seen is not None and draft.counter != seen:
+        if seen is not None and draft.revision != seen:
             raise Stale(say("This draft was changed in another window. Look at it again before you throw it away."))
         forget_changes(session, draft_id)
         session.delete(draft)

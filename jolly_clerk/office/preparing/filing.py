@@ -46,7 +46,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         due_at_filing=due,
         dossier_hash=sealed.hash,
     )
-    expected = ready.draft.counter if seen is None else seen
+    expected = ready.draft.revision if seen is None else seen
 
     def take_draft(session: Session) -> None:
         end_draft(session, who, draft_id, expected)

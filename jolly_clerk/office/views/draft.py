@@ -64,7 +64,7 @@ def draft_view(open_now: OpenDraft) -> DraftView:
     titles = {f"documents.{slot.slot}": slot.title for slot in item_slots(open_now.assessment)}
     return DraftView(
         id=draft.id,
-        revision=draft.counter,
+        revision=draft.revision,
         kept_at=draft.kept_at,
         own_reference=draft.own_reference,
         answers_case=open_now.case.reference if open_now.case else "",
