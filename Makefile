@@ -8,7 +8,7 @@ SOURCES := $(shell find frontend/src frontend/index.html frontend/public fronten
 DEBIAN_TEST := chromium tesseract-ocr shared-mime-info
 PORT ?= 8321
 
-.PHONY: demo test check units bench install front clean debian lint format shots texts
+.PHONY: demo test check units coverage bench install front clean debian lint format shots texts
 
 demo: install front
 	$(BIN)/jolly-clerk demo --data data/demo --kept build/demo
@@ -71,6 +71,11 @@ check: lint units
 
 test: debian install front lint units
 	$(BIN)/python tools/run_tests.py
+
+# which lines the tests reach, browser tests aside: one process, so it takes its time
+coverage: install
+	$(BIN)/python -m coverage run tools/run_tests.py -j 1 tests.core tests.shelf tests.store tests.letters tests.reading tests.cli tests.office tests.web tests.demo
+	$(BIN)/python -m coverage report --skip-covered --sort=cover
 
 bench: install front
 	$(BIN)/python -m bench
