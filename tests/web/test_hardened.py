@@ -33,7 +33,7 @@ class RealOffice(WebTest):
         unpaid = filing.file(self.office, self.odalys, self.draft(), take_gaps=True)
         key = paying.ask_payment(self.office, self.odalys, unpaid).key
         client, officer = self.client("odalys"), self.client("imre")
-        self.office.demo = False
+        self.office.demo, self.office.terminal = False, None
         self.assertFalse(client.get("/api/session").json()["cards"])
         refused = client.post(f"/api/cases/{unpaid}/payments", json={})
         self.assertEqual(refused.status_code, 409)
