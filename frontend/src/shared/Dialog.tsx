@@ -1,7 +1,7 @@
 // What asks before it is done, or explains: it takes the focus, keeps it, and gives it back.
 import { Modal } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { say } from "./text";
 import "./dialog.css";
 
@@ -17,9 +17,17 @@ export function Dialog({
   onClose: () => void;
   children: ReactNode;
 }) {
+  // made when it is first asked for, closed, so that it sees itself open and knows where the focus was
+  const [made, setMade] = useState(false);
+  const [shown, setShown] = useState(false);
+  useEffect(() => {
+    if (opened) setMade(true);
+  }, [opened]);
+  useEffect(() => setShown(made), [made]);
+  if (!made) return null;
   return (
     <Modal
-      opened={opened}
+      opened={opened && shown}
       onClose={onClose}
       title={title}
       centered

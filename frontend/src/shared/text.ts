@@ -15,16 +15,16 @@ i18next.use(initReactI18next).init({
   interpolation: { escapeValue: false },
 });
 
-/** Sentences without values, by their message: most are, and they are said with every look. */
+/** Texts by their message, looked up once: most sentences are said with every look. */
 const plain = new Map<string, string>();
 i18next.on("languageChanged", () => plain.clear());
 
 /** The sentence of a message; `{{name}}` stands for a value, `{{count}}` chooses between one and many. */
 export function say(message: string, values?: Record<string, unknown>): string {
-  if (values) return i18next.t(message, values);
-  const said = plain.get(message) ?? i18next.t(message);
-  plain.set(message, said);
-  return said;
+  if (values && "count" in values) return i18next.t(message, values);
+  const text = plain.get(message) ?? i18next.t(message, { skipInterpolation: true });
+  plain.set(message, text);
+  return values ? text.replace(/{{(\w+)}}/g, (_, name) => String(values[name] ?? "")) : text;
 }
 
 /** What can be counted, each with its one and its many. */
