@@ -24,7 +24,7 @@ def check(file: Path) -> None:
         raise fail(str(error)) from None
     for note in told:
         typer.echo(say("{note} (worth a look)", note=note))
-    typer.echo(say("{id_}: {title}. No faults.", id_=edition.id, title=edition.title))
+    typer.echo(say("{edition}: {title}. No faults.", edition=edition.id, title=edition.title))
 
 
 @rulebook_app.command("test")
@@ -43,7 +43,7 @@ def test_edition(file: Path) -> None:
     if misses:
         raise fail("\n".join(misses))
     count = sum(1 + len(e.also) for e in rules.edition.examples)
-    typer.echo(say("{id_}: {count} examples come out.", id_=rules.edition.id, count=count))
+    typer.echo(say("{edition}: {count} examples come out.", edition=rules.edition.id, count=count))
 
 
 @rulebook_app.command("functions")

@@ -115,6 +115,6 @@ def _remind(a: Assessment) -> Remind | None:
 
 def _because(a: Assessment, lane: str, clock: ClockView) -> str:
     if clock.step == "payment":
-        return say("{open_} is to be paid.", open_=money(a.account.open, a.rulebook.edition.currency))
+        return say("{amount} is to be paid.", amount=money(a.account.open, a.rulebook.edition.currency))
     latest = in_lane(a.case, lane).open_round
     return say("{count} of our letter to be answered.", count=things(len(latest.points) if latest else 0, "point"))

@@ -126,10 +126,10 @@ def verify_chain(session: Session, case_id: str, reference: str) -> Iterator[str
     head = session.get(Head, case_id)
     if head is None or head.count != count:
         yield say(
-            "history of {reference}: it has {count} entries, its head counts {count2}; the end is cut off",
+            "history of {reference}: it has {count} entries, its head counts {told}; the end is cut off",
             reference=reference,
             count=count,
-            count2=head.count if head else 0,
+            told=head.count if head else 0,
         )
     elif head.hash != previous:
         yield say("history of {reference}: its head does not match the last entry", reference=reference)

@@ -24,7 +24,7 @@ export function say(message: string, values?: Record<string, unknown>): string {
   if (values && "count" in values) return i18next.t(message, values);
   const text = plain.get(message) ?? i18next.t(message, { skipInterpolation: true });
   plain.set(message, text);
-  return values ? text.replace(/{{(\w+)}}/g, (_, name) => String(values[name] ?? "")) : text;
+  return values ? text.replaceAll(/{{(\w+)}}/g, (_, name) => String(values[name] ?? "")) : text;
 }
 
 /** What can be counted, each with its one and its many. */

@@ -107,11 +107,11 @@ class SlotLine(CaseLine):
             oldest = slot.issued.within.limit(event, self.case.sheet.values[CALENDAR], True, "stays")
             if fact.value < oldest:
                 text = say(
-                    "It bears {found}; it may not be older than {oldest}.", found=said_day(fact.value), oldest=said_day(oldest)
+                    "It bears {day}; it may not be older than {oldest}.", day=said_day(fact.value), oldest=said_day(oldest)
                 )
                 yield Finding("fault", text, attachment.id, fact.page)
             elif fact.value > event:
-                text = say("It bears {found}, which is after {event}.", found=said_day(fact.value), event=said_day(event))
+                text = say("It bears {day}, which is after {event}.", day=said_day(fact.value), event=said_day(event))
                 yield Finding("look", text, attachment.id, fact.page)
 
     def _valid(self, on: Value, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
@@ -121,7 +121,7 @@ class SlotLine(CaseLine):
         if fact is None:
             yield Finding("note", say("The day until which it is valid was not found."), attachment.id)
         elif not is_absent(on) and fact.value < on:
-            text = say("It is valid until {found}; it has to be on {on}.", found=said_day(fact.value), on=said_day(on))
+            text = say("It is valid until {until}; it has to be on {on}.", until=said_day(fact.value), on=said_day(on))
             yield Finding("fault", text, attachment.id, fact.page)
 
     def _empty(self) -> tuple[Standing, str, str]:

@@ -78,8 +78,8 @@ def _within(question: Question, value: Decimal) -> None:
     if value < least:
         raise AnswerFault(
             say(
-                "{found}{unit} is below {least}{unit}, the least that can be entered here.",
-                found=number(value),
+                "{value}{unit} is below {least}{unit}, the least that can be entered here.",
+                value=number(value),
                 unit=unit,
                 least=number(least),
             )
@@ -87,8 +87,8 @@ def _within(question: Question, value: Decimal) -> None:
     if question.at_most is not None and value > question.at_most:
         raise AnswerFault(
             say(
-                "{found}{unit} is above {at_most}{unit}, the most that can be entered here.",
-                found=number(value),
+                "{value}{unit} is above {at_most}{unit}, the most that can be entered here.",
+                value=number(value),
                 unit=unit,
                 at_most=number(question.at_most),
             )
@@ -96,13 +96,13 @@ def _within(question: Question, value: Decimal) -> None:
     places = 0 if question.type == "count" else 2 if question.type == "money" else question.decimals
     if value != round(value, places):
         wanted = say("a whole number") if places == 0 else say_n("at most {n} decimal", "at most {n} decimals", places)
-        raise AnswerFault(say("{found} has more decimals than can be kept; give {wanted}.", found=number(value), wanted=wanted))
+        raise AnswerFault(say("{value} has more decimals than can be kept; give {wanted}.", value=number(value), wanted=wanted))
 
 
 def _date(asked: AskedQuestion, raw: Raw, filed: date) -> date:
     value = raw if isinstance(raw, date) else read_date(str(raw).strip())
     if asked.question.not_after_filing and value > filed:
-        raise AnswerFault(say("{found} lies after the filing day, {filed}.", found=day(value), filed=day(filed)))
+        raise AnswerFault(say("{value} lies after the filing day, {filed}.", value=day(value), filed=day(filed)))
     return value
 
 

@@ -163,7 +163,7 @@ def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None)
     if attachment.size > accepts.most_bytes:
         yield Finding(
             "fault",
-            say("{size} MB; at most {size2} is taken here.", size=f"{attachment.size / 1000000.0:.1f}", size2=accepts.size),
+            say("{size} MB; at most {most} is taken here.", size=f"{attachment.size / 1000000.0:.1f}", most=accepts.size),
             attachment.id,
         )
     if reading is None or reading.opens in ("not read", "empty"):
@@ -191,7 +191,7 @@ def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None)
     words = accepts.word_range
     if words and reading.words and not words[0] <= reading.words <= words[1]:
         yield Finding(
-            "fault", say("{words}; {words2} are asked.", words=things(reading.words, "word"), words2=accepts.words), attachment.id
+            "fault", say("{words}; {asked} are asked.", words=things(reading.words, "word"), asked=accepts.words), attachment.id
         )
     if reading.pages and (accepts.pixels or accepts.ratio):
         yield from _picture(accepts, attachment, reading.pages[0])
@@ -207,21 +207,21 @@ def _picture(accepts: Accepts, attachment: Attachment, page: Page) -> Iterator[F
         yield Finding(
             "fault",
             say(
-                "{across} × {down} dots; at least {least} × {least2} are asked.",
+                "{across} × {down} dots; at least {least_across} × {least_down} are asked.",
                 across=across,
                 down=down,
-                least=least[0],
-                least2=least[1],
+                least_across=least[0],
+                least_down=least[1],
             ),
             attachment.id,
         )
     if sides and across and abs(across * sides[1] - down * sides[0]) * 100 > across * sides[1]:
         said = say(
-            "{across} × {down} dots, which is not {sides} : {sides2} within 1 %.",
+            "{across} × {down} dots, which is not {side_across} : {side_down} within 1 %.",
             across=across,
             down=down,
-            sides=sides[0],
-            sides2=sides[1],
+            side_across=sides[0],
+            side_down=sides[1],
         )
         yield Finding(
             "fault",

@@ -42,7 +42,7 @@ def _unused(rulebook: Rulebook) -> Iterator[Fault]:
         yield from (Fault((section, name), say("no rule looks into this")) for name in named if name not in called)
     for n, value in enumerate(e.values):
         if key_of(value) not in read and not value.beside:
-            yield Fault(("values", n), say("{id_} is read by no rule and shown beside no question", id_=value.id))
+            yield Fault(("values", n), say("{name} is read by no rule and shown beside no question", name=value.id))
 
 
 def _rules(rulebook: Rulebook) -> Iterator[object]:

@@ -324,5 +324,5 @@ class Checker:
 
     def letter(self, target: ast.Name) -> str:
         if target.id in self.scope.names or target.id in self.loops or target.id == "v" or target.id.startswith("_"):
-            raise self.fail(target, say("{id_} already means something; choose another letter", id_=f"{target.id!r}"))
+            raise self.fail(target, say("{letter} already means something; choose another letter", letter=f"{target.id!r}"))
         return target.id

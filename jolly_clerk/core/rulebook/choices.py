@@ -62,7 +62,7 @@ def _foreign(name: str, node: ast.expr, choices: Mapping[str, str]) -> Iterator[
                 else say("; its choices are {choices}", choices=", ".join(choices))
             )
             yield say(
-                "{found} is no choice of {name}, so this never holds{hint}", found=f"{member.value!r}", name=name, hint=hint
+                "{value} is no choice of {name}, so this never holds{hint}", value=f"{member.value!r}", name=name, hint=hint
             )
 
 
@@ -87,4 +87,4 @@ def missing_rows(
             shown = "; ".join(", ".join(key) for key in absent[:3]) + (
                 say(" and {count} more", count=len(absent) - 3) if len(absent) > 3 else ""
             )
-            yield say("the table {id_} has no row for {shown}", id_=node.func.id, shown=shown)
+            yield say("the table {table} has no row for {shown}", table=node.func.id, shown=shown)

@@ -97,7 +97,7 @@ def _look_up(rows: Mapping[tuple[str, ...], Any], otherwise: list[Any]) -> Calla
             return rows[found]
         if otherwise:
             return otherwise[0]
-        raise ValueError(say("no row for {found}", found=", ".join(found)))
+        raise ValueError(say("no row for {keys}", keys=", ".join(found)))
 
     return look_up
 

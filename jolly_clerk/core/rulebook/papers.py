@@ -208,7 +208,9 @@ class Slot(Said):
         count = say("{files} file", files=accepts.files) if one else say("{files} files", files=accepts.files)
         sheet = say(", {sheet} or larger", sheet=accepts.sheet) if accepts.sheet else ""
         old = say(", not older than {within}", within=self.issued.within) if self.issued else ""
-        languages: str = say(", in {found}", found=one_of([LANGUAGES[code] for code in self.languages])) if self.languages else ""
+        languages: str = (
+            say(", in {languages}", languages=one_of([LANGUAGES[code] for code in self.languages])) if self.languages else ""
+        )
         if self.translation == "certified":
             languages += say(", else with a certified translation after it")
         elif self.translation != "none":

@@ -68,7 +68,7 @@ class Questions(Checked):
                 if p.each and q.id in taken:
                     self.fault(
                         ("parts", pn, "questions", qn, "id"),
-                        say("{id_} already means something here; choose another id", id_=f"{q.id!r}"),
+                        say("{name} already means something here; choose another id", name=f"{q.id!r}"),
                     )
 
     def readable(self) -> None:

@@ -88,10 +88,10 @@ def _projection(office: Office, case: Case) -> Iterator[str]:
     for column, told in projection(loaded).items():
         if getattr(case, column) != told:
             yield say(
-                "list row of {reference}: {column} is {getattr_}, its history says {told}",
+                "list row of {reference}: {column} is {listed}, its history says {told}",
                 reference=case.reference,
                 column=column,
-                getattr_=f"{getattr(case, column)!r}",
+                listed=f"{getattr(case, column)!r}",
                 told=f"{told!r}",
             )
 

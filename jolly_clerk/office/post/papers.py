@@ -211,11 +211,12 @@ def filing_receipt(office: Office, loaded: Loaded) -> bytes:
             **letterhead(office, loaded, local.date()),
             "subject": say("Receipt of your filing"),
             "opening": say(
-                "We received your application on {date} at {local}. Its reference is {reference}. Edition of the rules: {id_}. Due at filing: {due}.",
+                "We received your application on {date} at {local}. Its reference is {reference}. "
+                "Edition of the rules: {edition}. Due at filing: {due}.",
                 date=day(local.date()),
                 local=f"{local:%H:%M}",
                 reference=loaded.case.reference,
-                id_=loaded.rulebook.edition.id,
+                edition=loaded.rulebook.edition.id,
                 due=due,
             ),
             "rows": [],
