@@ -44,7 +44,11 @@ def run(clients: int, seconds: float) -> tuple[Counter[int], float, float]:
         client = Client(server.address, who)
         applicant = who in PEOPLE[:3]
         draft = client.ask("POST", "/api/drafts", {"kind": "BW"})["id"] if applicant else ""
-        references = [] if applicant else [r["reference"] for r in client.ask("GET", "/api/tray?whose=everyone's")["rows"]]
+        references = (
+            []
+            if applicant
+            else [r["reference"] for group in client.ask("GET", "/api/tray?whose=everyone's")["groups"] for r in group["rows"]]
+        )
         round_ = 0
         while time.monotonic() < over:
             round_ += 1

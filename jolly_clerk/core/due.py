@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from decimal import Decimal
 from typing import Literal
 
@@ -15,6 +15,7 @@ from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import in_lane
 from jolly_clerk.core.say import say
 from jolly_clerk.core.things import things
+from jolly_clerk.core.time.calendar import DAY
 
 #: a reminder that is more than so many days late is not made up for (the office was shut)
 LATE = timedelta(days=5)
@@ -54,6 +55,19 @@ class Remind:
 def what_is_due(assessment: Assessment) -> Lapse | Raise | Remind | None:
     """The next thing that is due of itself, the gravest first; None if nothing is."""
     return _lapse(assessment) or _raise(assessment) or _remind(assessment)
+
+
+def next_look(a: Assessment) -> datetime | None:
+    """The next instant at which something may be due of itself, as the case stands: now if something is; None if nothing can be."""
+    if what_is_due(a) is not None:
+        return a.now
+    calendar, rules = a.known.calendar, a.rulebook.edition.clock
+    today = calendar.local_day(a.now)
+    instants = [calendar.day_end(d - DAY) for _, clock, _ in _theirs(a) for d in reminders(clock, rules) if d > today]
+    instants += [clock.limit_at for _, clock, _ in _theirs(a) if clock.limit_at]
+    if rules.pay.grows and a.case.filed is not None and a.case.covered_at is None:
+        instants.append(calendar.day_end(today))
+    return min((at for at in instants if at > a.now), default=None)
 
 
 def _theirs(a: Assessment) -> Iterator[tuple[str, ClockView, TheirStep]]:

@@ -33,6 +33,14 @@ def days_left(limit: date | None, holder: str, today: date, calendar: Calendar) 
     return -calendar.working_days_between(limit, today)
 
 
+def running_out_until(today: date, calendar: Calendar) -> tuple[date, date]:
+    """The last days that count as running out today: for a limit of the office, and for one that is counted in days."""
+    last = today
+    while calendar.working_days_between(today, last + DAY) <= RUNNING_OUT:
+        last += DAY
+    return last, today + RUNNING_OUT * DAY
+
+
 def group_of(holder: str, left: int | None) -> Group:
     """Where a case stands in a list: waiting on others, running out, or ready."""
     if holder == "theirs":

@@ -336,7 +336,7 @@ def reference_of(s: Stage, who: str, kind: str) -> str:
     """The applicant's first case of a kind."""
     from jolly_clerk.office.cases.lists import my_cases
 
-    return min(row.reference for row in my_cases(s.office, s.who[who]) if row.kind == kind)
+    return min(row.reference for at in my_cases(s.office, s.who[who]) for row in at.rows if row.kind == kind)
 
 
 def filed_trial(

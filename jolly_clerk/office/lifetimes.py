@@ -13,6 +13,8 @@ LINKS = {"new password": timedelta(hours=2), "first password": timedelta(days=7)
 TOGETHER = timedelta(minutes=3)
 #: one who opens a case again and again within this time opened it once
 ONCE = timedelta(minutes=1)
+#: a case at which the clock job failed is looked at again after this time
+PASSED_OVER = timedelta(hours=1)
 #: a failed sign-in is remembered so long
 REMEMBERED = timedelta(days=1)
 #: failures that cost nothing; then each doubles the wait in seconds, up to the longest

@@ -77,6 +77,7 @@ class Office:
     rulebooks: dict[str, Rulebook] = field(default_factory=dict)
     calendars: dict[str, Calendar] = field(default_factory=dict)
     calendar_of: dict[str, str] = field(default_factory=dict)
+    all_can_be_found: bool = False
 
     @property
     def takes_cards(self) -> bool:

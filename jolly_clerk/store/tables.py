@@ -29,6 +29,10 @@ class Instant(TypeDecorator[datetime]):
         return value.replace(tzinfo=UTC) if value else None
 
 
+#: stands where a case has no limit, so that it comes last
+NO_LIMIT = datetime(9999, 12, 31, tzinfo=UTC)
+
+
 class Base(DeclarativeBase):
     """Base of all tables."""
 
@@ -117,7 +121,12 @@ class DraftChange(Base):
 
 
 class Case(Base):
-    """The row of a case for lists: a projection of its history that can be rebuilt. It holds limits, never days left."""
+    """The row of a case for lists: a projection of its history that can be rebuilt. It holds limits, never days left.
+
+    ``tray`` is in which in-tray it lies (``intake``, ``review``, or none any more), ``waits`` that it waits for its applicant;
+    ``sort_at`` is its limit, or :data:`NO_LIMIT`; ``place`` is where it stands among its applicant's own; ``next_look_at`` is when
+    the clock job looks at it next, the one column that is no part of the projection.
+    """
 
     __tablename__ = "cases"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -146,7 +155,30 @@ class Case(Base):
     own_reference: Mapped[str] = mapped_column(String(80), default="")
     reviewer_id: Mapped[str | None] = mapped_column(ForeignKey("people.id"), index=True, default=None)
     permit_code: Mapped[str | None] = mapped_column(String(40), index=True, default=None)
-    __table_args__ = (Index("cases_by_limit", "state", "limit_at"), Index("cases_by_officer", "officer_id", "state", "limit_at"))
+    tray: Mapped[str] = mapped_column(String(10), default="")
+    waits: Mapped[bool] = mapped_column(default=False)
+    sort_at: Mapped[datetime] = mapped_column(default=NO_LIMIT)
+    place: Mapped[str] = mapped_column(String(10), default="")
+    next_look_at: Mapped[datetime | None] = mapped_column(default=None, index=True)
+    __table_args__ = (
+        Index("cases_in_tray", "tray", "waits", "sort_at", "reference", "kind", "state", "officer_id", "holder", "limit_day", "their_limit_day"),
+        Index("cases_by_officer", "tray", "officer_id", "waits", "sort_at", "reference"),
+        Index("cases_by_reviewer", "tray", "reviewer_id", "waits", "sort_at", "reference"),
+        Index("cases_of_applicant", "applicant_id", "place", "changed_at", "reference"),
+    )  # fmt: skip
+
+
+class SearchRow(Base):
+    """What a case is found by, folded; see :mod:`jolly_clerk.store.searching`."""
+
+    __tablename__ = "searched"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), unique=True)
+    reference: Mapped[str] = mapped_column(String(40), index=True, default="")
+    person: Mapped[str] = mapped_column(String(200), index=True, default="")
+    person_last: Mapped[str] = mapped_column(String(200), index=True, default="")
+    fields: Mapped[str] = mapped_column(Text, default="")
+    words: Mapped[str] = mapped_column(Text, default="")
 
 
 class FiledVersion(Base):

@@ -13,6 +13,7 @@ from pydantic import BaseModel, Field
 from jolly_clerk.core.ports import Outcome
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
+from jolly_clerk.core.urgency import Place
 from jolly_clerk.office.cases import endings, lists, paying
 from jolly_clerk.office.desk import registers
 from jolly_clerk.office.errors import NotAllowed, NotFound
@@ -261,9 +262,15 @@ def send_answers(draft: str, body: FileDraft, office: TheOffice, who: Applicant,
 
 
 @router.get("/my-cases")
-def my_cases(office: TheOffice, who: Applicant) -> list[lists.Row]:
-    """One's cases, what waits for one first."""
+def my_cases(office: TheOffice, who: Applicant) -> list[lists.PlacePage]:
+    """The first of one's cases at each place, what waits for one first."""
     return list(lists.my_cases(office, who))
+
+
+@router.get("/my-cases/more")
+def more_of_mine(office: TheOffice, who: Applicant, place: Place, after: Annotated[str, Query(max_length=80)]) -> lists.PlacePage:
+    """The next of one's cases at a place, from where the page before ended."""
+    return lists.more_of_mine(office, who, place, after)
 
 
 @router.post("/cases/{reference}/answering", status_code=201)

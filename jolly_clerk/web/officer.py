@@ -6,6 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
 
+from jolly_clerk.core.urgency import Group
 from jolly_clerk.office.cases import lists
 from jolly_clerk.office.desk import checking
 from jolly_clerk.web.asking import Asker, TheOffice
@@ -22,10 +23,23 @@ def tray(
     whose: lists.Whose = "mine",
     kind: Annotated[str, Query(max_length=2)] = "",
     view: lists.KeptView = "",
-    words: Annotated[str, Query(max_length=100)] = "",
 ) -> lists.Tray:
-    """The in-tray; a reviewer's holds what was handed over."""
-    return lists.tray(office, who, whose, words, kind, view)
+    """The in-tray, the first page of each group; a reviewer's holds what was handed over."""
+    return lists.tray(office, who, whose, kind, view)
+
+
+@router.get("/tray/more")
+def more_of_tray(
+    office: TheOffice,
+    who: Asker,
+    group: Group,
+    after: Annotated[str, Query(max_length=80)],
+    whose: lists.Whose = "mine",
+    kind: Annotated[str, Query(max_length=2)] = "",
+    view: lists.KeptView = "",
+) -> lists.GroupPage:
+    """The next page of a group of the in-tray, from where the one before ended."""
+    return lists.more_of_tray(office, who, lists.Shown(whose, kind, view), group, after)
 
 
 @router.get("/search")

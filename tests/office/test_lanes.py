@@ -233,7 +233,7 @@ class Lanes(Trials):
         checking.send_letter(self.office, self.imre, reference, lane="sites.2")
         row = next(r for r in lists.tray(self.office, self.imre, "mine").rows if r.reference == reference)
         self.assertEqual((row.group != "waiting", row.holder), (True, "ours"))
-        mine = next(r for r in lists.my_cases(self.office, self.odalys) if r.reference == reference)
+        mine = next(r for at in lists.my_cases(self.office, self.odalys) for r in at.rows if r.reference == reference)
         self.assertEqual((mine.holder, mine.next), ("theirs", "Site 2, Near Skerry House: Answer 1 point"))
 
     def test_withdrawn_ends_every_lane(self) -> None:

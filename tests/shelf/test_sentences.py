@@ -33,7 +33,6 @@ NAMES = {
     "core/rulebook/types.py": ("list of ", "items of "),
     "core/trying.py": ("lane \0", "refund \0", "due \0", "standing \0", "value \0", "fee \0", "limit \0"),  # the keys of examples
     "exchange/calendar_file.py": ("-//",),
-    "office/post/mailing.py": ("mail set aside", "mail not sent"),  # lines of the log
     "office/cases/paying.py": ("receipt \0",),  # the name of a counter
     "office/settings.py": ("Quillhaven", "Harbour Stairs", "# Settings"),  # the file of settings
     "reading/read.py": ("the quick clerk", "unknown type"),
@@ -49,7 +48,7 @@ WORD = re.compile(r"[A-Za-z]{2,}")
 MAKERS = ("say", "say_n", "_", "_n")
 #: calls whose texts are for programs, logs or the command line's own help
 PLAIN_CALLS = {
-    "compile", "Field", "Option", "Argument", "Typer", "info", "warning", "debug", "exception", "RuntimeError", "AssertionError", "sub",
+    "compile", "Field", "Option", "Argument", "Typer", "info", "warning", "error", "debug", "exception", "RuntimeError", "AssertionError", "sub",
     "search", "match", "split", "encode", "strftime", "strptime", "Path", "partition", "removeprefix", "removesuffix", "startswith",
     "endswith", "exec_driver_sql", "StringConstraints", "MoveRoute",
 }  # fmt: skip

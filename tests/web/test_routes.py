@@ -80,7 +80,7 @@ class OverHttp(WebTest):
         reference = self.filed_and_paid(SMALL_PLAN)
         base = f"/api/cases/{reference}"
         tray = self.ok(self.officer.get("/api/tray", params={"whose": "nobody's yet"}))
-        self.assertEqual([r["reference"] for r in tray["rows"]], [reference])
+        self.assertEqual([r["reference"] for group in tray["groups"] for r in group["rows"]], [reference])
         view = self.ok(self.officer.post(f"{base}/checking", json={}))
         self.assertEqual((view["assessment"]["state"], view["revision"], view["officer"]), ("Being checked", 3, "Imre Holt"))
         for r in view["assessment"]["requirements"]:
@@ -124,7 +124,7 @@ class OverHttp(WebTest):
             if moment["paper"]:
                 self.assertEqual(self.ok(self.applicant.get(f"{base}/papers/{moment['no']}"))[:5], b"%PDF-")
         self.assertEqual(self.ok(self.officer.get("/api/search", params={"words": "saltern"}))[0]["state"], "Complete")
-        self.assertEqual(self.ok(self.applicant.get("/api/my-cases"))[0]["own_reference"], "roof-4")
+        self.assertEqual(self.ok(self.applicant.get("/api/my-cases"))[1]["rows"][0]["own_reference"], "roof-4")
 
     def test_an_answered_point_asked_again_and_a_change_asked_about(self) -> None:
         reference = self.filed_and_paid(SMALL_PLAN)

@@ -4,12 +4,25 @@ import { useEffect } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { Stamp, TimeLeft } from "../shared/Marks";
+import { More, usePages } from "../shared/More";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { day, since } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import { takeWayIn } from "../wayin/kept";
 import "./cases.css";
+
+type Row = Omit<Schemas["Row"], "squares">;
+type Place = Omit<Schemas["PlacePage"], "rows"> & { rows: Row[] };
+
+/** One's cases at a place: the first page, and those that were asked for. */
+function usePlace(place: Schemas["PlacePage"]["place"], all?: Place[]) {
+  const first = all?.find((at) => at.place === place) ?? { count: 0, rows: [], after: "" };
+  const pages = usePages<Row>(["my-cases", "more", place], first, (after) =>
+    ask(api.GET("/api/my-cases/more", { params: { query: { place, after } } })),
+  );
+  return { ...pages, count: first.count };
+}
 
 export function MyCases() {
   const session = useSession();
@@ -24,8 +37,9 @@ export function MyCases() {
         .then(({ id }) => navigate(`/filing/${id}`))
         .catch(() => navigate("/new"));
   }, [navigate]);
-  const at = (place: Schemas["Row"]["place"]) => (cases.data ?? []).filter((c) => c.place === place);
-  const [waiting, running, ended] = [at("waiting"), at("running"), at("closed")];
+  const waiting = usePlace("waiting", cases.data);
+  const running = usePlace("running", cases.data);
+  const ended = usePlace("closed", cases.data);
   return (
     <main className="jc-page cases">
       <h1>{say("Hello, {{first_name}}", { first_name: session.data?.person?.first_name })}</h1>
@@ -34,12 +48,12 @@ export function MyCases() {
       {cases.data && (
         <section aria-label={say("Waiting for you")}>
           <h2>
-            {say("Waiting for you")} <span>{waiting.length}</span>
+            {say("Waiting for you")} <span>{waiting.count}</span>
           </h2>
-          {waiting.length === 0 && (
+          {waiting.count === 0 && (
             <p className="second">{say("Nothing waits for you. The office tells you when something does.")}</p>
           )}
-          {waiting.map((c) => (
+          {waiting.rows.map((c) => (
             <Link
               key={c.reference}
               to={c.pays ? `/cases/${c.reference}/pay` : `/cases/${c.reference}`}
@@ -60,6 +74,7 @@ export function MyCases() {
               </span>
             </Link>
           ))}
+          <More pages={waiting} />
         </section>
       )}
       {drafts.data && drafts.data.length > 0 && (
@@ -92,14 +107,14 @@ export function MyCases() {
       {cases.data && (
         <section aria-label={say("With the office")}>
           <h2>
-            {say("With the office")} <span>{running.length}</span>
+            {say("With the office")} <span>{running.count}</span>
           </h2>
-          {running.length === 0 && (
+          {running.count === 0 && (
             <p className="second">
               {say("Nothing yet.")} <Link to="/new">{say("Begin a filing")}</Link>
             </p>
           )}
-          {running.map((c) => (
+          {running.rows.map((c) => (
             <Link key={c.reference} to={`/cases/${c.reference}`} className="cases-row">
               <span className="cases-what">
                 <b>{c.title}</b>
@@ -117,14 +132,15 @@ export function MyCases() {
               </span>
             </Link>
           ))}
+          <More pages={running} />
         </section>
       )}
-      {ended.length > 0 && (
+      {ended.count > 0 && (
         <section aria-label={say("Closed")}>
           <h2>
-            {say("Closed")} <span>{ended.length}</span>
+            {say("Closed")} <span>{ended.count}</span>
           </h2>
-          {ended.map((c) => (
+          {ended.rows.map((c) => (
             <Link key={c.reference} to={`/cases/${c.reference}`} className="cases-row">
               <span className="cases-what">
                 <b>{c.title}</b>
@@ -135,6 +151,7 @@ export function MyCases() {
               <span />
             </Link>
           ))}
+          <More pages={ended} />
         </section>
       )}
     </main>

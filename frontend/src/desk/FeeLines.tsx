@@ -124,7 +124,7 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
               reason: f.reason,
             })}
           </p>
-          {session.data?.may?.decides_fees && !f.own ? (
+          {f.may_settle ? (
             <p>
               <button type="button" className="jc-button small" onClick={() => settle(f.line, true)}>
                 {say("Confirm")}

@@ -1,10 +1,11 @@
 // The in-tray: what runs out, what is ready, what waits on others; beside it a look at the one that is marked.
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { memo, useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { useHotkey } from "../shared/keys";
 import { Key, Squares, Stamp, TimeLeft } from "../shared/Marks";
+import { More, usePages } from "../shared/More";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
 import { amount, capital, day, exactly } from "../shared/say";
@@ -12,8 +13,9 @@ import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import "./tray.css";
 
-type Row = Omit<Schemas["Row"], "squares">;
+type Row = Omit<Schemas["Row"], "squares"> & { squares: (string | boolean)[][] };
 type Whose = Schemas["Tray"]["whose"];
+type Group = Omit<Schemas["GroupPage"], "rows"> & { rows: Row[] };
 const GROUPS: [Row["group"], string, string][] = [
   ["running out", say("Running out"), say("Nothing runs out in the next working days.")],
   ["ready", say("Ready for you"), say("Nothing waits for you here.")],
@@ -45,12 +47,21 @@ export function Tray() {
     placeholderData: (before) => before,
     refetchInterval: 30_000,
   });
-  const [marked, setMarked] = useState(0);
-  const rows = tray.data?.rows ?? [];
-  const chosen = rows[Math.min(marked, rows.length - 1)];
+  const shown = { whose, kind, view };
+  const groups = tray.data?.groups;
+  const running = useGroup(shown, "running out", groups);
+  const ready = useGroup(shown, "ready", groups);
+  const waiting = useGroup(shown, "waiting", groups);
+  const rows = [...running.rows, ...ready.rows, ...waiting.rows];
+  const [marked, setMarked] = useState("");
+  const at = Math.max(
+    0,
+    rows.findIndex((row) => row.reference === marked),
+  );
+  const chosen = rows[at];
   const list = useRef<HTMLDivElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another list begins at its top
-  useEffect(() => setMarked(0), [whose, kind, view]);
+  useEffect(() => setMarked(""), [whose, kind, view]);
   const reviewer = session.data?.may?.moves === "reviewer";
   /** The list with one of its filters turned on, or off again. */
   const turn = (name: string, value: string) => {
@@ -62,7 +73,8 @@ export function Tray() {
   useEffect(() => {
     list.current?.querySelector(`[data-row="${marked}"]`)?.scrollIntoView({ block: "nearest" });
   }, [marked]);
-  const move = (by: number) => setMarked((now) => Math.max(0, Math.min(rows.length - 1, now + by)));
+  const move = (by: number) => setMarked(rows[Math.max(0, Math.min(rows.length - 1, at + by))]?.reference ?? "");
+  const open = useCallback((reference: string) => navigate(`/desk/${reference}`), [navigate]);
   useHotkey("ArrowDown", () => move(1));
   useHotkey("ArrowUp", () => move(-1));
   useHotkey("n", () => move(1));
@@ -150,54 +162,17 @@ export function Tray() {
         {tray.isPending && <Skeleton lines={10} />}
         {tray.data &&
           GROUPS.map(([group, title, none]) => {
-            const own = rows.filter((r) => r.group === group);
+            const pages = { "running out": running, ready, waiting }[group];
             return (
               <section key={group} aria-label={title}>
                 <h2>
-                  {title} <span>{own.length}</span>
+                  {title} <span>{pages.count}</span>
                 </h2>
-                {own.length === 0 && <p className="tray-none">{none}</p>}
-                {own.map((row) => {
-                  const at = rows.indexOf(row);
-                  return (
-                    <button
-                      key={row.reference}
-                      type="button"
-                      data-row={at}
-                      className={`tray-row${chosen === row ? " chosen" : ""}`}
-                      aria-current={chosen === row || undefined}
-                      onFocus={(e) => e.target.matches(":focus-visible") && setMarked(at)}
-                      onClick={(e) =>
-                        chosen === row || e.detail === 0 ? navigate(`/desk/${row.reference}`) : setMarked(at)
-                      }
-                      onDoubleClick={() => navigate(`/desk/${row.reference}`)}
-                    >
-                      <span className="mono tray-ref">{row.reference}</span>
-                      <span className="tray-what">
-                        <b className={row.group === "waiting" ? "plain" : ""}>{row.next}</b>
-                        <small>
-                          {row.title}
-                          {!row.title.includes(row.applicant) && ` · ${row.applicant}`}
-                        </small>
-                      </span>
-                      <span className="tray-judged">
-                        <Squares squares={row.squares} />
-                      </span>
-                      <span className="tray-left">
-                        <TimeLeft time={row.time_left} quiet={row.holder === "theirs"} />
-                        <small>
-                          {row.limit_of && `${row.limit_of}: `}
-                          {row.limit_day &&
-                            (row.holder === "theirs"
-                              ? say("due {{day}}", { day: day(row.limit_day) })
-                              : row.step === "decision"
-                                ? say("decide by {{day}}", { day: day(row.limit_day) })
-                                : say("check by {{day}}", { day: day(row.limit_day) }))}
-                        </small>
-                      </span>
-                    </button>
-                  );
-                })}
+                {pages.rows.length === 0 && <p className="tray-none">{none}</p>}
+                {pages.rows.map((row) => (
+                  <TrayRow key={row.reference} row={row} chosen={chosen === row} onMark={setMarked} onOpen={open} />
+                ))}
+                <More pages={pages} />
               </section>
             );
           })}
@@ -208,6 +183,56 @@ export function Tray() {
     </div>
   );
 }
+
+/** A group of the in-tray: its first page, and those that were asked for. */
+function useGroup(shown: { whose: Whose; kind: string; view: View }, group: Group["group"], groups?: Group[]) {
+  const first = groups?.find((g) => g.group === group) ?? { count: 0, rows: [], after: "" };
+  const pages = usePages<Row>(["tray", "more", shown, group], first, (after) =>
+    ask(api.GET("/api/tray/more", { params: { query: { ...shown, group, after } } })),
+  );
+  return { ...pages, count: first.count };
+}
+
+type RowProps = { row: Row; chosen: boolean; onMark: (reference: string) => void; onOpen: (reference: string) => void };
+
+/** One case in the list; it is drawn anew only when it changes or is marked. */
+const TrayRow = memo(function TrayRow({ row, chosen, onMark, onOpen }: RowProps) {
+  return (
+    <button
+      type="button"
+      data-row={row.reference}
+      className={`tray-row${chosen ? " chosen" : ""}`}
+      aria-current={chosen || undefined}
+      onFocus={(e) => e.target.matches(":focus-visible") && onMark(row.reference)}
+      onClick={(e) => (chosen || e.detail === 0 ? onOpen(row.reference) : onMark(row.reference))}
+      onDoubleClick={() => onOpen(row.reference)}
+    >
+      <span className="mono tray-ref">{row.reference}</span>
+      <span className="tray-what">
+        <b className={row.group === "waiting" ? "plain" : ""}>{row.next}</b>
+        <small>
+          {row.title}
+          {!row.title.includes(row.applicant) && ` · ${row.applicant}`}
+        </small>
+      </span>
+      <span className="tray-judged">
+        <Squares squares={row.squares} />
+      </span>
+      <span className="tray-left">
+        <TimeLeft time={row.time_left} quiet={row.holder === "theirs"} />
+        <small>
+          {row.limit_of && `${row.limit_of}: `}
+          {row.limit_day &&
+            (row.holder === "theirs"
+              ? say("due {{day}}", { day: day(row.limit_day) })
+              : row.step === "decision"
+                ? say("decide by {{day}}", { day: day(row.limit_day) })
+                : say("check by {{day}}", { day: day(row.limit_day) }))}
+        </small>
+      </span>
+    </button>
+  );
+});
 
 function Peek({ row }: { row: Row }) {
   const navigate = useNavigate();

@@ -10,27 +10,31 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assessment import Assessment, assess, outcome
 from jolly_clerk.core.conflicts import WHOLE, conflicting
 from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.due import next_look
 from jolly_clerk.core.form import Sheet
-from jolly_clerk.core.history import Entry, History
+from jolly_clerk.core.history import Entry, HandedOver, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lanes import their_lane
 from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane
 from jolly_clerk.core.moves import MoveName, WhyNot, whose
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
+from jolly_clerk.core.states import STATES
 from jolly_clerk.core.story import story
+from jolly_clerk.core.urgency import place_of
+from jolly_clerk.office.cases.finding import brings_something_to_find, write_what_is_found
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rules.rulebooks import known_for, rulebook
 from jolly_clerk.store.chain import Sealed, append, keep_version, load_history
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.tables import Case, Head, Person
+from jolly_clerk.store.tables import NO_LIMIT, Case, Head, Person
 
 
 @dataclass(slots=True)
@@ -52,6 +56,12 @@ class Loaded:
         """The answers, read at this instant."""
         return self.assessment.sheet
 
+    @property
+    def people(self) -> set[str]:
+        """The ids of everybody who has to do with the case: who applied, who did something, to whom it was handed."""
+        done = self.history.entries
+        return {self.case.applicant_id, *(e.who for e in done), *(e.to for e in done if isinstance(e, HandedOver))}
+
 
 Decide = Callable[[Loaded], Sequence[Entry]]
 Finish = Callable[[Session, Case, Sequence[Entry]], Sequence[Entry]]
@@ -59,10 +69,17 @@ Finish = Callable[[Session, Case, Sequence[Entry]], Sequence[Entry]]
 
 def find_case(session: Session, who: Who, reference: str) -> Case:
     """The case of that reference, if this person may see it; NotFound otherwise, so that nothing is given away."""
-    case = session.scalars(select(Case).where(Case.reference == reference)).first()
-    if case is None or not (who.sees_all or case.applicant_id == who.id):
+    case = session.scalars(select(Case).where(Case.reference == reference, *visible(who))).first()
+    if case is None:
         raise NotFound(say("There is no case {reference} that you may see.", reference=reference[:20]))
     return case
+
+
+def visible(who: Who) -> list[ColumnElement[bool]]:
+    """Which cases a person may see, as conditions: the own ones, or all; a reviewer what was handed over."""
+    if not who.sees_all:
+        return [Case.applicant_id == who.id]
+    return [Case.reviewer_id.is_not(None)] if who.may.moves == "reviewer" else []
 
 
 def load_case(office: Office, who: Who, reference: str) -> Loaded:
@@ -126,7 +143,9 @@ def check_seen(office: Office, loaded: Loaded, who: Who, seen: int | None, relie
     if not touched:
         return
     today = loaded.known.calendar.local_day(loaded.now)
-    told = story(entries, names(office), loaded.rulebook.edition.currency, today, grants=loaded.rulebook.edition.grants)
+    told = story(
+        entries, names(office, loaded.people), loaded.rulebook.edition.currency, today, grants=loaded.rulebook.edition.grants
+    )
     news = [WhyNot(m.text) for m in told if m.no in touched and (who.sees_all or not m.inner)]
     raise Stale(
         say("Somebody else worked on this case since you opened it. Look at what changed, then decide again."),
@@ -198,14 +217,17 @@ def _write(
             keep_version(session, loaded.case.id, sealed)
         case = session.get_one(Case, loaded.case.id)
         done = assessed(office, case, after, count, session)
-        project(case, done)
+        project(session, case, done, found_anew=brings_something_to_find(entries))
     return done
 
 
-def project(case: Case, loaded: Loaded) -> None:
-    """Write the row of a case for lists from what the core says."""
+def project(session: Session, case: Case, loaded: Loaded, found_anew: bool = True) -> None:
+    """Write the row of a case for lists from what the core says, when the clock job looks at it next, and what it is found by."""
     for column, value in projection(loaded).items():
         setattr(case, column, value)
+    case.next_look_at = next_look(loaded.assessment)
+    if found_anew:
+        write_what_is_found(session, case, loaded.history, loaded.known)
 
 
 def projection(loaded: Loaded) -> dict[str, Any]:
@@ -213,10 +235,11 @@ def projection(loaded: Loaded) -> dict[str, Any]:
     a, so_far = loaded.assessment, loaded.so_far
     assert so_far.first_filed is not None
     filed, theirs = so_far.filed or so_far.first_filed, their_lane(a)
+    holder, step = (a.clock.holder, a.clock.step) if a.clock else ("theirs", "")
     return {
         "title": a.title[:300],
         "state": a.state,
-        "holder": a.clock.holder if a.clock else "theirs",
+        "holder": holder,
         "officer_id": so_far.checking.who if so_far.checking else None,
         "edition_sha256": filed.edition_sha256 or loaded.case.edition_sha256,
         "reviewer_id": so_far.handed.to if so_far.handed else None,
@@ -229,7 +252,11 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "limit_of": a.clock_of[:120],
         "their_limit_day": theirs.clock.limit_day if theirs and theirs.clock else None,
         "their_limit_of": theirs.title[:120] if theirs else "",
-        "step": a.clock.step if a.clock else "",
+        "step": step,
+        "tray": STATES[a.state].desk,
+        "waits": holder == "theirs" and not (theirs and theirs.clock and theirs.clock.limit_day),
+        "sort_at": a.clock.limit_at if a.clock and a.clock.limit_at else NO_LIMIT,
+        "place": place_of(a.state, step, "theirs" if theirs and theirs.clock and theirs.clock.limit_day else holder),
         "next_officer": a.next_officer[:200],
         "next_applicant": a.next_applicant[:200],
         "outcome": outcome(a),
@@ -238,7 +265,13 @@ def projection(loaded: Loaded) -> dict[str, Any]:
     }
 
 
-def names(office: Office) -> dict[str, str]:
-    """Everybody's name by id."""
+def names(office: Office, ids: Iterable[str | None]) -> dict[str, str]:
+    """The names of these people by id."""
     with read_session(office.engine) as session:
-        return {p.id: p.name for p in session.scalars(select(Person))}
+        return names_in(session, ids)
+
+
+def names_in(session: Session, ids: Iterable[str | None]) -> dict[str, str]:
+    """The names of these people by id, in the caller's session."""
+    wanted = select(Person.id, Person.name).where(Person.id.in_({id_ for id_ in ids if id_}))
+    return dict(session.execute(wanted).tuples().all())

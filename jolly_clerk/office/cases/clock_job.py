@@ -5,26 +5,31 @@ Run by the server, or by ``jolly-clerk clock``.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
 
 import structlog
 from sqlalchemy import select
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.due import THEIRS, Lapse, Raise, Remind, what_is_due
+from jolly_clerk.core.due import Lapse, Raise, Remind, next_look, what_is_due
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.cases.casework import Loaded, assessed, by
 from jolly_clerk.office.cases.endings import CLOCK, lapse
+from jolly_clerk.office.cases.finding import write_what_is_found
 from jolly_clerk.office.errors import OfficeError
+from jolly_clerk.office.lifetimes import PASSED_OVER, after
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.post.mailing import deliver_waiting
 from jolly_clerk.office.post.papers import plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
+from jolly_clerk.office.rules.rulebooks import known_for
 from jolly_clerk.store.chain import load_history
-from jolly_clerk.store.database import read_session
-from jolly_clerk.store.tables import Case
+from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.tables import Case, SearchRow
 
 log = structlog.get_logger()
 
@@ -38,32 +43,73 @@ class Done:
     sent: int
 
 
+#: so many cases are taken up at a time
+AT_ONCE = 200
+
+
 def run_clock(office: Office) -> Done:
-    """Look at every case that waits for its applicant. Each case is handled separately; a failure does not stop the rest."""
+    """Look at every case whose time for a look has come. Each is handled separately; a failure does not stop the rest."""
     with speaking(office.texts):
         return _run(office)
 
 
 def _run(office: Office) -> Done:
-    waits = Case.step.in_(THEIRS) | (Case.limit_of != "")
-    with read_session(office.engine) as session:
-        waiting = list(session.scalars(select(Case).where(waits)))
     reminded = lapsed = 0
-    for case in waiting:
-        try:
-            with read_session(office.engine) as session:
-                history = load_history(session, case.id)
-            loaded = assessed(office, case, history, len(history.entries))
-            due = what_is_due(loaded.assessment)
-            if isinstance(due, Lapse):
-                lapse(office, loaded, due.step, due.grounds, due.lane)
-                lapsed += 1
-            elif due is not None:
-                _tell(office, loaded, due)
-                reminded += 1
-        except OfficeError as error:  # somebody was faster: the next run looks again
-            log.info("clock job passed over a case", reason=error.title)
+    seen: set[str] = set()
+    while cases := _to_look_at(office, seen):
+        for case in cases:
+            seen.add(case.id)
+            try:
+                done = _look(office, case)
+                reminded += done == "told"
+                lapsed += done == "lapsed"
+            except OfficeError as error:  # somebody was faster: the next run looks again
+                log.info("clock job passed over a case", reason=error.title)
+            except Exception as error:
+                log.error("case passed over", error=type(error).__name__)
+                _look_again(office, case.id, after(office.now(), PASSED_OVER))
+    _write_what_is_missing(office)
     return Done(reminded, lapsed, deliver_waiting(office))
+
+
+def _write_what_is_missing(office: Office) -> None:
+    """Write what cases of an older office are found by, once; from then on it is kept with each case."""
+    while not office.all_can_be_found:
+        with write_session(office.engine) as session:
+            missing = select(Case).outerjoin(SearchRow, SearchRow.case_id == Case.id).where(SearchRow.id.is_(None))
+            cases = list(session.scalars(missing.order_by(Case.filed_at).limit(AT_ONCE)))
+            for case in cases:
+                history = load_history(session, case.id)
+                hashes = {a.sha256 for a in history.versions[-1].dossier.attachments}
+                write_what_is_found(session, case, history, known_for(office, case.edition_sha256, hashes, session))
+        office.all_can_be_found = not cases
+
+
+def _to_look_at(office: Office, seen: Collection[str]) -> list[Case]:
+    due = select(Case).where(Case.next_look_at <= office.now()).order_by(Case.next_look_at).limit(AT_ONCE + len(seen))
+    with read_session(office.engine) as session:
+        return [case for case in session.scalars(due) if case.id not in seen]
+
+
+def _look(office: Office, case: Case) -> Literal["told", "lapsed", ""]:
+    """Do what is due of a case; what it does tells when to look next, else it is noted here."""
+    with read_session(office.engine) as session:
+        history = load_history(session, case.id)
+    loaded = assessed(office, case, history, len(history.entries))
+    due = what_is_due(loaded.assessment)
+    if isinstance(due, Lapse):
+        lapse(office, loaded, due.step, due.grounds, due.lane)
+        return "lapsed"
+    if due is not None:
+        _tell(office, loaded, due)
+        return "told"
+    _look_again(office, case.id, next_look(loaded.assessment))
+    return ""
+
+
+def _look_again(office: Office, case_id: str, at: datetime | None) -> None:
+    with write_session(office.engine) as session:
+        session.get_one(Case, case_id).next_look_at = at
 
 
 def _tell(office: Office, loaded: Loaded, due: Raise | Remind) -> None:

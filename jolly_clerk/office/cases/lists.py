@@ -2,21 +2,38 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
-from typing import Literal
+from datetime import UTC, date, datetime
+from typing import Literal, get_args
 
-from sqlalchemy import ColumnElement, func, select
+from sqlalchemy import ColumnElement, Select, and_, case, func, not_, or_, select
+from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from jolly_clerk.core.say import say
-from jolly_clerk.core.states import WITH_INTAKE, WITH_REVIEW, State
+from jolly_clerk.core.searching import sought
+from jolly_clerk.core.states import State
 from jolly_clerk.core.time.calendar import Calendar
-from jolly_clerk.core.urgency import RUNNING_OUT, Group, Place, TimeLeft, days_left, group_of, place_of, time_left, week_from
-from jolly_clerk.office.errors import NotAllowed
+from jolly_clerk.core.urgency import (
+    RUNNING_OUT,
+    Group,
+    Place,
+    TimeLeft,
+    days_left,
+    group_of,
+    place_of,
+    running_out_until,
+    time_left,
+    week_from,
+)
+from jolly_clerk.office.cases.casework import names_in, visible
+from jolly_clerk.office.errors import Invalid, NotAllowed
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rules.rulebooks import kinds, office_calendar
 from jolly_clerk.store.database import read_session
-from jolly_clerk.store.tables import Case, Person
+from jolly_clerk.store.searching import matching
+from jolly_clerk.store.tables import Case
 
 Whose = Literal["mine", "nobody's yet", "everyone's"]
 KeptView = Literal["", "answers came back", "paid, unread", "lapse this week", "to hand over"]
@@ -55,8 +72,19 @@ class Row:
 
 
 @dataclass(frozen=True, slots=True)
+class GroupPage:
+    """The first or next rows of a group, least time left first; ``count`` is how many there are in all, ``after`` where the next
+    page begins, empty if there is none."""
+
+    group: Group
+    count: int
+    rows: tuple[Row, ...]
+    after: str
+
+
+@dataclass(frozen=True, slots=True)
 class Tray:
-    """The in-tray: rows with the least time left first, and the counts beside it."""
+    """The in-tray: the first page of each group and the counts beside it, which are true whatever the length of the lists."""
 
     whose: Whose
     counts: dict[str, int]
@@ -65,7 +93,12 @@ class Tray:
     finishable: int
     running_out: int
     running_out_within: int
-    rows: tuple[Row, ...]
+    groups: tuple[GroupPage, ...]
+
+    @property
+    def rows(self) -> tuple[Row, ...]:
+        """The rows of all groups together."""
+        return tuple(row for group in self.groups for row in group.rows)
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,114 +110,235 @@ class KindCount:
     count: int
 
 
-def tray(office: Office, who: Who, whose: Whose, words: str = "", kind: str = "", view: KeptView = "") -> Tray:
+@dataclass(frozen=True, slots=True)
+class PlacePage:
+    """The first or next of an applicant's own cases at one place, the latest changed first; see :class:`GroupPage`."""
+
+    place: Place
+    count: int
+    rows: tuple[Row, ...]
+    after: str
+
+
+#: so many rows are shown at once; the next so many follow when asked for
+PAGE = 50
+GROUPS: tuple[Group, ...] = ("running out", "ready", "waiting")
+PLACES: tuple[Place, ...] = ("waiting", "running", "closed")
+Wanted = list[ColumnElement[bool]]
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """Which part of the in-tray is shown: whose cases, of which kind, in which kept view."""
+
+    whose: Whose = "mine"
+    kind: str = ""
+    view: KeptView = ""
+
+
+class _Lists:
+    """The in-tray of a person today, as conditions of SQL: nothing here reads more rows than it shows."""
+
+    def __init__(self, office: Office, who: Who) -> None:
+        if not who.sees_all:
+            raise NotAllowed(say("The in-tray belongs to the officers."))
+        self.office, self.who, self.now, self.calendar = office, who, office.now(), office_calendar(office)
+        self.today = self.calendar.local_day(self.now)
+        self.reviewer = who.may.moves == "reviewer"
+        self.here = Case.tray == ("review" if self.reviewer else "intake")
+
+    def whose(self, whose: Whose) -> Wanted:
+        holder = Case.reviewer_id if self.reviewer else Case.officer_id
+        owned: dict[Whose, Wanted] = {"mine": [holder == self.who.id], "nobody's yet": [holder.is_(None)], "everyone's": []}
+        return owned[whose]
+
+    def view(self, view: KeptView) -> Wanted:
+        if view == "lapse this week":
+            return [Case.holder == "theirs", Case.limit_day <= week_from(self.today)]
+        return [Case.state == OF_STATE[view]] if view else []
+
+    def group(self, group: Group) -> Wanted:
+        """As :func:`jolly_clerk.core.urgency.group_of` says it, over columns."""
+        if group == "waiting":
+            return [Case.waits.is_(True)]
+        last, last_in_days = running_out_until(self.today, self.calendar)
+        out = or_(
+            and_(Case.holder == "theirs", Case.limit_day <= last_in_days), and_(Case.holder != "theirs", Case.limit_day <= last)
+        )
+        return [Case.waits.is_(False), out if group == "running out" else or_(Case.limit_day.is_(None), not_(out))]
+
+    def counts(self, session: Session, shown: Shown) -> tuple[dict[str, int], Counter[str], dict[str, int], Counter[Group]]:
+        """By whose, by kind, by kept view and by group, from one reading of the index."""
+        mine = self.who.id
+        holder = Case.reviewer_id if self.reviewer else Case.officer_id
+        owner = case((holder.is_(None), "nobody's yet"), (holder == mine, "mine"), else_="others")
+        group = case(*((and_(*self.group(g)), g) for g in GROUPS[:2]), else_="waiting")
+        soon = and_(*self.view("lapse this week"))
+        by = (owner, Case.kind, Case.state, group, case((soon, 1), else_=0))
+        whose, kinds, views, groups = Counter[str](), Counter[str](), Counter[str](), Counter[Group]()
+        for owned, kind, state, in_group, lapses, n in session.execute(select(*by, func.count()).where(self.here).group_by(*by)):
+            whose.update({"everyone's": n, owned: n})
+            if shown.whose not in ("everyone's", owned):
+                continue
+            kinds[kind] += n
+            if shown.kind not in ("", kind):
+                continue
+            seen = [name for name, wanted in OF_STATE.items() if wanted == state] + ["lapse this week"] * lapses
+            views.update(dict.fromkeys(seen, n))
+            if not shown.view or shown.view in seen:
+                groups[in_group] += n
+        return {name: whose[name] for name in get_args(Whose)}, kinds, {name: views[name] for name in VIEWS}, groups
+
+    def page(self, session: Session, shown: Shown, group: Group, after: str = "") -> tuple[list[Case], str]:
+        """Cases of a group in order of their limits, from a place on; and where the next page begins."""
+        wanted = [self.here, *self.whose(shown.whose), *self.view(shown.view), *self.group(group)]
+        wanted += [Case.kind == shown.kind] if shown.kind else []
+        found = select(Case).where(*wanted).order_by(Case.sort_at, Case.reference)
+        return _page(session, found, (Case.sort_at, Case.reference), after)
+
+    def rows(self, session: Session, cases: Sequence[Case]) -> tuple[Row, ...]:
+        names = names_in(session, _people(cases))
+        return tuple(_row(c, names, self.calendar, self.now, officer=True) for c in cases)
+
+
+VIEWS: tuple[KeptView, ...] = ("answers came back", "paid, unread", "lapse this week", "to hand over")
+
+
+def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView = "") -> Tray:
     """The in-tray of an officer, or of a reviewer what was handed over. Raises NotAllowed for other roles."""
-    if not who.sees_all:
-        raise NotAllowed(say("The in-tray belongs to the officers."))
-    calendar, now = office_calendar(office), office.now()
-    reviewer = who.may.moves == "reviewer"
-    states = WITH_REVIEW if reviewer else WITH_INTAKE
-    holder = Case.reviewer_id if reviewer else Case.officer_id
-    whoses: dict[str, list[ColumnElement[bool]]] = {
-        "mine": [holder == who.id],
-        "nobody's yet": [holder.is_(None)],
-        "everyone's": [],
-    }
-    week = week_from(calendar.local_day(now))
-    views: dict[str, list[ColumnElement[bool]]] = {name: [Case.state == state] for name, state in OF_STATE.items()}
-    views["lapse this week"] = [Case.holder == "theirs", Case.limit_day <= week]
-    base = [Case.state.in_(states)]
+    lists, shown = _Lists(office, who), Shown(whose, kind, view)
     with read_session(office.engine) as session:
-
-        def count(*wanted: ColumnElement[bool]) -> int:
-            return session.scalar(select(func.count()).select_from(Case).where(*base, *wanted)) or 0
-
-        counts = {name: count(*wanted) for name, wanted in whoses.items()}
-        own = [*whoses[whose], *([Case.kind == kind] if kind else [])]
-        by_kind = session.execute(
-            select(Case.kind, func.count()).where(*base, *whoses[whose]).group_by(Case.kind).order_by(Case.kind)
-        ).all()
-        view_counts = {} if reviewer else {name: count(*own, *wanted) for name, wanted in views.items()}
-        found = select(Case).where(*base, *own, *(views[view] if view else []), *_about(words))
-        cases = list(session.scalars(found.order_by(Case.limit_at).limit(500)))
-        names = {p.id: p.name for p in session.scalars(select(Person))}
-    titles = {r.edition.kind: r.edition.title for r in kinds(office, calendar.local_day(now))}
-    rows = tuple(_row(c, names, calendar, now, officer=True) for c in cases)
-    order = {"running out": 0, "ready": 1, "waiting": 2}
-    rows = tuple(sorted(rows, key=lambda r: order[r.group]))
+        counts, kinds_, views, groups = lists.counts(session, shown)
+        pages = []
+        for group in GROUPS:
+            cases, after = lists.page(session, shown, group) if groups[group] else ([], "")
+            pages.append(GroupPage(group, groups[group], lists.rows(session, cases), after))
+    titles = {r.edition.kind: r.edition.title for r in kinds(office, lists.today)}
     return Tray(
         whose,
         counts,
-        tuple(KindCount(k, titles.get(k, k), n) for k, n in by_kind),
-        view_counts,
-        sum(1 for r in rows if r.group != "waiting"),
-        sum(1 for r in rows if r.group == "running out"),
+        tuple(KindCount(k, titles.get(k, k), n) for k, n in sorted(kinds_.items())),
+        {} if lists.reviewer else views,
+        groups["running out"] + groups["ready"],
+        groups["running out"],
         RUNNING_OUT,
-        rows,
+        tuple(pages),
     )
 
 
-def _about(words: str) -> list[ColumnElement[bool]]:
-    """Reference, title or applicant holds these words."""
-    if not words.strip():
-        return []
-    like = f"%{words.strip()}%"
-    applicants = select(Person.id).where(Person.name.ilike(like))
-    return [Case.title.ilike(like) | Case.reference.ilike(like) | Case.applicant_id.in_(applicants)]
-
-
-def my_cases(office: Office, who: Who) -> tuple[Row, ...]:
-    """Every case of an applicant, what waits for them first."""
-    calendar, now = office_calendar(office), office.now()
+def more_of_tray(office: Office, who: Who, shown: Shown, group: Group, after: str) -> GroupPage:
+    """The next page of a group of the in-tray. Raises Invalid for a place that is none."""
+    lists = _Lists(office, who)
     with read_session(office.engine) as session:
-        cases = list(session.scalars(select(Case).where(Case.applicant_id == who.id).order_by(Case.changed_at.desc())))
-        names = {p.id: p.name for p in session.scalars(select(Person))}
-    rows = [_row(c, names, calendar, now, officer=False) for c in cases]
-    return tuple(sorted(rows, key=lambda r: r.place != "waiting"))
+        cases, onwards = lists.page(session, shown, group, after)
+        return GroupPage(group, lists.counts(session, shown)[3][group], lists.rows(session, cases), onwards)
+
+
+def _page(
+    session: Session,
+    found: Select[Case],
+    key: tuple[InstrumentedAttribute[datetime], InstrumentedAttribute[str]],
+    after: str,
+    down: bool = False,
+) -> tuple[list[Case], str]:
+    """One page by its key, an instant and a reference: from ``after`` on, and where the next one begins."""
+    if after:
+        stamp, _, reference = after.partition(" ")
+        try:
+            at = datetime.fromisoformat(stamp).astimezone(UTC)
+        except (ValueError, OverflowError):
+            raise Invalid(say("There is no such page."), "after") from None
+        beyond = key[0] < at if down else key[0] > at
+        found = found.where(or_(beyond, and_(key[0] == at, key[1] > reference)))
+    cases = list(session.scalars(found.limit(PAGE + 1)))
+    if len(cases) <= PAGE:
+        return cases, ""
+    last = cases[PAGE - 1]
+    return cases[:PAGE], f"{getattr(last, key[0].key).isoformat()} {last.reference}"
+
+
+def _people(cases: Sequence[Case]) -> Iterator[str | None]:
+    for one in cases:
+        yield one.applicant_id
+        yield one.officer_id
+
+
+def my_cases(office: Office, who: Who) -> tuple[PlacePage, ...]:
+    """The first of an applicant's cases at each place, what waits for them first."""
+    counted = select(Case.place, func.count()).where(Case.applicant_id == who.id).group_by(Case.place)
+    with read_session(office.engine) as session:
+        counts = dict(session.execute(counted).tuples().all())
+        return tuple(_own(office, session, who, place, counts.get(place, 0)) for place in PLACES)
+
+
+def more_of_mine(office: Office, who: Who, place: Place, after: str) -> PlacePage:
+    """The next of an applicant's cases at a place. Raises Invalid for a page that is none."""
+    with read_session(office.engine) as session:
+        counted = select(func.count()).select_from(Case).where(Case.applicant_id == who.id, Case.place == place)
+        return _own(office, session, who, place, session.scalar(counted) or 0, after)
+
+
+def _own(office: Office, session: Session, who: Who, place: Place, count: int, after: str = "") -> PlacePage:
+    calendar, now = office_calendar(office, session), office.now()
+    own = select(Case).where(Case.applicant_id == who.id, Case.place == place)
+    own = own.order_by(Case.changed_at.desc(), Case.reference)
+    cases, onwards = _page(session, own, (Case.changed_at, Case.reference), after, down=True) if count else ([], "")
+    names = names_in(session, _people(cases))
+    return PlacePage(place, count, tuple(_row(c, names, calendar, now, officer=False) for c in cases), onwards)
+
+
+#: so many cases are shown for a search
+MOST_FOUND = 20
 
 
 def search(office: Office, who: Who, words: str) -> tuple[Row, ...]:
-    """Cases by reference, title or applicant, in every state, newest first; at most 20."""
+    """Cases by reference, people, places, numbers, titles and the words of their files, in every state; at most 20, best first.
+
+    What this person may not see is neither shown nor counted. Raises NotAllowed for whoever does not work in the office.
+    """
     if not who.sees_all:
         raise NotAllowed(say("Only the office searches all cases."))
-    if len(words.strip()) < 2:
+    wanted = sought(words)
+    if wanted is None:
         return ()
     calendar, now = office_calendar(office), office.now()
     with read_session(office.engine) as session:
-        cases = list(session.scalars(select(Case).where(*_about(words)).order_by(Case.changed_at.desc()).limit(20)))
-        names = {p.id: p.name for p in session.scalars(select(Person))}
+        ids = matching(session, wanted)
+        found = {c.id: c for c in session.scalars(select(Case).where(Case.id.in_(ids), *visible(who)))}
+        cases = [found[id_] for id_ in ids if id_ in found][:MOST_FOUND]
+        names = names_in(session, _people(cases))
     return tuple(_row(c, names, calendar, now, officer=True) for c in cases)
 
 
-def _row(case: Case, names: dict[str, str], calendar: Calendar, now: datetime, officer: bool) -> Row:
+def _row(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, officer: bool) -> Row:
     today = calendar.local_day(now)
-    holder, limit_day, limit_of = case.holder, case.limit_day, case.limit_of
-    if case.their_limit_day and not officer:  # in one lane it is the applicant's turn, in another the office's
-        holder, limit_day, limit_of = "theirs", case.their_limit_day, case.their_limit_of
+    holder, limit_day, limit_of = row.holder, row.limit_day, row.limit_of
+    if row.their_limit_day and not officer:  # in one lane it is the applicant's turn, in another the office's
+        holder, limit_day, limit_of = "theirs", row.their_limit_day, row.their_limit_of
     left = days_left(limit_day, holder, today, calendar)
-    squares = tuple((str(s), bool(j)) for s, j in case.squares)
+    squares = tuple((str(s), bool(j)) for s, j in row.squares)
     return Row(
-        reference=case.reference,
-        kind=case.kind,
-        title=case.title,
-        applicant=names.get(case.applicant_id, ""),
-        officer=names.get(case.officer_id or "", ""),
-        state=case.state,
+        reference=row.reference,
+        kind=row.kind,
+        title=row.title,
+        applicant=names.get(row.applicant_id, ""),
+        officer=names.get(row.officer_id or "", ""),
+        state=row.state,
         holder=holder,
-        group=group_of("ours" if officer and case.their_limit_day else holder, left),
-        place=place_of(case.state, case.step, holder),
-        next=case.next_officer if officer else case.next_applicant,
-        filed_at=case.filed_at,
-        changed_at=case.changed_at,
+        group=group_of("ours" if officer and row.their_limit_day else holder, left),
+        place=place_of(row.state, row.step, holder),
+        next=row.next_officer if officer else row.next_applicant,
+        filed_at=row.filed_at,
+        changed_at=row.changed_at,
         limit_day=limit_day,
         left=left,
         unit="days" if holder == "theirs" else "working days",
-        time_left=time_left(left, holder, case.step, own=not officer),
-        pays=case.step in ("payment", "issue payment"),
-        step=case.step,
+        time_left=time_left(left, holder, row.step, own=not officer),
+        pays=row.step in ("payment", "issue payment"),
+        step=row.step,
         limit_of=limit_of,
         judged=sum(1 for _, judged in squares if judged),
         asked=len(squares),
         squares=squares if officer else (),
-        own_reference=case.own_reference,
+        own_reference=row.own_reference,
     )

@@ -8,8 +8,9 @@ from decimal import Decimal
 from jolly_clerk.core import history as h
 from jolly_clerk.core.clock import answers_due
 from jolly_clerk.core.fees.account import amount_fault
+from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.in_words import day
-from jolly_clerk.core.moves import needs_second
+from jolly_clerk.core.moves import is_second_person, needs_second
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, by, check_seen, key_of, load_case, need_lane, permit
 from jolly_clerk.office.cases.endings import words_of
@@ -17,6 +18,7 @@ from jolly_clerk.office.desk.checking import due_if_sent_now
 from jolly_clerk.office.desk.registers import ask_for_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people.directory import leads_of
 from jolly_clerk.office.post.papers import correction_letter, plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
 
@@ -87,7 +89,8 @@ def set_fee(
         if there.amount is None:
             raise NotReady(say("This line hangs on an open question; ask for the answer first."))
         new = Decimal("0.00") if amount is None else amount.quantize(Decimal("0.01"))
-        above = needs_second(there.amount, new, Decimal(office.settings.fee_limit))
+        rules, limit = fee_sheet(loaded.sheet), Decimal(office.settings.fee_limit)
+        above = needs_second(loaded.so_far, rules, line, new, limit)
         return [
             h.FeeSet(
                 **by(office, who),
@@ -106,7 +109,9 @@ def set_fee(
 def settle_fee(
     office: Office, who: Who, reference: str, line: str, confirmed: bool, reason: str = "", seen: int | None = None
 ) -> Loaded:
-    """The second person's word about a fee that was set: a lead, and not the one who set it."""
+    """The second person's word about a fee that was set: a lead, and not the one who set it. For what a lead set it is another
+    lead, or an officer where there is none."""
+    leads = leads_of(office)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         waiting = loaded.so_far.fees_waiting.get(line)
@@ -114,6 +119,8 @@ def settle_fee(
             raise NotFound(say("Nothing waits for a second person there."))
         if waiting.who == who.id:
             raise NotAllowed(say("You set this yourself; a second person must confirm it."))
+        if not is_second_person(waiting, who.id, who.role, leads):
+            raise NotAllowed(say("A lead confirms this, one who did not set it."))
         return [h.FeeSettled(**by(office, who), line=line, confirmed=confirmed, reason=reason.strip()[:2000])]
 
     return act(office, who, reference, "settle a fee", entries, seen, relies_on=(f"line:{line}",))

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
@@ -87,21 +87,22 @@ def messages(
 ) -> tuple[tuple[Message, ...], tuple[Message, ...]]:
     """The messages of a case and its notes (none for the applicant), oldest first."""
     told, notes = [], []
-    with read_session(office.engine) as session:
-        for no, entry in enumerate(loaded.history.entries, 1):
-            if isinstance(entry, h.MessageSent):
-                ours = about(entry.role).staff
-                read_at = _first_read(session, loaded.case, entry.at, ours)
-                told.append(Message(no, entry.at, names.get(entry.who, entry.who), ours, entry.text, entry.files, read_at))
-            elif isinstance(entry, h.NoteWritten) and inner:
-                notes.append(Message(no, entry.at, names.get(entry.who, entry.who), True, entry.text, (), None))
+    reads = _reads(office, loaded) if any(isinstance(entry, h.MessageSent) for entry in loaded.history.entries) else []
+    for no, entry in enumerate(loaded.history.entries, 1):
+        if isinstance(entry, h.MessageSent):
+            ours = about(entry.role).staff
+            after = (at for at, by_applicant in reads if at > entry.at and by_applicant == ours)
+            told.append(Message(no, entry.at, names.get(entry.who, entry.who), ours, entry.text, entry.files, next(after, None)))
+        elif isinstance(entry, h.NoteWritten) and inner:
+            notes.append(Message(no, entry.at, names.get(entry.who, entry.who), True, entry.text, (), None))
     return tuple(told), tuple(notes)
 
 
-def _first_read(session: Session, case: Case, after: datetime, by_applicant: bool) -> datetime | None:
-    looked = select(func.min(CaseRead.at)).where(CaseRead.case_id == case.id, CaseRead.at > after)
-    other = CaseRead.person_id == case.applicant_id if by_applicant else CaseRead.person_id != case.applicant_id
-    return session.scalar(looked.where(other))
+def _reads(office: Office, loaded: Loaded) -> list[tuple[datetime, bool]]:
+    """When the case was opened, oldest first, and whether by its applicant."""
+    with read_session(office.engine) as session:
+        opened = select(CaseRead.at, CaseRead.person_id).where(CaseRead.case_id == loaded.case.id).order_by(CaseRead.at)
+        return [(at, person == loaded.case.applicant_id) for at, person in session.execute(opened)]
 
 
 def message_files(loaded: Loaded) -> list[Attachment]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from sqlalchemy import delete, func, select
 
-from jolly_clerk.core.roles import STAFF, Role
+from jolly_clerk.core.roles import SECOND, STAFF, Role
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.lifetimes import ONCE, TOGETHER, before, session_until
@@ -57,6 +57,12 @@ def person(office: Office, id_: str) -> Who:
     if found is None or found.left_at is not None:
         raise NotFound(say("There is no such person."))
     return Who(found.id, found.name, found.role)
+
+
+def leads_of(office: Office) -> set[str]:
+    """The ids of the leads who have not left."""
+    with read_session(office.engine) as session:
+        return set(session.scalars(select(Person.id).where(Person.role.in_(SECOND), Person.left_at.is_(None))))
 
 
 def sign_in_by_click(office: Office, id_: str) -> Begun:

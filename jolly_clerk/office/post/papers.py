@@ -36,7 +36,7 @@ def letterhead(office: Office, loaded: Loaded, on: date, lane: str = "") -> dict
         "date": day(on),
         "reference": loaded.case.reference,
         "title": f"{loaded.assessment.title}{own}",
-        "to": names(office).get(loaded.case.applicant_id, ""),
+        "to": names(office, [loaded.case.applicant_id]).get(loaded.case.applicant_id, ""),
     }
 
 

@@ -83,7 +83,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         session.flush()
         keep_version(session, case_id, sealed)
         count = append(session, case_id, [filed])
-        project(case, assessed(office, case, History(entries=(filed,), versions=(sealed.version,)), count, session))
+        project(session, case, assessed(office, case, History(entries=(filed,), versions=(sealed.version,)), count, session))
         return case.reference
 
 

@@ -14,6 +14,7 @@ from jolly_clerk.core.clock import ClockView, answers_due_why
 from jolly_clerk.core.corrections import offers
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.in_words import day
+from jolly_clerk.core.moves import is_second_person
 from jolly_clerk.core.next_step import first_lane
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sides import as_applicant, as_office
@@ -26,6 +27,7 @@ from jolly_clerk.office.desk.reviewing import reviewers
 from jolly_clerk.office.desk.talking import Message, message_files, messages
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people.directory import leads_of
 from jolly_clerk.office.views.draft import FileView, file_views
 from jolly_clerk.office.views.form import ItemSlot, item_slots
 
@@ -64,7 +66,7 @@ class RegisterView:
 
 @dataclass(frozen=True, slots=True)
 class FeeWaiting:
-    """A fee that was set by hand and waits for a second person."""
+    """A fee that was set by hand and waits for a second person. ``may_settle`` tells that whoever looks is one."""
 
     line: str
     title: str
@@ -73,6 +75,7 @@ class FeeWaiting:
     who: str
     reason: str
     own: bool
+    may_settle: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,7 +158,9 @@ def summary(office: Office, who: Who, reference: str) -> CaseSummary:
     loaded = load_case(office, who, reference)
     a = loaded.assessment if who.sees_all else as_applicant(loaded.assessment)
     today = loaded.known.calendar.local_day(loaded.now)
-    moments = story(loaded.history.entries, names(office), a.fees.currency, today, grants=loaded.rulebook.edition.grants)
+    moments = story(
+        loaded.history.entries, names(office, loaded.people), a.fees.currency, today, grants=loaded.rulebook.edition.grants
+    )
     latest = a.rounds[-1] if a.rounds and a.rounds[-1].answered_at else None
     return CaseSummary(
         reference=loaded.case.reference,
@@ -176,7 +181,7 @@ def summary(office: Office, who: Who, reference: str) -> CaseSummary:
 
 def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
     """The view of a loaded case."""
-    known_names = names(office)
+    known_names = names(office, loaded.people)
     inner = who.sees_all
     a, today = loaded.assessment, loaded.known.calendar.local_day(loaded.now)
     checking = loaded.so_far.checking
@@ -215,7 +220,7 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         messages=told,
         notes=noted,
         registers=_registers(loaded) if inner else (),
-        fees_waiting=_fees_waiting(loaded, known_names, who) if inner else (),
+        fees_waiting=_fees_waiting(office, loaded, known_names, who) if inner else (),
         reviewers=_reviewers(office) if who.is_officer and a.move(who.role, "hand over").allowed else (),
         reviewer=known_names.get(loaded.so_far.handed.to, "") if loaded.so_far.handed else "",
         permit_code=loaded.so_far.issued.code if loaded.so_far.issued else "",
@@ -248,11 +253,22 @@ def _registers(loaded: Loaded) -> tuple[RegisterView, ...]:
     return tuple(views)
 
 
-def _fees_waiting(loaded: Loaded, known_names: dict[str, str], who: Who) -> tuple[FeeWaiting, ...]:
+def _fees_waiting(office: Office, loaded: Loaded, known_names: dict[str, str], who: Who) -> tuple[FeeWaiting, ...]:
+    waiting = loaded.so_far.fees_waiting.values()
     titles = {line.id: line.title for line in loaded.assessment.fees.lines}
+    leads = leads_of(office) if waiting else set()
     return tuple(
-        FeeWaiting(f.line, titles.get(f.line, f.line), f.was, f.amount, known_names.get(f.who, f.who), f.reason, f.who == who.id)
-        for f in loaded.so_far.fees_waiting.values()
+        FeeWaiting(
+            f.line,
+            titles.get(f.line, f.line),
+            f.was,
+            f.amount,
+            known_names.get(f.who, f.who),
+            f.reason,
+            f.who == who.id,
+            is_second_person(f, who.id, who.role, leads),
+        )
+        for f in waiting
     )
 
 

@@ -1,0 +1,41 @@
+"""What each case is found by: written with its list row when something came that it can be found by."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core.dossier.differences import raw_answers
+from jolly_clerk.core.history import Answered, Entry, Filed, History, MessageSent, NoteWritten, PermitIssued
+from jolly_clerk.core.known import Known
+from jolly_clerk.core.searching import MOST_OF_CASE, MOST_OF_FILE, SHORT, searched, texts_of
+from jolly_clerk.store.searching import keep_searched
+from jolly_clerk.store.tables import Case, Person
+
+_NEWS = (Filed, Answered, MessageSent, NoteWritten, PermitIssued)
+
+
+def brings_something_to_find(entries: Sequence[Entry]) -> bool:
+    """True if these entries hold something that a case is found by."""
+    return any(isinstance(entry, _NEWS) for entry in entries)
+
+
+def write_what_is_found(session: Session, case: Case, history: History, known: Known) -> None:
+    """Write what a case is found by, in the caller's transaction: its reference, title, people, answers, the texts of its files,
+    its messages and notes."""
+    latest = history.versions[-1].dossier
+    answers = [text for raw in raw_answers(latest).values() for text in texts_of(raw)]
+    said = [e.text for e in history.entries if isinstance(e, (MessageSent, NoteWritten))]
+    signed = [latest.signature.name] if latest.signature else []
+    names = [a.name for a in latest.attachments]
+    fields = [case.title, case.own_reference, case.permit_code or "", *signed, *names, *(a for a in answers if len(a) <= SHORT)]
+    texts = [*(a for a in answers if len(a) > SHORT), latest.note, *said]
+    left = MOST_OF_CASE
+    for sha256 in dict.fromkeys(a.sha256 for a in latest.attachments):
+        reading = known.readings.get(sha256)
+        if reading and left > 0:
+            texts.append("\n".join(line.text for line in reading.lines)[: min(MOST_OF_FILE, left)])
+            left -= len(texts[-1])
+    person = session.get(Person, case.applicant_id)
+    keep_searched(session, case.id, searched(case.reference, person.name if person else "", fields, texts))
