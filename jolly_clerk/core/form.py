@@ -46,7 +46,8 @@ class Sheet:
     ``values`` maps every name of the rulebook to its value, NONE or UNKNOWN; ``asked`` maps a
     question's place to True, False or UNKNOWN; ``faults`` maps a place to its complaint; ``may_stay_open`` are the places
     that need no answer, ``wanting`` those that are asked and open or wrong. The place of a question in a part that repeats is
-    ``part.n.question`` with the item's lasting number; ``items`` are the names within each item, by part.
+    ``part.n.question`` with the item's lasting number; ``items`` are the names within each item, by part, ``by_number`` the same by
+    number.
     """
 
     rulebook: Rulebook
@@ -57,6 +58,7 @@ class Sheet:
     apart: list[str] = field(default_factory=list)
     may_stay_open: set[str] = field(default_factory=set)
     items: dict[str, list[Own]] = field(default_factory=dict)
+    by_number: dict[str, dict[str, Own]] = field(default_factory=dict)
     part_asked: dict[str, Any] = field(default_factory=dict)
     wanting: set[str] = field(default_factory=set)
 
@@ -72,7 +74,7 @@ class Sheet:
     def own(self, item: str) -> Mapping[str, Any]:
         """The names within an item (``persons.2``); without one, or for one that is gone, the names of the whole."""
         part, _, number = item.partition(".")
-        return next((own for own in self.items.get(part, ()) if own.item["id"] == number), self.values)
+        return self.by_number.get(part, {}).get(number, self.values)
 
     def numbers(self, part: str) -> list[str]:
         """The lasting numbers of the items of a part that repeats."""
@@ -199,6 +201,7 @@ def _begin_items(sheet: Sheet, part: Part, given: Raw) -> None:
         own[f"{part.id}.id"], own[f"{part.id}.position"] = own.item["id"], own.item["position"]
         made.append(own)
     sheet.items[part.id] = made
+    sheet.by_number[part.id] = {own.item["id"]: own for own in reversed(made)}
     sheet.values[part.id] = NONE if asked is False else UNKNOWN if asked is UNKNOWN else _listed(sheet, part.id)
     sheet.values[f"{part.id}.position"] = _column(sheet, part.id, [own.item["position"] for own in made])
 

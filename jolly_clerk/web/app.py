@@ -14,6 +14,7 @@ from fastapi.staticfiles import StaticFiles
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.office import Office
 from jolly_clerk.web import accounts, applicant, cases, minding, moves, officer, problems, public, sign_in
+from jolly_clerk.web.bounds import Bounds
 from jolly_clerk.web.minding import ClockThread, log_requests
 
 STATIC = Path(__file__).parent / "static"
@@ -46,6 +47,7 @@ def create_app(office: Office | None = None) -> FastAPI:
     app.state.office = office
     problems.install(app)
     log_requests(app)
+    app.add_middleware(Bounds, office=lambda: app.state.office)
     app.add_middleware(GZipMiddleware, minimum_size=1500)
 
     @app.middleware("http")
@@ -91,7 +93,7 @@ def _front_end(app: FastAPI) -> None:
     def page(path: str) -> Response:
         """Every other address is a page of the front end, which knows its own ways."""
         if path.startswith("api/"):
-            return problems._answer(
+            return problems.answer(
                 problems.Problem(title=say("Nothing is here"), status=404, detail=say("There is no such address."))
             )
         icon = STATIC / "favicon.svg"

@@ -38,7 +38,8 @@ class Problem(BaseModel):
     reasons: list[ProblemReason] = []
 
 
-def _answer(problem: Problem) -> JSONResponse:
+def answer(problem: Problem) -> JSONResponse:
+    """A problem as it is sent."""
     return JSONResponse(problem.model_dump(), problem.status, media_type="application/problem+json")
 
 
@@ -54,7 +55,7 @@ async def _office_error(_: Request, error: Exception) -> JSONResponse:
     ]
     status = next(code for kind, code in STATUS.items() if isinstance(error, kind))
     detail = _printable(error.detail)
-    return _answer(Problem(title=say(error.title), status=status, detail=detail, place=_printable(error.place), reasons=reasons))
+    return answer(Problem(title=say(error.title), status=status, detail=detail, place=_printable(error.place), reasons=reasons))
 
 
 async def _invalid(_: Request, error: Exception) -> JSONResponse:
@@ -64,24 +65,34 @@ async def _invalid(_: Request, error: Exception) -> JSONResponse:
         place = ".".join(str(p) for p in problem["loc"] if p != "body")
         reasons.append(ProblemReason(text=_printable(str(problem["msg"])), place=_printable(place)))
     first = reasons[0]
-    return _answer(Problem(title=say("This cannot be taken"), status=422, detail=first.text, place=first.place, reasons=reasons))
+    return answer(Problem(title=say("This cannot be taken"), status=422, detail=first.text, place=first.place, reasons=reasons))
+
+
+class Refused(HTTPException):
+    """A request refused before or while it is read, with its problem document."""
+
+    def __init__(self, status: int, title: str, detail: str) -> None:
+        super().__init__(status, title)
+        self.problem = Problem(title=title, status=status, detail=detail)
 
 
 async def _http(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
-    return _answer(Problem(title=str(error.detail), status=error.status_code, detail=str(error.detail)))
+    if isinstance(error, Refused):
+        return answer(error.problem)
+    return answer(Problem(title=str(error.detail), status=error.status_code, detail=str(error.detail)))
 
 
 async def _busy(_: Request, error: Exception) -> JSONResponse:
     detail = say("The office has much to do just now. Nothing was kept; please try again in a moment.")
-    answer = _answer(Problem(title=say("Too busy just now"), status=503, detail=detail))
-    answer.headers["Retry-After"] = "5"
-    return answer
+    busy = answer(Problem(title=say("Too busy just now"), status=503, detail=detail))
+    busy.headers["Retry-After"] = "5"
+    return busy
 
 
 async def _unforeseen(_: Request, error: Exception) -> JSONResponse:
     detail = say("Something went wrong on our side. Nothing that was confirmed is lost. Please try again.")
-    return _answer(Problem(title=say("This did not work"), status=500, detail=detail))
+    return answer(Problem(title=say("This did not work"), status=500, detail=detail))
 
 
 def install(app: FastAPI) -> None:

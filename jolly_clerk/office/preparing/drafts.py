@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.checklist import Place
+from jolly_clerk.core.dossier.bounds import beyond
 from jolly_clerk.core.dossier.changing import answer, begin
 from jolly_clerk.core.dossier.lanes import take_lane
 from jolly_clerk.core.dossier.merging import merge, touched
@@ -23,7 +24,7 @@ from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import UNFILED
 from jolly_clerk.office.desk.registers import prepared
-from jolly_clerk.office.errors import NotAllowed, NotFound, Stale, TooLarge
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, Stale, TooLarge
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.preparing.profiles import profile
 from jolly_clerk.office.rules.rulebooks import edition_on, known_for, office_calendar, rulebook
@@ -59,6 +60,7 @@ def start_draft(office: Office, who: Who, kind: str, answers: Answers | None = N
     if who.may.moves != "applicant":
         raise NotAllowed(say("Filings are begun by applicants."))
     rules = rulebook(office, edition_on(office, kind, office_calendar(office).local_day(office.now())))
+    need_bounded(answers or {}, rules)
     dossier = begin(rules, asdict(profile(office, who)), answers or {}, office.now())
     draft_id = new_id()
     with write_session(office.engine) as session:
@@ -139,6 +141,14 @@ def drafts_of(office: Office, who: Who) -> list[OpenDraft]:
         return [opened(office, session, draft, case, history) for draft, case, history in rows]
 
 
+def need_bounded(answers: Answers, rules: Rulebook) -> None:
+    """Raise Invalid, with the place, if answers hold what cannot be kept; TooLarge if they are too long in all."""
+    if found := beyond(answers, rules):
+        raise Invalid(found.why, found.place[:120])
+    if len(str(answers)) > MOST_ANSWERS:
+        raise TooLarge(say("These answers are longer than a filing can be."))
+
+
 Alter = Callable[[Dossier], Dossier]
 
 
@@ -173,8 +183,10 @@ def keep(
     ``seen`` is the revision over which it was typed. What was changed since and left alone here stays as it is now; Stale, with
     the places, is raised only where both changed the same answer, each otherwise.
     """
-    if answers is not None and len(str(answers)) > MOST_ANSWERS:
-        raise TooLarge(say("These answers are longer than a filing can be."))
+    if answers is not None:
+        with read_session(office.engine) as session:
+            kind = own_draft(session, who, draft_id).kind
+        need_bounded(answers, rulebook(office, edition_on(office, kind, office_calendar(office).local_day(office.now()))))
     with write_session(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         now = _whole(draft)

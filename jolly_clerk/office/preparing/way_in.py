@@ -9,6 +9,7 @@ from pydantic.dataclasses import dataclass as schema_once
 
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.assessment_view import AssessmentView
+from jolly_clerk.core.dossier.bounds import beyond
 from jolly_clerk.core.dossier.model import Answers, Dossier
 from jolly_clerk.core.form_views import WayIn
 from jolly_clerk.core.known import Known
@@ -40,6 +41,8 @@ class _Looked:
 
 
 def _look(office: Office, kind: str, answers: Answers) -> _Looked:
+    if found := beyond(answers):
+        raise Invalid(found.why, found.place[:120])
     if len(str(answers)) > 20_000:
         raise Invalid(say("These answers are longer than the way in can be."))
     today = office_calendar(office).local_day(office.now())
