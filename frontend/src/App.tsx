@@ -4,6 +4,7 @@ import { Navigate, Route, Routes } from "react-router";
 import { MyCases } from "./cases/MyCases";
 import { Filing } from "./filing/Filing";
 import { NewFiling } from "./filing/NewFiling";
+import { Confirm } from "./people/Confirm";
 import { Frame } from "./shared/Frame";
 import { Skeleton } from "./shared/Notes";
 import { useSession } from "./shared/session";
@@ -44,6 +45,7 @@ export function App() {
     );
   return (
     <Frame>
+      <Confirm />
       <Suspense fallback={<Skeleton lines={8} />}>
         {applies ? (
           <Routes>

@@ -81,7 +81,9 @@ def serve(
     served = create_app(office)
     gc.enable()
     gc.freeze()
-    uvicorn.run(served, host=host, port=port, log_level="warning", timeout_graceful_shutdown=5, access_log=False)
+    uvicorn.run(
+        served, host=host, port=port, log_level="warning", timeout_graceful_shutdown=5, access_log=False, server_header=False
+    )
 
 
 @office_app.command("init")

@@ -52,3 +52,13 @@ class TooLarge(OfficeError):
     """More than can be taken at once."""
 
     title = _("This is too large")
+
+
+class TooOften(OfficeError):
+    """Tried too often of late; ``wait`` are the seconds until the next try."""
+
+    title = _("Too many tries")
+
+    def __init__(self, detail: str, wait: int) -> None:
+        super().__init__(detail)
+        self.wait = wait

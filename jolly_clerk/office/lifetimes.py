@@ -5,7 +5,9 @@ These are no periods of a case; those are the core's.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import Final, Literal
 
 #: how long a one-time link works, by what it allows
 LINKS = {"new password": timedelta(hours=2), "first password": timedelta(days=7)}
@@ -15,10 +17,40 @@ TOGETHER = timedelta(minutes=3)
 ONCE = timedelta(minutes=1)
 #: a case at which the clock job failed is looked at again after this time
 PASSED_OVER = timedelta(hours=1)
-#: a failed sign-in is remembered so long
+#: tries are remembered so long after the last one
 REMEMBERED = timedelta(days=1)
-#: failures that cost nothing; then each doubles the wait in seconds, up to the longest
-FREE_FAILURES, FIRST_WAIT, LONGEST_WAIT = 4, 5, 900
+#: a code that confirms a mail address works so long, and so often may it be tried
+CODE, CODE_TRIES = timedelta(minutes=30), 5
+#: an account whose address was never confirmed is kept so long
+UNCONFIRMED = timedelta(days=30)
+#: a session that is used is noted so often, and one that is not used is over after so long
+NOTED, IDLE = timedelta(minutes=5), timedelta(hours=2)
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """``free`` tries cost nothing; then each doubles the wait from ``first`` seconds up to ``longest``."""
+
+    free: int
+    first: int
+    longest: int
+
+
+#: what can be tried too often: a password at an address by one sender, at an address by all, at all addresses by one sender; the
+#: own old password; accounts made, and links asked for, by one sender; mails asked for at one address; codes asked for by one
+#: person; searches of a register by one person
+Tried = Literal["password", "address", "sender", "old password", "sign-up", "asked by", "asked for", "code", "register"]
+LIMITS: Final[dict[Tried, Limit]] = {
+    "password": Limit(4, 5, 900),
+    "address": Limit(40, 5, 60),
+    "sender": Limit(60, 5, 900),
+    "old password": Limit(4, 5, 900),
+    "sign-up": Limit(20, 60, 3600),
+    "asked by": Limit(20, 60, 3600),
+    "asked for": Limit(2, 300, 86_400),
+    "code": Limit(3, 60, 3600),
+    "register": Limit(200, 5, 300),
+}
 
 
 def after(instant: datetime, length: timedelta) -> datetime:
@@ -36,10 +68,10 @@ def session_until(now: datetime, hours: int) -> datetime:
     return now + timedelta(hours=hours)
 
 
-def seconds_to_wait(failures: int, last_at: datetime, now: datetime) -> int:
-    """How many seconds somebody has to wait who failed so often to sign in, the last time at ``last_at``; 0 if not at all."""
-    if failures < FREE_FAILURES:
+def seconds_to_wait(tries: int, last_at: datetime, now: datetime, limit: Limit = LIMITS["password"]) -> int:
+    """How many seconds somebody has to wait who tried so often, the last time at ``last_at``; 0 if not at all."""
+    if tries < limit.free:
         return 0
-    wait = min(LONGEST_WAIT, FIRST_WAIT << min(20, failures - FREE_FAILURES))
+    wait = min(limit.longest, limit.first << min(20, tries - limit.free))
     left = (last_at + timedelta(seconds=wait) - now).total_seconds()
     return max(1, round(left)) if left > 0 else 0

@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 import uuid
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from pathlib import Path
@@ -30,11 +31,14 @@ from jolly_clerk.texts import catalogue
 
 @dataclass(frozen=True, slots=True)
 class Who:
-    """A person who is signed in."""
+    """A person who is signed in. ``kinds`` are those that somebody of the office is limited to, none means all; ``confirmed`` tells
+    that the mail address is known to be the person's."""
 
     id: str
     name: str
     role: Role
+    kinds: tuple[str, ...] = ()
+    confirmed: bool = True
 
     @property
     def first_name(self) -> str:
@@ -59,7 +63,7 @@ class Who:
 
 @dataclass
 class Office:
-    """The running office."""
+    """The running office. ``mail_waits`` wakes the mail thread of the server; without one, mail is sent where it is put out."""
 
     folder: Path
     engine: Engine
@@ -73,6 +77,7 @@ class Office:
     settings: Settings
     demo: bool = False
     sending: threading.Lock = field(default_factory=threading.Lock)
+    mail_waits: threading.Event | None = None
     readings: dict[tuple[str, str], Reading] = field(default_factory=dict)
     rulebooks: dict[str, Rulebook] = field(default_factory=dict)
     calendars: dict[str, Calendar] = field(default_factory=dict)
@@ -116,6 +121,8 @@ def open_office(
 ) -> Office:
     """Open the office that lives in ``folder``, making it if it is not there yet; what is not given lies in folders beside it."""
     folder.mkdir(parents=True, exist_ok=True)
+    with suppress(OSError):
+        folder.chmod(0o700)  # what lies in it is nobody's else on this machine
     return Office(
         folder=folder,
         engine=open_database(folder / "office.db"),

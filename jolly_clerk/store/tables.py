@@ -40,7 +40,8 @@ class Base(DeclarativeBase):
 
 
 class Person(Base):
-    """Somebody who can sign in."""
+    """Somebody who can sign in. ``confirmed`` tells that the address was shown to be the person's; among those, each is there once.
+    ``kinds`` are the kinds that somebody of the office is limited to; none means all."""
 
     __tablename__ = "people"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -51,6 +52,9 @@ class Person(Base):
     left_at: Mapped[datetime | None] = mapped_column(default=None)
     address: Mapped[str] = mapped_column(String(300), default="")
     telephone: Mapped[str] = mapped_column(String(40), default="")
+    confirmed: Mapped[bool] = mapped_column(default=True)
+    kinds: Mapped[list[Any]] = mapped_column(default=list)
+    made_at: Mapped[datetime | None] = mapped_column(default=None)
 
 
 class OneTimeLink(Base):
@@ -63,13 +67,24 @@ class OneTimeLink(Base):
     until: Mapped[datetime]
 
 
-class SignInFailure(Base):
-    """Failed sign-ins by mail address, which slow the next ones down."""
+class MailCode(Base):
+    """The code that was sent to an address to confirm it; only its hash is kept."""
 
-    __tablename__ = "sign_in_failures"
-    mail: Mapped[str] = mapped_column(String(200), primary_key=True)
+    __tablename__ = "mail_codes"
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), primary_key=True)
+    code_hash: Mapped[str] = mapped_column(String(64))
+    until: Mapped[datetime]
+    tries_left: Mapped[int]
+
+
+class Try(Base):
+    """How often something was tried of late; ``key`` is a hash of what it was tried on."""
+
+    __tablename__ = "tries"
+    what: Mapped[str] = mapped_column(String(20), primary_key=True)
+    key: Mapped[str] = mapped_column(String(64), primary_key=True)
     count: Mapped[int]
-    last_at: Mapped[datetime]
+    last_at: Mapped[datetime] = mapped_column(index=True)
 
 
 class RegisterAnswer(Base):
@@ -83,13 +98,14 @@ class RegisterAnswer(Base):
 
 
 class SignIn(Base):
-    """A session; only the hash of its token is kept."""
+    """A session; only the hash of its token is kept. ``seen_at`` is when it was last used, to within some minutes."""
 
     __tablename__ = "sign_ins"
     token_hash: Mapped[str] = mapped_column(String(64), primary_key=True)
-    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"))
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
     csrf: Mapped[str] = mapped_column(String(64))
     until: Mapped[datetime]
+    seen_at: Mapped[datetime | None] = mapped_column(default=None)
 
 
 class Draft(Base):
@@ -259,7 +275,8 @@ class TerminalPayment(Base):
 
 class Outgoing(Base):
     """Something for the post room; ``key`` makes delivering it twice harmless. ``trouble`` says why it can never go; it is
-    set aside then and holds up nothing."""
+    set aside then and holds up nothing. ``secret_until`` is how long a link or code in its text works; the text is dropped when it
+    was mailed, at the latest then."""
 
     __tablename__ = "outbox"
     key: Mapped[str] = mapped_column(String(120), primary_key=True)
@@ -271,6 +288,8 @@ class Outgoing(Base):
     put_at: Mapped[datetime]
     delivered_at: Mapped[datetime | None]
     trouble: Mapped[str] = mapped_column(String(200), default="")
+    secret_until: Mapped[datetime | None] = mapped_column(default=None)
+    __table_args__ = (Index("outbox_waiting", "delivered_at", "trouble", "put_at"),)
 
 
 class Counter(Base):

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.people import accounts
 from jolly_clerk.office.people.directory import Begun
 from jolly_clerk.office.preparing import profiles
-from jolly_clerk.web.asking import COOKIE, Asker, TheOffice
+from jolly_clerk.web.asking import COOKIE, Asker, Cookie, Sender, TheOffice
 from jolly_clerk.web.problems import RESPONSES
 
 router = APIRouter(prefix="/api", tags=["accounts"], responses=RESPONSES)
@@ -62,6 +64,19 @@ class Invite(BaseModel):
     name: str = Field(max_length=200)
     mail: str = Field(max_length=300)
     role: str = Field(max_length=20)
+    kinds: list[Annotated[str, Field(max_length=10)]] = Field(default=[], max_length=50)
+
+
+class LimitTo(BaseModel):
+    """The kinds that somebody is limited to; none means all."""
+
+    kinds: list[Annotated[str, Field(max_length=10)]] = Field(max_length=50)
+
+
+class Confirm(BaseModel):
+    """The code that was sent to the own address."""
+
+    code: str = Field(max_length=20)
 
 
 class StaffOut(BaseModel):
@@ -71,6 +86,7 @@ class StaffOut(BaseModel):
     name: str
     mail: str
     role: str
+    kinds: list[str]
     ready: bool
     left: bool
 
@@ -88,21 +104,33 @@ def keep_cookie(response: Response, office: TheOffice, begun: Begun) -> None:
 
 
 @router.post("/session/sign-up", status_code=204)
-def sign_up(body: SignUp, response: Response, office: TheOffice) -> None:
-    """Make an account, and be signed in."""
-    keep_cookie(response, office, accounts.sign_up(office, body.name, body.mail, body.password))
+def sign_up(body: SignUp, response: Response, office: TheOffice, sender: Sender) -> None:
+    """Make an account, and be signed in. A code goes to the address; the answer tells nothing about who has an account."""
+    keep_cookie(response, office, accounts.sign_up(office, body.name, body.mail, body.password, sender))
+
+
+@router.post("/session/code", status_code=204)
+def send_code_again(office: TheOffice, who: Asker) -> None:
+    """Send a new code to the own address."""
+    accounts.send_code_again(office, who)
+
+
+@router.post("/session/confirmation", status_code=204)
+def confirm(body: Confirm, office: TheOffice, who: Asker) -> None:
+    """Confirm the own address by the code that was sent to it."""
+    accounts.confirm(office, who, body.code)
 
 
 @router.post("/session/sign-in", status_code=204)
-def sign_in(body: SignIn, response: Response, office: TheOffice) -> None:
+def sign_in(body: SignIn, response: Response, office: TheOffice, sender: Sender) -> None:
     """Sign in with a password."""
-    keep_cookie(response, office, accounts.sign_in(office, body.mail, body.password))
+    keep_cookie(response, office, accounts.sign_in(office, body.mail, body.password, sender))
 
 
 @router.post("/session/forgotten", status_code=204)
-def forgotten(body: Mail, office: TheOffice) -> None:
+def forgotten(body: Mail, office: TheOffice, sender: Sender) -> None:
     """Ask for a link to set a new password; the answer tells nothing about who has an account."""
-    accounts.forgotten(office, body.mail)
+    accounts.forgotten(office, body.mail, sender)
 
 
 @router.post("/session/new-password", status_code=204)
@@ -112,9 +140,15 @@ def new_password(body: NewPassword, response: Response, office: TheOffice) -> No
 
 
 @router.post("/session/password", status_code=204)
-def change_password(body: ChangePassword, office: TheOffice, who: Asker) -> None:
-    """Change the own password."""
-    accounts.change_password(office, who, body.old, body.new)
+def change_password(body: ChangePassword, office: TheOffice, who: Asker, cookie: Cookie) -> None:
+    """Change the own password; every other session ends."""
+    accounts.change_password(office, who, body.old, body.new, cookie)
+
+
+@router.delete("/session/others", status_code=204)
+def end_others(office: TheOffice, who: Asker, cookie: Cookie) -> None:
+    """End every other session of whoever is signed in."""
+    accounts.end_others(office, who, cookie)
 
 
 @router.get("/session/profile")
@@ -133,7 +167,9 @@ def keep_profile(body: KeepProfile, office: TheOffice, who: Asker) -> profiles.P
 def people(office: TheOffice, who: Asker) -> list[StaffOut]:
     """Everybody who works in the office."""
     return [
-        StaffOut(id=p.id, name=p.name, mail=p.mail, role=p.role, ready=bool(p.password_hash), left=p.left_at is not None)
+        StaffOut(
+            id=p.id, name=p.name, mail=p.mail, role=p.role, kinds=p.kinds, ready=bool(p.password_hash), left=p.left_at is not None
+        )
         for p in accounts.staff(office, who)
     ]
 
@@ -141,8 +177,14 @@ def people(office: TheOffice, who: Asker) -> list[StaffOut]:
 @router.post("/people", status_code=201)
 def invite(body: Invite, office: TheOffice, who: Asker) -> StaffOut:
     """Add somebody to the office; a link to set the first password goes out."""
-    made = accounts.invite(office, who, body.name, body.mail, body.role)
-    return StaffOut(id=made.id, name=made.name, mail=body.mail, role=made.role, ready=False, left=False)
+    made = accounts.invite(office, who, body.name, body.mail, body.role, body.kinds)
+    return StaffOut(id=made.id, name=made.name, mail=body.mail, role=made.role, kinds=list(made.kinds), ready=False, left=False)
+
+
+@router.put("/people/{person}/kinds", status_code=204)
+def limit_to(person: str, body: LimitTo, office: TheOffice, who: Asker) -> None:
+    """Limit somebody of the office to some kinds, or to none."""
+    accounts.limit_to(office, who, person, body.kinds)
 
 
 @router.delete("/people/{person}", status_code=204)

@@ -15,7 +15,7 @@ from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.office import Office
 from jolly_clerk.web import accounts, applicant, cases, minding, moves, officer, problems, public, sign_in
 from jolly_clerk.web.bounds import Bounds
-from jolly_clerk.web.minding import ClockThread, log_requests
+from jolly_clerk.web.minding import ClockThread, MailThread, log_requests
 
 STATIC = Path(__file__).parent / "static"
 CSP = (
@@ -27,6 +27,8 @@ HEADERS = {
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "same-origin",
     "X-Frame-Options": "DENY",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), geolocation=(), microphone=(), payment=(), usb=()",
 }
 
 
@@ -35,15 +37,20 @@ def create_app(office: Office | None = None) -> FastAPI:
 
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
-        clock = ClockThread(office) if office else None
-        if office and clock:
-            clock.start()
+        if office is None:
+            yield
+            return
+        threads = (MailThread(office), ClockThread(office))
+        for thread in threads:
+            thread.start()
         yield
-        if office and clock:
-            clock.stop()
-            office.close()
+        for thread in threads:
+            thread.stop()
+        office.close()
 
-    app = FastAPI(title="Jolly Clerk", version="1", docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", lifespan=life)
+    told = "/api/openapi.json" if office is None or office.demo else None  # a real office prints it by command
+    app = FastAPI(title="Jolly Clerk", version="1", docs_url=None, redoc_url=None, openapi_url=told, lifespan=life)
+    secure = office is not None and office.settings.base_url.startswith("https:")
     app.state.office = office
     problems.install(app)
     log_requests(app)
@@ -56,6 +63,8 @@ def create_app(office: Office | None = None) -> FastAPI:
             response = await call_next(request)
         for name, value in HEADERS.items():
             response.headers.setdefault(name, value)
+        if secure:
+            response.headers.setdefault("Strict-Transport-Security", "max-age=31536000")
         if request.url.path.startswith("/api/"):
             response.headers.setdefault("Cache-Control", "no-store")
         elif request.url.path.startswith("/assets/"):

@@ -40,6 +40,23 @@ def the_session(request: Request, office: TheOffice) -> SignedIn:
 TheSession = Annotated[SignedIn, Depends(the_session)]
 
 
+def the_sender(request: Request) -> str:
+    """The address that a request came from, which slows down who tries too often; that of the web server's client, if one stands
+    before this one on the same machine."""
+    return request.client.host if request.client else ""
+
+
+Sender = Annotated[str, Depends(the_sender)]
+
+
+def the_cookie(request: Request) -> str:
+    """The secret of the session behind a request."""
+    return request.cookies.get(COOKIE, "")
+
+
+Cookie = Annotated[str, Depends(the_cookie)]
+
+
 def the_asker(session: TheSession) -> Who:
     """Who asks."""
     return session.who

@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable
 from http.cookies import CookieError, SimpleCookie
 from typing import NoReturn
+from urllib.parse import urlsplit
 
 from starlette.concurrency import run_in_threadpool
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -59,6 +60,9 @@ class Bounds:
     async def _bounded(self, headers: dict[str, str], receive: Receive) -> _Counted:
         office = self.office()
         assert office is not None
+        origin = headers.get("origin", "")
+        if origin and urlsplit(origin).netloc not in (headers.get("host"), urlsplit(office.settings.base_url).netloc):
+            raise Refused(403, say("You may not do this"), say("This request did not come from our own pages."))
         file = headers.get("content-type", "").lower().startswith("multipart/")
         told = headers.get("content-length", "")
         length = int(told) if told.isascii() and told.isdigit() and len(told) < 16 else None

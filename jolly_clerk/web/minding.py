@@ -12,8 +12,10 @@ import structlog
 from fastapi import FastAPI, Request, Response
 from sqlalchemy import text
 
+from jolly_clerk.core.say import speaking
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.office import Office
+from jolly_clerk.office.post.mailing import deliver_waiting
 
 log = structlog.get_logger()
 
@@ -48,6 +50,14 @@ def log_requests(app: FastAPI) -> None:
             ms = round((time.perf_counter() - began) * 1000)
             log.info("request", method=request.method, route=_route(request), status=response.status_code, ms=ms)
         return response
+
+
+def where(error: BaseException) -> str:
+    """Where an error came from, as file and line: enough to find it, and nothing of what was in its text."""
+    trace = error.__traceback__
+    while trace is not None and trace.tb_next is not None:
+        trace = trace.tb_next
+    return f"{trace.tb_frame.f_code.co_filename.rpartition('/')[2]}:{trace.tb_lineno}" if trace else ""
 
 
 def _route(request: Request) -> str:
@@ -89,8 +99,41 @@ class ClockThread:
                 if done.reminded or done.lapsed or done.sent:
                     log.info("clock job", reminded=done.reminded, lapsed=done.lapsed, sent=done.sent)
             except Exception as error:
-                log.error("clock job failed", error=type(error).__name__, exc_info=True)
+                log.error("clock job failed", error=type(error).__name__, where=where(error))
             self.over.wait(self.office.settings.clock_seconds)
+
+
+class MailThread:
+    """Sends what waits whenever something is put out, one mail after the other; a dead mail server keeps no request waiting."""
+
+    def __init__(self, office: Office) -> None:
+        self.office, self.over = office, threading.Event()
+        self.waits = threading.Event()
+        self.thread = threading.Thread(target=self._run, name="mail", daemon=True)
+
+    def start(self) -> None:
+        """Begin, with what waits from before."""
+        self.office.mail_waits = self.waits
+        self.waits.set()
+        self.thread.start()
+
+    def stop(self) -> None:
+        """End; what is under way is finished within a moment, or goes again at the next start, which is harmless."""
+        self.office.mail_waits = None
+        self.over.set()
+        self.waits.set()
+        self.thread.join(timeout=1)
+
+    def _run(self) -> None:
+        while self.waits.wait() and not self.over.is_set():
+            self.waits.clear()
+            try:
+                with speaking(self.office.texts):
+                    sent = deliver_waiting(self.office)
+                if sent:
+                    log.info("mail", sent=sent)
+            except Exception as error:
+                log.error("mail failed", error=type(error).__name__)
 
 
 def health(office: Office) -> dict[str, str]:

@@ -16,7 +16,7 @@ from jolly_clerk.core.say import _, say
 from jolly_clerk.office import errors as e
 from jolly_clerk.store.database import Busy
 
-STATUS = {e.NotAllowed: 403, e.NotFound: 404, e.Stale: 412, e.NotReady: 409, e.Invalid: 422, e.TooLarge: 413}
+STATUS = {e.NotAllowed: 403, e.NotFound: 404, e.Stale: 412, e.NotReady: 409, e.Invalid: 422, e.TooLarge: 413, e.TooOften: 429}
 
 
 class ProblemReason(BaseModel):
@@ -55,7 +55,10 @@ async def _office_error(_: Request, error: Exception) -> JSONResponse:
     ]
     status = next(code for kind, code in STATUS.items() if isinstance(error, kind))
     detail = _printable(error.detail)
-    return answer(Problem(title=say(error.title), status=status, detail=detail, place=_printable(error.place), reasons=reasons))
+    made = answer(Problem(title=say(error.title), status=status, detail=detail, place=_printable(error.place), reasons=reasons))
+    if isinstance(error, e.TooOften):
+        made.headers["Retry-After"] = str(error.wait)
+    return made
 
 
 async def _invalid(_: Request, error: Exception) -> JSONResponse:
@@ -127,6 +130,7 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
         (412, _("Somebody changed the same thing since it was seen")),
         (413, _("More than can be taken at once")),
         (422, _("What was sent cannot be taken")),
+        (429, _("Tried too often of late; Retry-After tells the seconds to wait")),
         (428, _("The revision last seen is missing")),
         (503, _("Too much to do just now; nothing was kept")),
     )

@@ -21,12 +21,14 @@ router = APIRouter(prefix="/api/session", tags=["session"], responses=RESPONSES)
 
 
 class PersonOut(BaseModel):
-    """A person who can be signed in by one click in a demo."""
+    """A person: who is signed in, or who can be by one click in a demo. ``confirmed`` tells that the mail address is known to be
+    the person's; until then nothing can be filed."""
 
     id: str
     name: str
     first_name: str
     role: Role
+    confirmed: bool
 
 
 class MayOut(BaseModel):
@@ -104,7 +106,7 @@ def session(request: Request, office: TheOffice) -> SessionOut:
 
 
 def _person(who: Who) -> PersonOut:
-    return PersonOut(id=who.id, name=who.name, first_name=who.first_name, role=who.role)
+    return PersonOut(id=who.id, name=who.name, first_name=who.first_name, role=who.role, confirmed=who.confirmed)
 
 
 @router.post("/by-click", status_code=204)

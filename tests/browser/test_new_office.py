@@ -62,12 +62,17 @@ class NewOffice(BrowserTest):
         return page
 
     def link(self, kind: str) -> str:
-        """The one-time link of the newest mail of a kind, as the outbox shows it."""
+        """The one-time link of the newest mail of a kind."""
+        secret = self.mailed(kind, r"/password/([\w-]+)")
+        return f"{self.server.address}/password/{secret}"
+
+    def mailed(self, kind: str, pattern: str) -> str:
+        """What stands in the newest mail of a kind, as the outbox shows it."""
         key = re.findall(rf"{kind}-\w+", command("outbox", "--data", str(self.folder)))[-1]
         mail = command("outbox", "--data", str(self.folder), "--key", key).replace("=\n", "")
-        found = re.search(r"/password/([\w-]+)", mail)
+        found = re.search(pattern, mail)
         assert found
-        return f"{self.server.address}/password/{found[1]}"
+        return found[1]
 
     def test_from_sign_up_to_complete(self) -> None:
         self.assertIn("Pier Works Office: made in", self.said)
@@ -133,6 +138,7 @@ class NewOffice(BrowserTest):
         page.get_by_label("Mail address").fill("corvin@reed.example")
         page.get_by_label("Password", exact=True).fill(GOOD)
         page.get_by_role("button", name="Make an account").click()
+        expect(page.get_by_role("form", name="Confirm your mail address")).to_be_visible()
         expect(page.get_by_label("On which island?")).to_have_value("near_skerry")
         on_to(page, "Who is filing")
         page.get_by_label("Your name or the name of your firm").fill("Corvin Pell")
@@ -177,6 +183,7 @@ class NewOffice(BrowserTest):
         expect(page.get_by_text("1 thing left.")).to_be_visible()
         sign(page, "Corvin Pell")
         expect(page.get_by_text("Nothing is left.")).to_be_visible()
+        self.confirm(page)
         reference = file_it(page)
         words = page.get_by_role("region", name="How to pay")
         expect(words).to_contain_text(
@@ -187,6 +194,16 @@ class NewOffice(BrowserTest):
         assert found
         self.due = found[1]
         return reference
+
+    def confirm(self, page: Page) -> None:
+        """Type the code of the newest mail; a wrong one is told."""
+        bar = page.get_by_role("form", name="Confirm your mail address")
+        bar.get_by_role("textbox").fill("000000")
+        bar.get_by_role("button", name="Confirm", exact=True).click()
+        expect(bar.get_by_text("This code is not right")).to_be_visible()
+        bar.get_by_role("textbox").fill(self.mailed("code", r"Your code is (\d{6})"))
+        bar.get_by_role("button", name="Confirm", exact=True).click()
+        expect(bar).to_have_count(0)
 
     def forgotten(self, page: Page) -> None:
         page.get_by_role("button", name="Sign out").click()

@@ -38,7 +38,7 @@ NAMES = {
     "reading/read.py": ("the quick clerk", "unknown type"),
     "reading/fence.py": ("unknown type",),
     "store/database.py": ("PRAGMA",),
-    "web/app.py": ("default-src", "immutable", "Jolly Clerk"),
+    "web/app.py": ("default-src", "camera=", "immutable", "Jolly Clerk"),
     "web/cases.py": ("The PDF", "filename*"),
     "web/minding.py": ("clock job", "request failed", "select 1", "the vault is missing"),
     "web/moves.py": ("",),  # what the document of the interface says to programmers

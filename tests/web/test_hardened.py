@@ -17,6 +17,7 @@ from jolly_clerk.office.errors import Invalid, NotAllowed
 from jolly_clerk.office.people import accounts
 from jolly_clerk.office.post import mailing
 from jolly_clerk.office.preparing import filing
+from jolly_clerk.store import database
 from jolly_clerk.store.database import Busy, read_session, write_session
 from jolly_clerk.store.tables import Outgoing, Person
 from tests.office.test_journey import SMALL_PLAN
@@ -125,8 +126,6 @@ class AtOnce(WebTest):
 
     def test_a_turn_that_does_not_come_is_told_as_busy(self) -> None:
         reference, client = self.filed(), self.client("imre")
-        from jolly_clerk.store import database
-
         before, database.PATIENCE = database.PATIENCE, 1
         self.addCleanup(setattr, database, "PATIENCE", before)
         held, go_on = threading.Event(), threading.Event()
@@ -150,22 +149,20 @@ class AtOnce(WebTest):
 
     def test_an_old_password_is_verified_outside_the_write(self) -> None:
         person = accounts.new_person(self.office, "Odo Fenn", "odo@post.example", "applicant", "a quiet harbour")
-        entered: list[float] = []
-        from jolly_clerk.office.people import accounts as module
+        writing: list[bool] = []
+        real = accounts.verified
 
-        real = module.write_session
+        def watched(password: str, kept: str) -> bool:
+            writing.append(getattr(database._HERE, "writes", False))
+            return real(password, kept)
 
-        def watched(engine: object) -> object:
-            entered.append(time.monotonic())
-            return real(engine)  # type: ignore[arg-type]
-
-        module.write_session = watched  # type: ignore[assignment]
-        self.addCleanup(setattr, module, "write_session", real)
+        accounts.verified = watched
+        self.addCleanup(setattr, accounts, "verified", real)
         with self.assertRaises(NotAllowed):
             accounts.change_password(self.office, person, "wrong wrong", "another harbour")
-        self.assertEqual(entered, [])
         accounts.change_password(self.office, person, "a quiet harbour", "another harbour")
-        self.assertEqual(len(entered), 1)
+        accounts.sign_in(self.office, "odo@post.example", "another harbour")
+        self.assertEqual(writing, [False] * 3)
 
 
 class LeftBehind(WebTest):

@@ -29,6 +29,7 @@ PUBLIC = {
 }  # fmt: skip
 EVERYBODY = {
     ("delete", "/api/session"), ("post", "/api/session/password"), ("get", "/api/session/profile"), ("put", "/api/session/profile"),
+    ("post", "/api/session/code"), ("post", "/api/session/confirmation"), ("delete", "/api/session/others"),
 }  # fmt: skip
 #: routes over a case that both sides read; the applicant only the own
 READ_CASE = {
@@ -49,7 +50,9 @@ SHARED = {
     ("post", "/api/cases/{reference}/fees/settlement"): ("lead",),
     ("get", "/api/cases/{reference}/due.ics"): ("applicant", "officer", "lead", "reviewer", "auditor"),
 }
-LEAD = {("get", "/api/people"), ("post", "/api/people"), ("delete", "/api/people/{person}")}
+LEAD = {
+    ("get", "/api/people"), ("post", "/api/people"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
+}  # fmt: skip
 ROLES = ("applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper")
 APPLICANT = {
     ("get", "/api/drafts"), ("post", "/api/drafts"), ("get", "/api/my-cases"), ("get", "/api/my-cases/more"), ("get", "/api/drafts/{draft}"), ("put", "/api/drafts/{draft}"),
@@ -103,6 +106,7 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/cases/{reference}/refusal"): {"grounds": "It cannot be."},
     ("post", "/api/cases/{reference}/money"): {"amount": "1.00", "means": "cash", "mark": "C 100"},
     ("post", "/api/cases/{reference}/notes"): {"text": "x"},
+    ("put", "/api/people/{person}/kinds"): {"kinds": ["BW"]},
     ("post", "/api/people"): {"name": "New One", "mail": "new@office.example", "role": "officer"},
 }
 #: what a route has to be asked with
@@ -155,7 +159,7 @@ CREATED = {
     "/api/drafts", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
     "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
-EMPTY = {("delete", "/api/drafts/{draft}"), ("delete", "/api/people/{person}")}
+EMPTY = {("delete", "/api/drafts/{draft}"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds")}
 REGISTER = """
 registers:
   plots:

@@ -19,6 +19,7 @@ export function Account() {
       setFresh("");
     },
   });
+  const others = useMutation({ mutationFn: () => ask(api.DELETE("/api/session/others")) });
   return (
     <main className="jc-page">
       <h1>{session.data?.person?.name}</h1>
@@ -49,8 +50,17 @@ export function Account() {
         <button type="submit" className="jc-button" disabled={!fresh || change.isPending}>
           {say("Change it")}
         </button>
-        {change.isSuccess && <p role="status">{say("Changed.")}</p>}
+        {change.isSuccess && <p role="status">{say("Changed. Every other window of yours was signed out.")}</p>}
       </form>
+      <section className="passwords" aria-label={say("Other windows")}>
+        <h2>{say("Other windows")}</h2>
+        <p className="second">{say("If you signed in somewhere else and forgot to sign out, do it from here.")}</p>
+        <ProblemNote error={others.error} />
+        <button type="button" className="jc-button plain" disabled={others.isPending} onClick={() => others.mutate()}>
+          {say("Sign out everywhere else")}
+        </button>
+        {others.isSuccess && <p role="status">{say("Signed out everywhere else.")}</p>}
+      </section>
     </main>
   );
 }

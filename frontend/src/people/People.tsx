@@ -3,7 +3,7 @@
 import { NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { AskFirst } from "../shared/Dialog";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { useSession } from "../shared/session";
@@ -14,11 +14,12 @@ export function People() {
   const session = useSession();
   const queries = useQueryClient();
   const people = useQuery({ queryKey: ["people"], queryFn: () => ask(api.GET("/api/people")) });
+  const kinds = useQuery({ queryKey: ["kinds"], queryFn: () => ask(api.GET("/api/kinds")) });
   const [name, setName] = useState("");
   const [mail, setMail] = useState("");
   const [role, setRole] = useState("officer");
   const invite = useMutation({
-    mutationFn: () => ask(api.POST("/api/people", { body: { name, mail, role } })),
+    mutationFn: () => ask(api.POST("/api/people", { body: { name, mail, role, kinds: [] } })),
     onSuccess: () => {
       setName("");
       setMail("");
@@ -41,6 +42,7 @@ export function People() {
               <th scope="col">{say("Name")}</th>
               <th scope="col">{say("Role")}</th>
               <th scope="col">{say("Mail")}</th>
+              <th scope="col">{say("Sees")}</th>
               <th scope="col">{say("Account")}</th>
               <th scope="col">
                 <span className="jc-hidden">{say("What can be done")}</span>
@@ -53,6 +55,13 @@ export function People() {
                 <td>{p.name}</td>
                 <td>{p.role}</td>
                 <td>{p.mail}</td>
+                <td>
+                  {p.left ? (
+                    kindsInWords(p.kinds)
+                  ) : (
+                    <Limits person={p} kinds={(kinds.data ?? []).map((k) => ({ id: k.kind, title: k.title }))} />
+                  )}
+                </td>
                 <td>{p.left ? say("has left") : p.ready ? say("in use") : say("no password yet")}</td>
                 <td>
                   {!p.left && p.id !== session.data?.person?.id && (
@@ -100,5 +109,45 @@ export function People() {
         <p role="status">{say("{{name}} is added; the link is on its way.", { name: invite.data.name })}</p>
       )}
     </main>
+  );
+}
+
+function kindsInWords(kinds: string[]): string {
+  return kinds.length ? kinds.join(", ") : say("all kinds");
+}
+
+type Kind = { id: string; title: string };
+
+/** Which kinds somebody sees: all, or the ticked ones. */
+function Limits({ person, kinds }: { person: Schemas["StaffOut"]; kinds: Kind[] }) {
+  const queries = useQueryClient();
+  const [open, setOpen] = useState(false);
+  const limit = useMutation({
+    mutationFn: (wanted: string[]) =>
+      ask(api.PUT("/api/people/{person}/kinds", { params: { path: { person: person.id } }, body: { kinds: wanted } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["people"] }),
+  });
+  if (!open)
+    return (
+      <button type="button" className="jc-link" onClick={() => setOpen(true)}>
+        {kindsInWords(person.kinds)}
+        <span className="jc-hidden">: {person.name}</span>
+      </button>
+    );
+  const turn = (id: string) =>
+    limit.mutate(person.kinds.includes(id) ? person.kinds.filter((k) => k !== id) : [...person.kinds, id]);
+  return (
+    <fieldset className="people-kinds">
+      <legend>{say("Only these; none ticked means all")}</legend>
+      {kinds.map((k) => (
+        <label key={k.id}>
+          <input type="checkbox" checked={person.kinds.includes(k.id)} onChange={() => turn(k.id)} /> {k.title}
+        </label>
+      ))}
+      <ProblemNote error={limit.error} />
+      <button type="button" className="jc-link" onClick={() => setOpen(false)}>
+        {say("done")}
+      </button>
+    </fieldset>
   );
 }

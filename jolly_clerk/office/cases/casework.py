@@ -76,10 +76,12 @@ def find_case(session: Session, who: Who, reference: str) -> Case:
 
 
 def visible(who: Who) -> list[ColumnElement[bool]]:
-    """Which cases a person may see, as conditions: the own ones, or all; a reviewer what was handed over."""
+    """Which cases a person may see, as conditions: the own ones, or all; a reviewer what was handed over, and whoever is limited to
+    some kinds only those."""
     if not who.sees_all:
         return [Case.applicant_id == who.id]
-    return [Case.reviewer_id.is_not(None)] if who.may.moves == "reviewer" else []
+    handed: list[ColumnElement[bool]] = [Case.reviewer_id.is_not(None)] if who.may.moves == "reviewer" else []
+    return [*handed, Case.kind.in_(who.kinds)] if who.kinds else handed
 
 
 def load_case(office: Office, who: Who, reference: str) -> Loaded:

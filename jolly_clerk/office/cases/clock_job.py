@@ -11,7 +11,7 @@ from datetime import datetime
 from typing import Literal
 
 import structlog
-from sqlalchemy import select
+from sqlalchemy import delete, select
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.due import Lapse, Raise, Remind, next_look, what_is_due
@@ -23,13 +23,14 @@ from jolly_clerk.office.cases.finding import write_what_is_found
 from jolly_clerk.office.errors import OfficeError
 from jolly_clerk.office.lifetimes import PASSED_OVER, after
 from jolly_clerk.office.office import Office
-from jolly_clerk.office.post.mailing import deliver_waiting
+from jolly_clerk.office.people.slowing import forget_old_tries
+from jolly_clerk.office.post.mailing import deliver_waiting, drop_old_secrets
 from jolly_clerk.office.post.papers import plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
 from jolly_clerk.office.rules.rulebooks import known_for
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.tables import Case, SearchRow
+from jolly_clerk.store.tables import Case, OneTimeLink, SearchRow
 
 log = structlog.get_logger()
 
@@ -69,7 +70,19 @@ def _run(office: Office) -> Done:
                 log.error("case passed over", error=type(error).__name__)
                 _look_again(office, case.id, after(office.now(), PASSED_OVER))
     _write_what_is_missing(office)
+    _tidy(office)
+    if office.mail_waits is not None:  # the server has a thread for it
+        office.mail_waits.set()
+        return Done(reminded, lapsed, 0)
     return Done(reminded, lapsed, deliver_waiting(office))
+
+
+def _tidy(office: Office) -> None:
+    """Drop what is over: tries of long ago, links and codes that work no more."""
+    drop_old_secrets(office)
+    with write_session(office.engine) as session:
+        forget_old_tries(office, session)
+        session.execute(delete(OneTimeLink).where(OneTimeLink.until < office.now()))
 
 
 def _write_what_is_missing(office: Office) -> None:

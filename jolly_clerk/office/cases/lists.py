@@ -145,7 +145,7 @@ class _Lists:
         self.office, self.who, self.now, self.calendar = office, who, office.now(), office_calendar(office)
         self.today = self.calendar.local_day(self.now)
         self.reviewer = who.may.moves == "reviewer"
-        self.here = Case.tray == ("review" if self.reviewer else "intake")
+        self.here = and_(Case.tray == ("review" if self.reviewer else "intake"), *visible(who))
 
     def whose(self, whose: Whose) -> Wanted:
         holder = Case.reviewer_id if self.reviewer else Case.officer_id

@@ -15,6 +15,7 @@ from jolly_clerk.core.say import _, say
 from jolly_clerk.office.cases.own_cases import own_case, own_cases
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people.slowing import try_once
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import RegisterAnswer
 
@@ -44,6 +45,10 @@ def outer(register: Register, row: dict[str, str]) -> dict[str, str]:
     return {column: row.get(column, "") for column in register.columns if column not in register.inner}
 
 
+#: a search of a register names at least so many letters, so that nobody lists it whole
+LEAST_LETTERS = 3
+
+
 def search(office: Office, rulebook: Rulebook, name: str, words: str, applicant_id: str) -> Found:
     """Look for words in the outer columns of a register; in one of the office's own cases, among those of the applicant."""
     register = register_of(rulebook, name)
@@ -54,6 +59,10 @@ def search(office: Office, rulebook: Rulebook, name: str, words: str, applicant_
             row for row in own_cases(office, register, applicant_id) if all(w in as_key(" ".join(row.values())) for w in asked)
         ]
         return Found(register.title, shown, tuple(outer(register, row) for row in own[:8]), "")
+    if len("".join(as_key(words).split())) < LEAST_LETTERS:
+        return Found(register.title, shown, (), say("Type at least {least_letters} letters or digits of it.", least_letters=LEAST_LETTERS))
+    with write_session(office.engine) as session:
+        try_once(office, session, "register", applicant_id)
     try:
         rows = office.registers.search(name, words, list(shown))
     except NoAnswer:

@@ -20,7 +20,7 @@ from jolly_clerk.office.cases.casework import Loaded, act, assessed, check_seen,
 from jolly_clerk.office.cases.endings import refund_of, words_of
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people.directory import person
+from jolly_clerk.office.people.directory import person, who_of
 from jolly_clerk.office.post.mailing import put_out
 from jolly_clerk.office.post.papers import permit_paper, plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
@@ -33,11 +33,11 @@ from jolly_clerk.store.tables import Case, Person
 CODE_LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"
 
 
-def reviewers(office: Office) -> list[Who]:
-    """Everybody who reviews."""
+def reviewers(office: Office, kind: str) -> list[Who]:
+    """Everybody who reviews cases of a kind."""
     with read_session(office.engine) as session:
         rows = session.scalars(select(Person).where(Person.role.in_(REVIEWERS), Person.left_at.is_(None)).order_by(Person.name))
-        return [Who(p.id, p.name, p.role) for p in rows]
+        return [who_of(p) for p in rows if kind in (p.kinds or [kind])]
 
 
 def hand_over(office: Office, who: Who, reference: str, to: str, seen: int | None = None) -> Loaded:

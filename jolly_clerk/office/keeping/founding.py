@@ -10,7 +10,8 @@ from pathlib import Path
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.office import open_office
-from jolly_clerk.office.people.accounts import hashed, mail_of, name_of, new_person
+from jolly_clerk.office.people.accounts import mail_of, name_of, new_person
+from jolly_clerk.office.people.hashing import need_good
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.settings import write_settings
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in, read_calendar
@@ -37,7 +38,8 @@ def found(folder: Path, f: Founding) -> list[str]:
     for what, text in (("name", f.name), ("address", f.address)):
         if not text.strip():
             raise Invalid(say("The office needs a {what}.", what=what))
-    name_of(f.lead_name), mail_of(f.lead_mail), hashed(f.lead_password)
+    name_of(f.lead_name), mail_of(f.lead_mail)
+    need_good(f.lead_password, f.lead_name, f.lead_mail)
     calendar = f.calendar or SHIPPED / "calendars" / "quillhaven.yaml"
     read_calendar(calendar.read_text("utf-8"), str(calendar))
     told = [say("Registers: {name}, {rows} entries.", name=name, rows=_rows(name, file)) for name, file in f.registers.items()]

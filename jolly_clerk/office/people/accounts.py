@@ -1,27 +1,31 @@
-"""Accounts: sign-up, sign-in with a password (Argon2), forgotten passwords, people who come and leave."""
+"""Accounts: sign-up with an address that is confirmed, sign-in with a password, forgotten passwords, people who come and leave."""
 
 from __future__ import annotations
 
 import hashlib
+import hmac
 import re
 import secrets
-from datetime import datetime
+from collections.abc import Sequence
+from contextlib import suppress
 from email.message import EmailMessage
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.roles import ROLES, STAFF, Role
 from jolly_clerk.core.say import say
-from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
-from jolly_clerk.office.lifetimes import LINKS, REMEMBERED, after, before, seconds_to_wait
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, TooOften
+from jolly_clerk.office.lifetimes import CODE, CODE_TRIES, LINKS, after
 from jolly_clerk.office.office import Office, Who, new_id
-from jolly_clerk.office.people.directory import Begun, begin_session
+from jolly_clerk.office.people.directory import Begun, begin_session, end_other_sessions, who_of
+from jolly_clerk.office.people.hashing import hashed, need_good, verified
+from jolly_clerk.office.people.slowing import forgive, try_once
 from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
+from jolly_clerk.office.rules.rulebooks import known_kinds
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.tables import OneTimeLink, Person, SignIn, SignInFailure
+from jolly_clerk.store.tables import MailCode, OneTimeLink, Person
 
-LEAST_LETTERS, MOST_LETTERS = 10, 200
 #: what neither part of a mail address may hold: what a header would take for something else, blanks, control characters
 _NOT_IN_MAIL = r"@\s<>,;:\"'()\[\]\\\x00-\x1f\x7f-\x9f"
 _MAIL = re.compile(rf"[^{_NOT_IN_MAIL}]{{1,64}}@[^{_NOT_IN_MAIL}]{{1,180}}")
@@ -44,22 +48,6 @@ def _fits_a_header(mail: str) -> bool:
     return True
 
 
-def hashed(password: str) -> str:
-    """The Argon2 hash of a password. Invalid if it is too short or too long."""
-    from pwdlib import PasswordHash
-
-    if not LEAST_LETTERS <= len(password) <= MOST_LETTERS:
-        raise Invalid(
-            say(
-                "A password has {least_letters} to {most_letters} characters; a few words in a row are good.",
-                least_letters=LEAST_LETTERS,
-                most_letters=MOST_LETTERS,
-            ),
-            "password",
-        )
-    return PasswordHash.recommended().hash(password)
-
-
 def name_of(text: str) -> str:
     """A person's name; Invalid if there is none."""
     name = " ".join(text.split())
@@ -76,58 +64,149 @@ def role_of(text: str) -> Role:
     raise Invalid(say("A role is one of {roles}.", roles=", ".join(ROLES)), "role")
 
 
-def new_person(office: Office, name: str, mail: str, role: Role, password: str = "") -> Who:
-    """Add a person. Invalid if the address is taken."""
+def new_person(office: Office, name: str, mail: str, role: Role, password: str = "", kinds: Sequence[str] = ()) -> Who:
+    """Add a person whose address is known to be the person's. Invalid if it is taken."""
     name, mail = name_of(name), mail_of(mail)
-    kept = hashed(password) if password else ""
-    person_id = new_id()
+    kept = hashed(password, name, mail) if password else ""
+    made = Person(id=new_id(), name=name, role=role, mail=mail, password_hash=kept, kinds=list(kinds), made_at=office.now())
     with write_session(office.engine) as session:
-        if session.scalar(select(func.count()).select_from(Person).where(Person.mail == mail)):
+        if _confirmed(session, mail):
             raise Invalid(say("There is an account with this address already. Sign in, or ask for a new password."), "mail")
-        session.add(Person(id=person_id, name=name, role=role, mail=mail, password_hash=kept))
-    return Who(person_id, name, role)
+        session.add(made)
+    return who_of(made)
 
 
-def sign_up(office: Office, name: str, mail: str, password: str) -> Begun:
-    """An applicant makes an account, and is signed in."""
-    if not password:
-        hashed(password)
-    who = new_person(office, name, mail, "applicant", password)
-    return begin_session(office, who)
+def _confirmed(session: Session, mail: str) -> Person | None:
+    """The one person whose address this is known to be."""
+    wanted = select(Person).where(Person.mail == mail, Person.confirmed, Person.left_at.is_(None))
+    return session.scalars(wanted).first()
 
 
-def sign_in(office: Office, mail: str, password: str) -> Begun:
-    """Sign in with a password. Failures slow the next tries of that address down; what was wrong is not told."""
-    from pwdlib import PasswordHash
+def sign_up(office: Office, name: str, mail: str, password: str, sender: str = "") -> Begun:
+    """An applicant makes an account and is signed in; a code goes to the address, and nothing can be filed before it came back.
 
-    address, now = mail.strip().lower()[:200], office.now()
-    with read_session(office.engine) as session:
-        failed = session.get(SignInFailure, address)
-        found = session.scalars(select(Person).where(Person.mail == address, Person.left_at.is_(None))).first()
-    if failed and (wait := seconds_to_wait(failed.count, failed.last_at, now)):
-        raise NotReady(say("Too many tries. Wait {wait} seconds and try again.", wait=wait))
-    kept = found.password_hash if found and found.password_hash else _DUMMY
-    good = PasswordHash.recommended().verify(password[:MOST_LETTERS], kept) and found is not None and bool(found.password_hash)
+    Whether the address has an account already is told to the address alone: the answer is the same. Raises Invalid, TooOften.
+    """
+    name, mail = name_of(name), mail_of(mail)
+    kept, now = hashed(password, name, mail), office.now()
+    made = Person(id=new_id(), name=name, role="applicant", mail=mail, password_hash=kept, kinds=[], confirmed=False, made_at=now)
     with write_session(office.engine) as session:
-        if good:
-            session.execute(delete(SignInFailure).where(SignInFailure.mail == address))
+        try_once(office, session, "sign-up", sender)
+        session.add(made)
+        session.flush()
+        if _confirmed(session, mail):
+            _tell_that_there_is_one(office, session, mail)
         else:
-            row = session.get(SignInFailure, address) or SignInFailure(mail=address, count=0, last_at=now)
-            row.count, row.last_at = row.count + 1, now
-            session.add(row)
-            _forget_old(session, now)
-    if not good or found is None:
+            _send_code(office, session, made)
+    deliver_soon(office)
+    return begin_session(office, who_of(made))
+
+
+def _tell_that_there_is_one(office: Office, session: Session, mail: str) -> None:
+    try:
+        try_once(office, session, "asked for", mail)
+    except TooOften:
+        return
+    text = say(
+        "Somebody began to make an account with this address. You have one already: sign in with it, or ask for a new password "
+        "at\n\n{base_url}\n\nIf it was not you, do nothing.",
+        base_url=office.settings.base_url,
+    )
+    put_out_mail(session, f"account-{new_id()}", mail, say("You have an account already"), text, office.now())
+
+
+def _send_code(office: Office, session: Session, person: Person) -> None:
+    code, now = f"{secrets.randbelow(1_000_000):06}", office.now()
+    row = session.get(MailCode, person.id) or MailCode(person_id=person.id)
+    row.code_hash, row.until, row.tries_left = _hash(f"{person.id} {code}"), after(now, CODE), CODE_TRIES
+    session.add(row)
+    text = say(
+        "Your code is {code}. Type it at {office}, where you are making an account. It works for 30 minutes."
+        "\n\nIf you are making none, do nothing.",
+        code=code,
+        office=office.name,
+    )
+    put_out_mail(
+        session,
+        f"code-{new_id()}",
+        person.mail,
+        say("Your code to confirm this address"),
+        text,
+        now,
+        secret_until=after(now, CODE),
+    )
+
+
+def send_code_again(office: Office, who: Who) -> None:
+    """Send a new code to the own address; the older one works no more. Raises NotReady if it is confirmed, TooOften."""
+    if who.confirmed:
+        raise NotReady(say("Your address is confirmed already."))
+    with write_session(office.engine) as session:
+        try_once(office, session, "code", who.id)
+        person = session.get_one(Person, who.id)
+        if _confirmed(session, person.mail):
+            _tell_that_there_is_one(office, session, person.mail)
+        else:
+            _send_code(office, session, person)
+    deliver_soon(office)
+
+
+def confirm(office: Office, who: Who, code: str) -> None:
+    """Confirm the own address by the code that was sent to it. Raises Invalid if it is not right, too old or tried too often."""
+    wrong = Invalid(say("This code is not right, or too old. Look at the newest mail, or ask for a new code."), "code")
+    digits = "".join(c for c in code if c.isdigit())
+    good = False
+    with write_session(office.engine) as session:
+        person, sent = session.get_one(Person, who.id), session.get(MailCode, who.id)
+        if person.confirmed:
+            return
+        if sent is not None and sent.until >= office.now() and sent.tries_left > 0:
+            sent.tries_left -= 1
+            good = hmac.compare_digest(sent.code_hash, _hash(f"{who.id} {digits}")) and _confirmed(session, person.mail) is None
+        if good:
+            person.confirmed = True
+            session.delete(sent)
+            _close_others(office, session, person)
+    if not good:
+        raise wrong
+
+
+def _close_others(office: Office, session: Session, person: Person) -> None:
+    """Close what others began with an address that is now known to be this person's."""
+    others = select(Person).where(Person.mail == person.mail, Person.id != person.id, Person.confirmed.is_(False))
+    for other in session.scalars(others.where(Person.left_at.is_(None))):
+        other.left_at = office.now()
+        end_other_sessions(session, other.id)
+
+
+def need_confirmed(who: Who) -> None:
+    """Raise NotReady unless the address of this person is confirmed."""
+    if not who.confirmed:
+        raise NotReady(say("Confirm your mail address first: type the code that we sent to it."), "mail")
+
+
+def sign_in(office: Office, mail: str, password: str, sender: str = "") -> Begun:
+    """Sign in with a password. Tries slow the next ones down, at this address and by this sender; what was wrong is not told.
+
+    Raises NotAllowed, TooOften, Busy.
+    """
+    address = mail.strip().lower()[:200]
+    at_address = f"{address}\n{sender}"
+    with write_session(office.engine) as session:
+        try_once(office, session, "password", at_address)
+        try_once(office, session, "address", address)
+        try_once(office, session, "sender", sender)
+        found = _confirmed(session, address)
+        if found is None:
+            begun = select(Person).where(Person.mail == address, Person.left_at.is_(None)).order_by(Person.made_at.desc())
+            found = session.scalars(begun).first()
+    if not verified(password, found.password_hash if found else "") or found is None:
         raise NotAllowed(say("The address or the password is not right."))
-    return begin_session(office, Who(found.id, found.name, found.role))
-
-
-#: verified against when there is no such account, so that the answer takes as long
-_DUMMY = "$argon2id$v=19$m=65536,t=3,p=4$0Lwk7LX2bXQpAPMAE0PICg$rgikBHQBygsltAQ/+5uTqnHVf7DSC5KrjQ48tXukP6Y"
-
-
-def _forget_old(session: Session, now: datetime) -> None:
-    session.execute(delete(SignInFailure).where(SignInFailure.last_at < before(now, REMEMBERED)))
-    session.execute(delete(OneTimeLink).where(OneTimeLink.until < now))
+    with write_session(office.engine) as session:
+        forgive(session, "password", at_address)
+        forgive(session, "address", address)
+        forgive(session, "sender", sender)
+    return begin_session(office, who_of(found))
 
 
 def _hash(secret: str) -> str:
@@ -141,25 +220,41 @@ def _link(office: Office, session: Session, person: Person, allows: str) -> str:
     return f"{office.settings.base_url}/password/{secret}"
 
 
-def forgotten(office: Office, mail: str) -> None:
-    """Send a link for a new password, if the address has an account; the answer is the same if it has none."""
+def forgotten(office: Office, mail: str, sender: str = "") -> None:
+    """Send a link for a new password, if the address has an account; the answer is the same if it has none.
+
+    One address gets no more than a few such mails. Raises TooOften if one sender asks too often.
+    """
     address = mail.strip().lower()[:200]
     with write_session(office.engine) as session:
-        person = session.scalars(select(Person).where(Person.mail == address, Person.left_at.is_(None))).first()
-        if person:
-            link = _link(office, session, person, "new password")
-            text = say(
-                "Somebody asked for a new password for this address. If it was you, open this link within two hours:\n\n{link}"
-                "\n\nIf it was not you, do nothing.",
-                link=link,
-            )
-            put_out_mail(session, f"password-{new_id()}", person.mail, say("A new password"), text, office.now())
+        try_once(office, session, "asked by", sender)
+        person = _confirmed(session, address)
+        with suppress(TooOften):
+            try_once(office, session, "asked for", address)
+            if person:
+                _send_link(office, session, person)
     deliver_soon(office)
+
+
+def _send_link(office: Office, session: Session, person: Person) -> None:
+    link, now = _link(office, session, person, "new password"), office.now()
+    text = say(
+        "Somebody asked for a new password for this address. If it was you, open this link within two hours:\n\n{link}"
+        "\n\nIf it was not you, do nothing.",
+        link=link,
+    )
+    until = after(now, LINKS["new password"])
+    put_out_mail(session, f"password-{new_id()}", person.mail, say("A new password"), text, now, secret_until=until)
 
 
 def set_password(office: Office, secret: str, password: str) -> Begun:
     """Set a password by a one-time link, and sign in. Every other session of the person ends."""
-    kept, now = hashed(password), office.now()
+    now = office.now()
+    with read_session(office.engine) as session:
+        link = session.get(OneTimeLink, _hash(secret))
+        person = session.get(Person, link.person_id) if link else None
+    about = (person.name, person.mail) if person else ()
+    kept = hashed(password, *about)
     with write_session(office.engine) as session:
         link = session.get(OneTimeLink, _hash(secret))
         person = session.get(Person, link.person_id) if link and link.until >= now else None
@@ -167,23 +262,32 @@ def set_password(office: Office, secret: str, password: str) -> Begun:
             raise NotFound(say("This link was used already, or its time is over. Ask for a new one."))
         person.password_hash = kept
         session.delete(link)
-        session.execute(delete(SignIn).where(SignIn.person_id == person.id))
-        session.execute(delete(SignInFailure).where(SignInFailure.mail == person.mail))
-        who = Who(person.id, person.name, person.role)
+        end_other_sessions(session, person.id)
+        forgive(session, "address", person.mail)
+        who = who_of(person)
     return begin_session(office, who)
 
 
-def change_password(office: Office, who: Who, old: str, new: str) -> None:
-    """Change the own password; the old one is asked."""
-    from pwdlib import PasswordHash
-
-    kept = hashed(new)
-    with read_session(office.engine) as session:
-        before = session.get_one(Person, who.id).password_hash
-    if before and not PasswordHash.recommended().verify(old[:MOST_LETTERS], before):  # slow, so never inside a write
+def change_password(office: Office, who: Who, old: str, new: str, kept_session: str = "") -> None:
+    """Change the own password; the old one is asked, and guesses at it are slowed. Every other session of the person ends,
+    all but the one of the cookie ``kept_session``."""
+    with write_session(office.engine) as session:
+        try_once(office, session, "old password", who.id)
+        person = session.get_one(Person, who.id)
+    need_good(new, person.name, person.mail)
+    if person.password_hash and not verified(old, person.password_hash):  # slow, so never inside a write
         raise NotAllowed(say("The old password is not right."))
+    kept = hashed(new, person.name, person.mail)
     with write_session(office.engine) as session:
         session.get_one(Person, who.id).password_hash = kept
+        forgive(session, "old password", who.id)
+        end_other_sessions(session, who.id, kept_session)
+
+
+def end_others(office: Office, who: Who, kept_session: str) -> None:
+    """End every other session of a person."""
+    with write_session(office.engine) as session:
+        end_other_sessions(session, who.id, kept_session)
 
 
 def need_lead(who: Who) -> None:
@@ -192,13 +296,13 @@ def need_lead(who: Who) -> None:
         raise NotAllowed(say("Only a lead minds the people of the office."))
 
 
-def invite(office: Office, who: Who, name: str, mail: str, role: str) -> Who:
-    """A lead adds somebody to the office; a link to set the first password goes out."""
+def invite(office: Office, who: Who, name: str, mail: str, role: str, kinds: Sequence[str] = ()) -> Who:
+    """A lead adds somebody to the office; a link to set the first password goes out. ``kinds`` limits the person to these."""
     need_lead(who)
     wanted = role_of(role)
     if wanted not in STAFF:
         raise Invalid(say("Applicants make their own account."), "role")
-    made = new_person(office, name, mail, wanted)
+    made = new_person(office, name, mail, wanted, kinds=kinds_of(office, kinds))
     with write_session(office.engine) as session:
         person = session.get_one(Person, made.id)
         link = _link(office, session, person, "first password")
@@ -208,11 +312,31 @@ def invite(office: Office, who: Who, name: str, mail: str, role: str) -> Who:
             role=role,
             link=link,
         )
-        put_out_mail(
-            session, f"invitation-{made.id}", person.mail, say("Your account at {name}", name=office.name), text, office.now()
-        )
+        subject, now = say("Your account at {name}", name=office.name), office.now()
+        until = after(now, LINKS["first password"])
+        put_out_mail(session, f"invitation-{made.id}", person.mail, subject, text, now, secret_until=until)
     deliver_soon(office)
     return made
+
+
+def kinds_of(office: Office, wanted: Sequence[str]) -> list[str]:
+    """The kinds that somebody is limited to, each of which has a rulebook. Invalid for one that has none."""
+    there = known_kinds(office)
+    for kind in wanted:
+        if kind not in there:
+            raise Invalid(say("No rulebook of this kind is published: {kind}.", kind=kind[:10]), "kinds")
+    return sorted(set(wanted))
+
+
+def limit_to(office: Office, who: Who, person_id: str, kinds: Sequence[str]) -> None:
+    """A lead limits somebody of the office to some kinds, or (none) to none."""
+    need_lead(who)
+    limited = kinds_of(office, kinds)
+    with write_session(office.engine) as session:
+        person = session.get(Person, person_id)
+        if person is None or person.role not in STAFF:
+            raise NotFound(say("There is no such person in the office."))
+        person.kinds = limited
 
 
 def staff(office: Office, who: Who) -> list[Person]:
@@ -233,5 +357,5 @@ def leave(office: Office, who: Who, person_id: str) -> None:
         if person is None or person.role not in STAFF:
             raise NotFound(say("There is no such person in the office."))
         person.left_at = office.now()
-        session.execute(delete(SignIn).where(SignIn.person_id == person_id))
+        end_other_sessions(session, person_id)
         session.execute(delete(OneTimeLink).where(OneTimeLink.person_id == person_id))

@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+from contextlib import suppress
 from dataclasses import dataclass
+from datetime import datetime
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import delete, func, select, update
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session
 
 from jolly_clerk.core.roles import SECOND, STAFF, Role
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import NotAllowed, NotFound
-from jolly_clerk.office.lifetimes import ONCE, TOGETHER, before, session_until
+from jolly_clerk.office.lifetimes import IDLE, NOTED, ONCE, TOGETHER, before, session_until
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.database import Busy, read_session, write_session
 from jolly_clerk.store.tables import CaseRead, Person, SignIn
 
 
@@ -33,6 +37,11 @@ class SignedIn:
     csrf: str
 
 
+def who_of(person: Person) -> Who:
+    """Somebody as the use cases know them."""
+    return Who(person.id, person.name, person.role, tuple(person.kinds or ()), person.confirmed)
+
+
 def _hash(secret: str) -> str:
     return hashlib.sha256(secret.encode()).hexdigest()
 
@@ -47,7 +56,7 @@ def add_person(office: Office, id_: str, name: str, role: Role, mail: str = "") 
 def people(office: Office) -> list[Who]:
     """Everybody, as the demo's sign-in page shows them."""
     with read_session(office.engine) as session:
-        return [Who(p.id, p.name, p.role) for p in session.scalars(select(Person).order_by(Person.role, Person.name))]
+        return [who_of(p) for p in session.scalars(select(Person).order_by(Person.role, Person.name))]
 
 
 def person(office: Office, id_: str) -> Who:
@@ -56,7 +65,7 @@ def person(office: Office, id_: str) -> Who:
         found = session.get(Person, id_)
     if found is None or found.left_at is not None:
         raise NotFound(say("There is no such person."))
-    return Who(found.id, found.name, found.role)
+    return who_of(found)
 
 
 def leads_of(office: Office) -> set[str]:
@@ -79,18 +88,35 @@ def begin_session(office: Office, who: Who) -> Begun:
     with write_session(office.engine) as session:
         session.execute(delete(SignIn).where(SignIn.until < now))
         until = session_until(now, office.settings.session_hours)
-        session.add(SignIn(token_hash=_hash(secret), person_id=who.id, csrf=csrf, until=until))
+        session.add(SignIn(token_hash=_hash(secret), person_id=who.id, csrf=csrf, until=until, seen_at=now))
     return Begun(secret, csrf)
 
 
 def signed_in(office: Office, secret: str) -> SignedIn | None:
-    """The session of a cookie, or None if there is none or it is over."""
+    """The session of a cookie, or None if there is none, or it is over, or it was not used for long."""
+    now = office.now()
     with read_session(office.engine) as session:
         row = session.get(SignIn, _hash(secret))
         found = session.get(Person, row.person_id) if row else None
-    if row is None or found is None or found.left_at is not None or row.until < office.now():
+    if row is None or found is None or found.left_at is not None or row.until < now:
         return None
-    return SignedIn(Who(found.id, found.name, found.role), row.csrf)
+    seen = row.seen_at or row.until
+    if seen < before(now, IDLE):
+        return None
+    if seen < before(now, NOTED):
+        _note_used(office, row.token_hash, now)
+    return SignedIn(who_of(found), row.csrf)
+
+
+def _note_used(office: Office, token_hash: str, now: datetime) -> None:
+    """Note that a session is used. That it cannot be noted just now keeps nobody from looking."""
+    with suppress(Busy, OperationalError), write_session(office.engine) as session:
+        session.execute(update(SignIn).where(SignIn.token_hash == token_hash).values(seen_at=now))
+
+
+def end_other_sessions(session: Session, person_id: str, kept: str = "") -> None:
+    """End the sessions of a person, in the caller's write, all but the one of this cookie."""
+    session.execute(delete(SignIn).where(SignIn.person_id == person_id, SignIn.token_hash != (_hash(kept) if kept else "")))
 
 
 def sign_out(office: Office, secret: str) -> None:

@@ -6,13 +6,14 @@ With a mail server set, what goes to a mail address goes there; everything else 
 from __future__ import annotations
 
 import smtplib
-import threading
+from collections.abc import Collection
+from contextlib import suppress
 from datetime import datetime
 from email.message import EmailMessage
 from email.utils import format_datetime
 
 import structlog
-from sqlalchemy import select
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.ports import Item
@@ -43,10 +44,23 @@ def put_out(
     )
 
 
-def put_out_mail(session: Session, key: str, to: str, subject: str, text: str, at: datetime) -> None:
-    """Lay a mail that belongs to no case out, in the caller's transaction."""
+def put_out_mail(
+    session: Session, key: str, to: str, subject: str, text: str, at: datetime, secret_until: datetime | None = None
+) -> None:
+    """Lay a mail that belongs to no case out, in the caller's transaction. Its text is dropped once it was mailed, at the latest
+    at ``secret_until``, if it holds a link or a code."""
     session.merge(
-        Outgoing(key=key, case_id=None, to=to, subject=subject[:200], text=text, pdf_sha256="", put_at=at, delivered_at=None)
+        Outgoing(
+            key=key,
+            case_id=None,
+            to=to,
+            subject=subject[:200],
+            text=text,
+            pdf_sha256="",
+            put_at=at,
+            delivered_at=None,
+            secret_until=secret_until,
+        )
     )
 
 
@@ -71,52 +85,106 @@ def message_of(office: Office, out: Outgoing, reference: str) -> EmailMessage:
 
 
 def deliver_soon(office: Office) -> None:
-    """Send what waits: to the post room at once, to a mail server beside the request, which does not wait for it.
+    """Send what waits: in the server by its one mail thread, which no request waits for; in a command at once.
 
     It never raises: what was done is done, and what waits is tried again by the clock job.
     """
-    if office.settings.smtp_host:
-        threading.Thread(target=_deliver_quietly, args=(office,), name="mail", daemon=True).start()
-    else:
-        _deliver_quietly(office)
-
-
-def _deliver_quietly(office: Office) -> None:
+    if office.mail_waits is not None:
+        office.mail_waits.set()
+        return
     try:
         deliver_waiting(office)
     except Exception as error:
         log.error("mail not sent", error=type(error).__name__)
 
 
+#: so many items are taken up at a time
+AT_ONCE = 50
+
+
 def deliver_waiting(office: Office) -> int:
     """Send everything that waits. What cannot be sent now stays, and is tried again. Returns how many went."""
-    with office.sending:
-        return _deliver(office)
+    went = 0
+    with office.sending, _Post(office) as post:
+        tried: set[str] = set()
+        while waiting := _waiting(office, tried):
+            for out, reference in waiting:
+                tried.add(out.key)
+                went += _deliver_one(office, post, out, reference)
+                if post.dead:
+                    return went
+    return went
 
 
-def _deliver(office: Office) -> int:
+def _waiting(office: Office, tried: Collection[str]) -> list[tuple[Outgoing, str]]:
+    wanted = select(Outgoing, Case.reference).outerjoin(Case, Case.id == Outgoing.case_id)
+    wanted = wanted.where(Outgoing.delivered_at.is_(None), Outgoing.trouble == "").order_by(Outgoing.put_at)
     with read_session(office.engine) as session:
-        wanted = select(Outgoing).where(Outgoing.delivered_at.is_(None), Outgoing.trouble == "").order_by(Outgoing.put_at)
-        waiting = list(session.scalars(wanted))
-        references = {o.key: session.get_one(Case, o.case_id).reference if o.case_id else "" for o in waiting}
-    return sum(_deliver_one(office, out, references[out.key]) for out in waiting)
+        rows = session.execute(wanted.limit(AT_ONCE + len(tried))).tuples()
+        return [(out, reference or "") for out, reference in rows if out.key not in tried]
 
 
-def _deliver_one(office: Office, out: Outgoing, reference: str) -> bool:
-    """Send one item; True if it went. One that can never go is set aside with the reason, so that it holds up no other."""
-    trouble = ""
-    try:
-        mail = message_of(office, out, reference)
-        if office.settings.smtp_host and "@" in out.to:
-            _send(office, mail)
-        else:
+class _Post:
+    """The way out for one run: a mail server, connected when the first mail goes, and the post room for everything else.
+
+    ``dead`` tells that the server does not answer, so that the rest waits for the next run instead of its patience.
+    """
+
+    def __init__(self, office: Office) -> None:
+        self.office, self.dead = office, False
+        self.server: smtplib.SMTP | None = None
+
+    def __enter__(self) -> _Post:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        if self.server is not None:
+            with suppress(OSError, smtplib.SMTPException):
+                self.server.quit()
+
+    def send(self, out: Outgoing, reference: str) -> bool:
+        """Send one item; True if it went by mail. Raises what the server or the disk says."""
+        mail, s = message_of(self.office, out, reference), self.office.settings
+        if not s.smtp_host or "@" not in out.to:
             item = Item(out.key, reference, out.to, out.subject, out.put_at.isoformat())
-            office.post_room.deliver(item, office.vault.get(out.pdf_sha256) if out.pdf_sha256 else None, mail.as_bytes())
+            pdf = self.office.vault.get(out.pdf_sha256) if out.pdf_sha256 else None
+            self.office.post_room.deliver(item, pdf, mail.as_bytes())
+            return False
+        try:
+            if self.server is None:
+                self.server = smtplib.SMTP(s.smtp_host, s.smtp_port, timeout=SMTP_PATIENCE)
+                if s.smtp_starttls:
+                    self.server.starttls()
+                if s.smtp_user:
+                    self.server.login(s.smtp_user, s.smtp_password)
+            self.server.send_message(mail)
+        except smtplib.SMTPServerDisconnected:
+            self.dead = True
+            raise
+        except smtplib.SMTPException:
+            raise
+        except OSError:
+            self.dead = True
+            raise
+        return True
+
+
+#: seconds that a mail server may be silent
+SMTP_PATIENCE = 20
+
+
+def _deliver_one(office: Office, post: _Post, out: Outgoing, reference: str) -> bool:
+    """Send one item; True if it went. One that can never go is set aside with the reason, so that it holds up no other."""
+    trouble, mailed = "", False
+    try:
+        mailed = post.send(out, reference)
     except FileNotFoundError:
         trouble = say("its letter is not in the vault")
-    except (OSError, smtplib.SMTPException) as error:  # the server or the disk: tried again
-        log.warning("mail not sent", key=out.key, error=type(error).__name__)
-        return False
+    except (OSError, smtplib.SMTPException) as error:  # the server or the disk: tried again, unless this item itself is refused
+        if not _refused(error):
+            log.warning("mail not sent", key=out.key, error=type(error).__name__)
+            return False
+        trouble = say("the mail server refuses it for good")
     except Exception as error:  # the header parser of the standard library raises many kinds for an odd address
         trouble = say("it cannot be put into a mail ({name})", name=type(error).__name__)
     if trouble:
@@ -124,21 +192,31 @@ def _deliver_one(office: Office, out: Outgoing, reference: str) -> bool:
     with write_session(office.engine) as session:
         row = session.get_one(Outgoing, out.key)
         row.trouble, row.delivered_at = trouble, None if trouble else office.now()
+        if mailed and row.secret_until is not None:
+            row.text = say("(sent; what it held works once and is not kept)")
     return not trouble
 
 
-def _send(office: Office, mail: EmailMessage) -> None:
-    s = office.settings
-    with smtplib.SMTP(s.smtp_host, s.smtp_port, timeout=20) as server:
-        if s.smtp_starttls:
-            server.starttls()
-        if s.smtp_user:
-            server.login(s.smtp_user, s.smtp_password)
-        server.send_message(mail)
+def _refused(error: Exception) -> bool:
+    """True if the server says that this mail, as it is, will never go."""
+    if isinstance(error, smtplib.SMTPRecipientsRefused):
+        return all(code >= FOR_GOOD for code, _ in error.recipients.values())
+    return isinstance(error, smtplib.SMTPDataError) and error.smtp_code >= FOR_GOOD
+
+
+#: a reply of a mail server from here on is final (RFC 5321, 4.2.1)
+FOR_GOOD = 500
+
+
+def drop_old_secrets(office: Office) -> None:
+    """Drop the texts of mails whose link or code works no more."""
+    over = update(Outgoing).where(Outgoing.secret_until < office.now(), Outgoing.text != "")
+    with write_session(office.engine) as session:
+        session.execute(over.values(text=""))
 
 
 def outbox(office: Office) -> list[tuple[Outgoing, str]]:
     """Everything that ever left or waits, newest last, each with the reference of its case."""
     with read_session(office.engine) as session:
-        rows = list(session.scalars(select(Outgoing).order_by(Outgoing.put_at)))
-        return [(row, session.get_one(Case, row.case_id).reference if row.case_id else "") for row in rows]
+        all_of_it = select(Outgoing, Case.reference).outerjoin(Case, Case.id == Outgoing.case_id).order_by(Outgoing.put_at)
+        return [(row, reference or "") for row, reference in session.execute(all_of_it).tuples()]

@@ -13,6 +13,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, assessed, project
 from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
+from jolly_clerk.office.people.accounts import need_confirmed
 from jolly_clerk.office.preparing.drafts import end_draft, open_draft
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
 from jolly_clerk.store.database import next_number, write_session
@@ -24,6 +25,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
 
     Raises NotReady with every gap if there are some and they were not accepted, or may not be.
     """
+    need_confirmed(who)
     ready = open_draft(office, who, draft_id)
     move = ready.assessment.move("applicant", "file")
     if not move.allowed:

@@ -87,6 +87,12 @@ def edition_on(office: Office, kind: str, day: date, session: Session | None = N
     return sha256
 
 
+def known_kinds(office: Office) -> set[str]:
+    """Every kind of which an edition was ever published."""
+    with read_session(office.engine) as session:
+        return set(session.scalars(select(PublishedEdition.kind).distinct()))
+
+
 def kinds(office: Office, day: date) -> list[Rulebook]:
     """The rulebook in force of every kind."""
     with read_session(office.engine) as session:

@@ -221,7 +221,7 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         notes=noted,
         registers=_registers(loaded) if inner else (),
         fees_waiting=_fees_waiting(office, loaded, known_names, who) if inner else (),
-        reviewers=_reviewers(office) if who.is_officer and a.move(who.role, "hand over").allowed else (),
+        reviewers=_reviewers(office, loaded.case.kind) if who.is_officer and a.move(who.role, "hand over").allowed else (),
         reviewer=known_names.get(loaded.so_far.handed.to, "") if loaded.so_far.handed else "",
         permit_code=loaded.so_far.issued.code if loaded.so_far.issued else "",
         fee_limit=office.settings.fee_limit,
@@ -229,8 +229,8 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
     )
 
 
-def _reviewers(office: Office) -> tuple[Choice, ...]:
-    return tuple(Choice(r.id, r.name) for r in reviewers(office))
+def _reviewers(office: Office, kind: str) -> tuple[Choice, ...]:
+    return tuple(Choice(r.id, r.name) for r in reviewers(office, kind))
 
 
 def _registers(loaded: Loaded) -> tuple[RegisterView, ...]:
