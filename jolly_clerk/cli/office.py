@@ -99,6 +99,9 @@ def office_init(
         str, typer.Option(prompt="Registers as name=file.csv, with blanks between (empty for none)", help="E.g. plots=plots.csv")
     ] = "",
     base_url: Annotated[str, typer.Option(prompt="Address of the website")] = "http://localhost:8321",
+    account: Annotated[
+        str, typer.Option(prompt="Bank account for transfers (empty for none)", help="It stands where people read how to pay.")
+    ] = "",
     lead_name: Annotated[str, typer.Option(prompt="Name of the first lead")] = "",
     lead_mail: Annotated[str, typer.Option(prompt="Mail address of the first lead")] = "",
     lead_password: Annotated[
@@ -122,6 +125,7 @@ def office_init(
         calendar=Path(calendar) if calendar.strip() else None,
         registers={key: Path(file) for key, _, file in pairs},
         base_url=base_url,
+        account=account,
     )
     try:
         for line in found(data, new):

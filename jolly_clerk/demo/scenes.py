@@ -7,7 +7,7 @@ from datetime import date, timedelta
 
 from jolly_clerk.demo import drawings
 from jolly_clerk.demo.stage import Stage, answers, checked, file_and_pay, judge_all, paper, plan, prepare, roof, shore, whole
-from jolly_clerk.office.cases import endings, paying
+from jolly_clerk.office.cases import endings, notices, paying
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, reviewing, talking
 from jolly_clerk.office.preparing import answering, attaching, drafts
@@ -230,7 +230,7 @@ def granted(s: Stage, address: str, plot: str, what: str, area: str, back: int, 
     if pay:
         s.later(50)
         at = paying.ask_payment(s.office, s.who["odalys"], reference)
-        paying.terminal_says(s.office, s.who["odalys"], at.key, "approved")
+        notices.at_stand_in(s.office, s.who["odalys"], at.key, "approved")
     return reference
 
 
@@ -354,7 +354,7 @@ def older(address: str, plot: str, what: str, back: int, grant: bool) -> Callabl
             reviewing.grant(s.office, s.who["silas"], reference)
             s.later(30)
             at = paying.ask_payment(s.office, s.who["tamsin"], reference)
-            paying.terminal_says(s.office, s.who["tamsin"], at.key, "approved")
+            notices.at_stand_in(s.office, s.who["tamsin"], at.key, "approved")
         else:
             reviewing.refuse(s.office, s.who["silas"], reference, "The lamp house is listed and would lose its roof (art. 7).")
 

@@ -11,7 +11,7 @@ from jolly_clerk.core.roles import Role
 from jolly_clerk.core.time.calendar import DAY, Calendar
 from jolly_clerk.core.values import Raw
 from jolly_clerk.demo import drawings
-from jolly_clerk.office.cases import paying
+from jolly_clerk.office.cases import notices, paying
 from jolly_clerk.office.cases.casework import Loaded, act, load_case
 from jolly_clerk.office.desk import checking
 from jolly_clerk.office.office import Office, Who
@@ -153,7 +153,7 @@ def pay_now(s: Stage, who: str, reference: str, prepay: bool = False) -> None:
         return
     s.later(4)
     at = paying.ask_payment(s.office, s.who[who], reference, prepay)
-    paying.terminal_says(s.office, s.who[who], at.key, "approved")
+    notices.at_stand_in(s.office, s.who[who], at.key, "approved")
 
 
 def judge_all(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 import threading
 import uuid
 from collections.abc import Callable
@@ -63,7 +64,8 @@ class Who:
 
 @dataclass
 class Office:
-    """The running office. ``mail_waits`` wakes the mail thread of the server; without one, mail is sent where it is put out."""
+    """The running office. ``mail_waits`` wakes the mail thread of the server; without one, mail is sent where it is put out.
+    ``terminal_key`` is shared with the payment terminal, which signs its notices with it."""
 
     folder: Path
     engine: Engine
@@ -75,6 +77,7 @@ class Office:
     terminal: Terminal | None
     text_messages: TextMessages
     settings: Settings
+    terminal_key: str = ""
     demo: bool = False
     sending: threading.Lock = field(default_factory=threading.Lock)
     mail_waits: threading.Event | None = None
@@ -123,6 +126,8 @@ def open_office(
     folder.mkdir(parents=True, exist_ok=True)
     with suppress(OSError):
         folder.chmod(0o700)  # what lies in it is nobody's else on this machine
+    settings = read_settings(folder)
+    key = settings.terminal_key or (secrets.token_hex(32) if demo else "")
     return Office(
         folder=folder,
         engine=open_database(folder / "office.db"),
@@ -131,9 +136,10 @@ def open_office(
         post_room=post_room or PostFolder(folder / "post-room"),
         now=now or (lambda: datetime.now(UTC)),
         registers=registers or RegisterFolder(folder / "registers"),
-        terminal=terminal or (PageTerminal() if demo else None),
+        terminal=terminal or (PageTerminal(key) if demo else None),
+        terminal_key=key,
         text_messages=text_messages or TextFolder(folder / "text-messages"),
-        settings=read_settings(folder),
+        settings=settings,
         demo=demo,
     )
 

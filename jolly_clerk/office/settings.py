@@ -15,6 +15,7 @@ FILE = "office.toml"
 class Settings(BaseSettings):
     """What an office can set. ``address`` stands in the letterhead; ``base_url`` begins every link in a mail.
 
+    ``account`` is the office's bank account, as the payment page states it; ``terminal_key`` is shared with the payment terminal.
     ``language`` is that of the program's own words; an edition brings its own.
     Without ``smtp_host`` mail stays in the outbox, where ``jolly-clerk outbox`` shows it.
     """
@@ -25,6 +26,8 @@ class Settings(BaseSettings):
     base_url: str = "http://localhost:8321"
     host: str = "127.0.0.1"
     port: int = 8321
+    account: str = ""
+    terminal_key: str = ""
     smtp_host: str = ""
     smtp_port: int = 25
     smtp_user: str = ""
@@ -66,6 +69,7 @@ def write_settings(folder: Path, values: dict[str, str]) -> None:
             shown = _quoted(field.default) if isinstance(field.default, str) else str(field.default).lower()
             lines.append(f"# {name} = {shown}")
     (folder / FILE).write_text("\n".join(lines) + "\n", "utf-8")
+    (folder / FILE).chmod(0o600)  # it may hold passwords and keys
 
 
 def _quoted(text: str) -> str:

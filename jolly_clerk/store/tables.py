@@ -262,7 +262,7 @@ class PublishedEdition(Base):
 
 
 class TerminalPayment(Base):
-    """A payment at the stand-in terminal, from asked to booked."""
+    """A payment at the terminal, from asked to booked."""
 
     __tablename__ = "terminal_payments"
     key: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -271,6 +271,28 @@ class TerminalPayment(Base):
     prepaid: Mapped[str] = mapped_column(String(30), default="0")
     state: Mapped[str] = mapped_column(String(12))
     asked_at: Mapped[datetime]
+    currency: Mapped[str] = mapped_column(String(3), default="")
+
+
+class TerminalNotice(Base):
+    """What a terminal told of an order, once; ``not_placed`` is why it could not be booked, empty if it was or need not be."""
+
+    __tablename__ = "terminal_notices"
+    notice: Mapped[str] = mapped_column(String(80), primary_key=True)
+    order: Mapped[str] = mapped_column(String(80), index=True)
+    at: Mapped[datetime]
+    outcome: Mapped[str] = mapped_column(String(12))
+    amount: Mapped[str] = mapped_column(String(30))
+    currency: Mapped[str] = mapped_column(String(3))
+    not_placed: Mapped[str] = mapped_column(String(200), default="")
+
+
+class BookedByHand(Base):
+    """The number of a transfer, a cheque or a cash slip that was booked: it counts once in the office."""
+
+    __tablename__ = "booked_by_hand"
+    key: Mapped[str] = mapped_column(String(80), primary_key=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"))
 
 
 class Outgoing(Base):

@@ -14,7 +14,7 @@ from jolly_clerk.core.ports import Outcome
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 from jolly_clerk.core.urgency import Place
-from jolly_clerk.office.cases import endings, lists, paying
+from jolly_clerk.office.cases import endings, lists, notices, paying
 from jolly_clerk.office.desk import registers
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
@@ -289,8 +289,8 @@ def ask_payment(reference: str, body: AskPayment, office: TheOffice, who: Applic
 
 @router.post("/terminal/{key}")
 def terminal(key: str, body: TerminalIn, office: TheOffice, who: Applicant) -> TerminalOut:
-    """The stand-in terminal says what came of a payment."""
-    return _terminal(paying.terminal_says(office, who, key, body.outcome, body.amount))
+    """Hold a card to the stand-in terminal of a demo, which tells the office what came of it."""
+    return _terminal(notices.at_stand_in(office, who, key, body.outcome, body.amount))
 
 
 def _terminal(at: paying.AtTerminal) -> TerminalOut:

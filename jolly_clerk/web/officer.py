@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 
 from jolly_clerk.core.urgency import Group
-from jolly_clerk.office.cases import lists
+from jolly_clerk.office.cases import lists, notices
 from jolly_clerk.office.desk import checking
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.cases import PDF
@@ -53,3 +53,9 @@ def preview(reference: str, office: TheOffice, who: Asker, lane: Annotated[str, 
     """The correction letter of a lane as it would be sent now."""
     content = checking.preview_letter(office, who, reference, lane)
     return Response(content, media_type="application/pdf", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/money/not-placed")
+def not_placed(office: TheOffice, who: Asker) -> list[notices.NotPlaced]:
+    """What payment terminals told and could not be booked, for the leads."""
+    return list(notices.not_placed(office, who))

@@ -5,9 +5,11 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Path, Response
+from fastapi import APIRouter, Header, Path, Request, Response
 from pydantic import BaseModel
+from starlette.concurrency import run_in_threadpool
 
+from jolly_clerk.office.cases import notices
 from jolly_clerk.office.desk import reviewing
 from jolly_clerk.office.preparing import way_in
 from jolly_clerk.office.rules.rulebooks import kinds, office_calendar, published
@@ -81,3 +83,22 @@ def way_in_letter(kind: str, body: WayInAnswers, office: TheOffice) -> Response:
 def check_permit(code: str, office: TheOffice) -> reviewing.PublicPermit:
     """What anybody may know who has a permit's code."""
     return reviewing.check_permit(office, code)
+
+
+class NoticeTaken(BaseModel):
+    """What was made of a notice: booked, noted, not placed, or known already."""
+
+    made: str
+
+
+@router.post("/terminal/notices")
+async def terminal_notice(
+    request: Request,
+    office: TheOffice,
+    order: Annotated[str, Header(alias="Notice-Order", max_length=80)],
+    time: Annotated[int, Header(alias="Notice-Time", ge=0, le=10**11)],
+    signed: Annotated[str, Header(alias="Notice-Signature", max_length=200)],
+) -> NoticeTaken:
+    """Where a payment terminal tells what came of an order, signed; see ``docs/formats.md``."""
+    body = await request.body()
+    return NoticeTaken(made=await run_in_threadpool(notices.receive, office, order, time, body, signed))

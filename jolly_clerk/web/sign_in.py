@@ -54,14 +54,16 @@ class StateOut(BaseModel):
 class SessionOut(BaseModel):
     """The session: who is signed in (null if nobody) and the token for changes.
 
-    ``cards`` tells that cards can be paid with; ``zone`` is the time zone of the office, in which every screen tells the time;
-    ``roles`` and ``states`` are the tables that the screen needs.
+    ``cards`` tells that cards can be paid with, ``account`` is the office's bank account; ``mail`` is the own address; ``zone`` is
+    the time zone of the office, in which every screen tells the time; ``roles`` and ``states`` are the tables that the screen needs.
     """
 
     person: PersonOut | None
     csrf: str
     demo: bool
     cards: bool
+    account: str
+    mail: str
     office: str
     zone: str
     today: date
@@ -90,6 +92,8 @@ def session(request: Request, office: TheOffice) -> SessionOut:
         csrf=found.csrf if found else "",
         demo=office.demo,
         cards=office.takes_cards,
+        account=office.settings.account,
+        mail=found.mail if found else "",
         office=office.name,
         zone=calendar.zone_name if calendar else "UTC",
         today=calendar.local_day(office.now()) if calendar else office.now().date(),

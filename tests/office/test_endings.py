@@ -8,7 +8,7 @@ from sqlalchemy import select
 
 from jolly_clerk.core.fees.account import Refund
 from jolly_clerk.core.states import FINAL
-from jolly_clerk.office.cases import endings, paying
+from jolly_clerk.office.cases import endings, notices, paying
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, handwork, reviewing, talking
@@ -96,7 +96,7 @@ class GoingBack(Endings):
         reference = self.unpaid(works_distance="18", works_estimate="38176.50", works_area="0.1")
         at = paying.ask_payment(self.office, self.odalys, reference, prepay=True)
         self.assertEqual(at.amount, Decimal("846.00"))
-        paying.terminal_says(self.office, self.odalys, at.key, "approved")
+        notices.at_stand_in(self.office, self.odalys, at.key, "approved")
         back = self.refund(reference)
         self.assertEqual((back.total, back.prepaid, back.kept), (Decimal("764.80"), Decimal("440.00"), Decimal("81.20")))
         self.assertEqual(next(line.working for line in back.lines), "80 % of 286.00 = 228.80")
@@ -210,8 +210,7 @@ class ByTheOffice(Endings):
 
     def test_lapsed_half_paid_the_half_comes_back(self) -> None:
         reference = self.unpaid()
-        at = paying.ask_payment(self.office, self.odalys, reference)
-        paying.terminal_says(self.office, self.odalys, at.key, "approved", Decimal("100.00"))
+        paying.take_money(self.office, self.imre, reference, Decimal("100.00"), "cash", "C 100")
         self.move_to(2026, 11, 20, 1)
         run_clock(self.office)
         done = load_case(self.office, self.odalys, reference)
@@ -220,8 +219,7 @@ class ByTheOffice(Endings):
 
     def test_withdrawn_half_paid_the_share_of_the_half_comes_back(self) -> None:
         reference = self.unpaid()
-        at = paying.ask_payment(self.office, self.odalys, reference)
-        paying.terminal_says(self.office, self.odalys, at.key, "approved", Decimal("400.00"))
+        paying.take_money(self.office, self.imre, reference, Decimal("400.00"), "cash", "C 400")
         back = self.refund(reference)
         self.assertEqual([line.working for line in back.lines], ["80 % of 318.18 = 254.54", "80 % of 81.82 = 65.46"])
         self.assertEqual(endings.withdraw(self.office, self.odalys, reference).so_far.paid, Decimal("80.00"))
@@ -229,8 +227,8 @@ class ByTheOffice(Endings):
     def test_not_accepted_gives_back_what_was_prepaid_and_paid_twice(self) -> None:
         reference = self.unpaid()
         at = paying.ask_payment(self.office, self.odalys, reference, prepay=True)
-        paying.terminal_says(self.office, self.odalys, at.key, "approved")
-        paying.take_money(self.office, self.imre, reference, Decimal("438.18"), "transfer", "TR 100")
+        notices.at_stand_in(self.office, self.odalys, at.key, "approved")
+        paying.take_money(self.office, self.maud, reference, Decimal("438.18"), "transfer", "TR 100")
         checking.begin_checking(self.office, self.imre, reference)
         done = endings.do_not_accept(self.office, self.imre, reference, "The loads cannot be checked.")
         self.assertEqual((done.so_far.paid, done.so_far.prepaid), (Decimal("438.18"), Decimal("0.00")))
@@ -338,7 +336,7 @@ class Money(Endings):
         first = paying.ask_payment(self.office, self.odalys, reference)
         second = paying.ask_payment(self.office, self.odalys, reference)
         for at in (first, second, second):
-            paying.terminal_says(self.office, self.odalys, at.key, "approved")
+            notices.at_stand_in(self.office, self.odalys, at.key, "approved")
         account = load_case(self.office, self.odalys, reference).assessment.account
         self.assertEqual((account.paid, account.over), (Decimal("876.36"), Decimal("438.18")))
         self.complete(reference)
@@ -349,7 +347,7 @@ class Money(Endings):
         at = paying.ask_payment(self.office, self.odalys, reference)
         self.move_to(2026, 11, 20, 1)
         run_clock(self.office)
-        paying.terminal_says(self.office, self.odalys, at.key, "approved")
+        notices.at_stand_in(self.office, self.odalys, at.key, "approved")
         loaded = load_case(self.office, self.odalys, reference)
         self.assertEqual((loaded.assessment.state, loaded.so_far.paid), ("Lapsed", Decimal("0.00")))
         self.assertEqual([e.what for e in loaded.history.entries][-2:], ["paid", "paid back"])
@@ -357,20 +355,24 @@ class Money(Endings):
     def test_notices_out_of_order_and_for_another_amount(self) -> None:
         reference = self.unpaid()
         at = paying.ask_payment(self.office, self.odalys, reference)
-        paying.terminal_says(self.office, self.odalys, at.key, "approved", Decimal("400.00"))
-        for outcome in ("abandoned", "declined", "approved"):
-            told = paying.terminal_says(self.office, self.odalys, at.key, outcome)  # type: ignore[arg-type]
+        for amount in ("400.00", "438.19", "1.00"):  # another amount than was asked is never booked
+            told = notices.at_stand_in(self.office, self.odalys, at.key, "approved", Decimal(amount))
+            self.assertEqual(told.state, "asked")
+        self.assertEqual(load_case(self.office, self.odalys, reference).so_far.paid, Decimal("0.00"))
+        listed = notices.not_placed(self.office, self.maud)
+        self.assertEqual({(n.reference, n.why) for n in listed}, {(reference, "EUR 438.18 was asked")})
+        notices.at_stand_in(self.office, self.odalys, at.key, "abandoned")
+        for outcome in ("approved", "abandoned", "declined", "approved"):
+            told = notices.at_stand_in(self.office, self.odalys, at.key, outcome)  # type: ignore[arg-type]
             self.assertEqual(told.state, "approved")
-        account = load_case(self.office, self.odalys, reference).assessment.account
-        self.assertEqual((account.paid, account.open), (Decimal("400.00"), Decimal("38.18")))
-        rest = paying.ask_payment(self.office, self.odalys, reference)
-        paying.terminal_says(self.office, self.odalys, rest.key, "abandoned")
-        paying.terminal_says(self.office, self.odalys, rest.key, "approved")
-        self.assertEqual(load_case(self.office, self.odalys, reference).assessment.state, "Filed")
+        loaded = load_case(self.office, self.odalys, reference)
+        self.assertEqual((loaded.so_far.paid, loaded.assessment.state), (Decimal("438.18"), "Filed"))
         for wrong in ("0", "-1", "1.001"):
             again = paying.ask_payment(self.office, self.odalys, self.unpaid())
             with self.assertRaises(Invalid):
-                paying.terminal_says(self.office, self.odalys, again.key, "approved", Decimal(wrong))
+                notices.at_stand_in(self.office, self.odalys, again.key, "approved", Decimal(wrong))
+        with self.assertRaises(NotAllowed):
+            notices.not_placed(self.office, self.imre)
 
     def test_the_office_books_a_transfer_once(self) -> None:
         reference = self.unpaid()
@@ -388,7 +390,7 @@ class Money(Endings):
             self.move_to(2026, 11, 5)
             reference = self.unpaid()
             at = paying.ask_payment(self.office, self.odalys, reference, prepay=True)
-            paying.terminal_says(self.office, self.odalys, at.key, "approved")
+            notices.at_stand_in(self.office, self.odalys, at.key, "approved")
             self.complete(reference)
             self.assertEqual(load_case(self.office, self.odalys, reference).assessment.account.prepaid, Decimal("489.50"))
             self.fee_stands(reference)
@@ -410,12 +412,15 @@ class Money(Endings):
         self.assertTrue(fee.judged)
         self.assertEqual(fee.because, "EUR 438.18 paid, EUR 438.18 due.")
 
-    def test_a_short_prepayment_covers_the_filing_first(self) -> None:
+    def test_a_short_prepayment_is_not_booked_and_a_whole_one_is_kept_for_its_stage(self) -> None:
         reference = self.unpaid()
         at = paying.ask_payment(self.office, self.odalys, reference, prepay=True)
-        paying.terminal_says(self.office, self.odalys, at.key, "approved", Decimal("500.00"))
+        notices.at_stand_in(self.office, self.odalys, at.key, "approved", Decimal("500.00"))
         loaded = load_case(self.office, self.odalys, reference)
-        self.assertEqual((loaded.assessment.state, loaded.so_far.prepaid), ("Filed", Decimal("61.82")))
+        self.assertEqual((loaded.assessment.state, loaded.so_far.paid), ("Waiting for payment", Decimal("0.00")))
+        notices.at_stand_in(self.office, self.odalys, at.key, "approved")
+        loaded = load_case(self.office, self.odalys, reference)
+        self.assertEqual((loaded.assessment.state, loaded.so_far.prepaid), ("Filed", Decimal("489.50")))
 
 
 class Talking(Endings):

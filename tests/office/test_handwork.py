@@ -10,7 +10,7 @@ from sqlalchemy import func, select
 
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.dossier.model import Prefilled
-from jolly_clerk.office.cases import endings, paying
+from jolly_clerk.office.cases import endings, notices, paying
 from jolly_clerk.office.cases.casework import Loaded, load_case
 from jolly_clerk.office.desk import checking, handwork, talking
 from jolly_clerk.office.desk.registers import search
@@ -293,7 +293,7 @@ class Registers(Cases):
         self.silent.touch()
         reference = filing.file(self.office, self.odalys, self.draft_id, take_gaps=True)
         at = paying.ask_payment(self.office, self.odalys, reference)
-        paying.terminal_says(self.office, self.odalys, at.key, "approved")
+        notices.at_stand_in(self.office, self.odalys, at.key, "approved")
         checking.begin_checking(self.office, self.imre, reference)
         register = look_at(self.office, self.imre, reference).registers[0]
         self.assertEqual((register.key, register.found, register.trouble), ("Q-1", False, "it does not answer just now"))

@@ -12,7 +12,7 @@ import pypdfium2
 
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.demo.drawings import sections, site_plan
-from jolly_clerk.office.cases import lists, paying
+from jolly_clerk.office.cases import lists, notices, paying
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import checking
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
@@ -46,7 +46,7 @@ class Cases(OfficeTest):
 
     def pay(self, reference: str, outcome: str = "approved") -> str:
         at = paying.ask_payment(self.office, self.odalys, reference)
-        paying.terminal_says(self.office, self.odalys, at.key, outcome)  # type: ignore[arg-type]
+        notices.at_stand_in(self.office, self.odalys, at.key, outcome)  # type: ignore[arg-type]
         return at.key
 
     def filed(self, **changes: object) -> str:
@@ -194,7 +194,7 @@ class Money(Cases):
             self.assertEqual(self.said(reference).state, "Waiting for payment")
         key = self.pay(reference)
         for _ in range(2):
-            paying.terminal_says(self.office, self.odalys, key, "approved")
+            notices.at_stand_in(self.office, self.odalys, key, "approved")
         self.assertEqual(self.said(reference).account.paid, Decimal("438.18"))
         with self.assertRaises(NotReady):
             paying.ask_payment(self.office, self.odalys, reference)
@@ -203,7 +203,7 @@ class Money(Cases):
         reference = filing.file(self.office, self.odalys, self.draft())
         first, second = (paying.ask_payment(self.office, self.odalys, reference).key for _ in range(2))
         for key in (first, second):
-            paying.terminal_says(self.office, self.odalys, key, "approved")
+            notices.at_stand_in(self.office, self.odalys, key, "approved")
         self.assertEqual(self.said(reference).account.over, Decimal("438.18"))
         receipts = [e.receipt for e in load_case(self.office, self.imre, reference).history.entries if e.what == "paid"]
         self.assertEqual(receipts, ["2026-00001", "2026-00002"])
@@ -211,7 +211,7 @@ class Money(Cases):
     def test_a_declined_terminal_later_approved_is_booked(self) -> None:
         reference = filing.file(self.office, self.odalys, self.draft())
         key = self.pay(reference, "declined")
-        paying.terminal_says(self.office, self.odalys, key, "approved")
+        notices.at_stand_in(self.office, self.odalys, key, "approved")
         self.assertEqual(self.said(reference).state, "Filed")
 
 

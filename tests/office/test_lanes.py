@@ -7,7 +7,7 @@ from typing import Any
 
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.demo import dossiers, papers
-from jolly_clerk.office.cases import endings, lists, paying
+from jolly_clerk.office.cases import endings, lists, notices, paying
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, handwork, registers, reviewing
@@ -50,7 +50,7 @@ class Trials(OfficeTest):
     def file(self, draft: str) -> str:
         reference = filing.file(self.office, self.odalys, draft, take_gaps=True)
         at = paying.ask_payment(self.office, self.odalys, reference)
-        paying.terminal_says(self.office, self.odalys, at.key, "approved")
+        notices.at_stand_in(self.office, self.odalys, at.key, "approved")
         return reference
 
     def product(self) -> str:

@@ -14,7 +14,7 @@ from fastapi.testclient import TestClient
 from jolly_clerk.core import history as h
 from jolly_clerk.demo import lay as laying
 from jolly_clerk.demo.other_scenes import STALLS
-from jolly_clerk.office.cases import paying
+from jolly_clerk.office.cases import notices, paying
 from jolly_clerk.office.cases.casework import Loaded, load_case
 from jolly_clerk.office.office import Who, open_office
 from jolly_clerk.office.post import papers
@@ -60,7 +60,7 @@ class StallLicence(unittest.TestCase):
     def pay(self) -> None:
         """Pay by card what is open."""
         asked = paying.ask_payment(self.office, self.applicant, self.reference)
-        paying.terminal_says(self.office, self.applicant, asked.key, "approved")
+        notices.at_stand_in(self.office, self.applicant, asked.key, "approved")
 
     def test_no_decision_day_is_promised_before_the_fee_is_paid(self) -> None:
         """F2: one page told two decision days, and the history kept the wrong one for good."""

@@ -41,6 +41,7 @@ class RealOffice(WebTest):
         self.assertIn(f"Pay by transfer, by cheque or in cash, and name {unpaid}.", refused.json()["detail"])
         forged = client.post(f"/api/terminal/{key}", json={"outcome": "approved", "amount": "9999999999.99"})
         self.assertEqual(forged.status_code, 403)
+        self.assertEqual(client.post("/api/terminal/notices", json={}).status_code, 422)
         self.assertEqual(load_case(self.office, self.odalys, unpaid).so_far.paid, Decimal("0.00"))
         self.assertEqual(load_case(self.office, self.odalys, reference).so_far.paid, before)
         paid = officer.post(f"/api/cases/{unpaid}/money", json={"amount": "438.18", "means": "transfer", "mark": "TR 7"})

@@ -25,7 +25,7 @@ from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
 PUBLIC = {
     ("get", "/health"), ("get", "/api/kinds"), ("get", "/api/session"), ("post", "/api/session/by-click"), ("post", "/api/session/sign-up"),
     ("post", "/api/session/sign-in"), ("post", "/api/session/forgotten"), ("post", "/api/session/new-password"),
-    ("post", "/api/kinds/{kind}/way-in"), ("post", "/api/kinds/{kind}/way-in/letter"), ("get", "/api/permits/{code}"), ("get", "/api/editions/{sha256}/form"),
+    ("post", "/api/kinds/{kind}/way-in"), ("post", "/api/kinds/{kind}/way-in/letter"), ("get", "/api/permits/{code}"), ("post", "/api/terminal/notices"), ("get", "/api/editions/{sha256}/form"),
 }  # fmt: skip
 EVERYBODY = {
     ("delete", "/api/session"), ("post", "/api/session/password"), ("get", "/api/session/profile"), ("put", "/api/session/profile"),
@@ -51,7 +51,7 @@ SHARED = {
     ("get", "/api/cases/{reference}/due.ics"): ("applicant", "officer", "lead", "reviewer", "auditor"),
 }
 LEAD = {
-    ("get", "/api/people"), ("post", "/api/people"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
+    ("get", "/api/money/not-placed"), ("get", "/api/people"), ("post", "/api/people"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
 }  # fmt: skip
 ROLES = ("applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper")
 APPLICANT = {

@@ -29,7 +29,12 @@ export function Confirm() {
     >
       <label htmlFor="confirm-code">
         <b>{say("Confirm your mail address.")}</b>{" "}
-        {say("We sent a code of six digits to it. You can prepare everything now, and file once it is confirmed.")}
+        {say(
+          "We sent a code of six digits to {{mail}}. You can prepare everything now, and file once it is confirmed.",
+          {
+            mail: session.data.mail,
+          },
+        )}
       </label>
       <input
         id="confirm-code"

@@ -15,6 +15,7 @@ const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
   ["new filing", "/new", say("New filing")],
   ["in-tray", "/tray", "In-tray"],
   ["people", "/people", say("People")],
+  ["money", "/money", say("Money")],
 ];
 
 export function Mark() {

@@ -19,7 +19,8 @@ export function Terminal() {
   const [prepay, setPrepay] = useState(false);
 
   const [asked, setAsked] = useState<Schemas["TerminalOut"] | null>(null);
-  const cards = useSession().data?.cards ?? true;
+  const session = useSession().data;
+  const cards = session?.cards ?? true;
   const looked = useCaseView(reference);
   const begin = useMutation({
     mutationFn: () =>
@@ -98,6 +99,11 @@ export function Terminal() {
             <p>
               {say("This office takes no cards. Pay by transfer, by cheque or in cash at the counter, and name")}{" "}
               <b className="mono">{view.reference}</b>.{" "}
+              {session?.account && (
+                <>
+                  {say("A transfer goes to")} <b className="mono">{session.account}</b>.{" "}
+                </>
+              )}
               {a.clock?.limit_day
                 ? say("It is booked when it has come; the last day is {{day}}.", { day: day(a.clock.limit_day) })
                 : say("It is booked when it has come.")}

@@ -219,15 +219,14 @@ def amount_fault(amount: Decimal, least: Decimal = Decimal("0.01")) -> str:
     return ""
 
 
+def needs_lead(account: Account, amount: Decimal, limit: Decimal) -> bool:
+    """True if money booked by hand is so much more than what is to be paid that a lead looks at it first."""
+    return amount > account.open_and_prepay + limit
+
+
 def comes_too_late(case: CaseSoFar) -> bool:
     """True if money that comes now has nothing to pay for: the case is over, and nothing is issued."""
     return case.ended is not None and case.granted is None
-
-
-def prepaid_of(asked: Decimal, prepaid: Decimal, paid: Decimal) -> Decimal:
-    """What of a payment is meant for a later stage if ``asked`` was to be paid, ``prepaid`` of it for later, and ``paid`` came: what is
-    short is short of the later stage first."""
-    return max(prepaid - max(asked - paid, ZERO), ZERO)
 
 
 def _one(title: str, amount: Decimal) -> list[RefundLine]:

@@ -2,25 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.fees.account import amount_fault, comes_too_late, prepaid_of
+from jolly_clerk.core.fees.account import amount_fault, comes_too_late, needs_lead
 from jolly_clerk.core.history import Entry, Paid, PaidBack
 from jolly_clerk.core.in_words import money
-from jolly_clerk.core.ports import SAID, Order, Outcome
+from jolly_clerk.core.ports import Order
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.desk.reviewing import issue, put_out_permit
-from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.post.mailing import deliver_soon
 from jolly_clerk.store.database import next_number, read_session, write_session
-from jolly_clerk.store.tables import Case, TerminalPayment
+from jolly_clerk.store.tables import BookedByHand, Case, TerminalPayment
 
 Means = Literal["card", "transfer", "cheque", "cash"]
 
@@ -64,6 +65,7 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
                 prepaid=str(prepaid),
                 state="asked",
                 asked_at=office.now(),
+                currency=loaded.rulebook.edition.currency,
             )
         )
     currency = loaded.rulebook.edition.currency
@@ -71,50 +73,56 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
     return AtTerminal(key, reference, amount, currency, "asked", "", address)
 
 
-def terminal_says(office: Office, who: Who, key: str, outcome: Outcome, amount: Decimal | None = None) -> AtTerminal:
-    """The terminal tells what came of a payment; ``amount`` if it is another than was asked.
-
-    Approved twice is booked once. *Declined* or *abandoned* after *approved* changes nothing. Money for a
-    case that has ended is booked and goes back at once. Raises NotAllowed outside a demo: what came of a payment is never
-    the applicant's to tell.
-    """
-    if not office.takes_cards:
-        raise NotAllowed(say("This office takes no cards; only the office books what was paid."))
-    with read_session(office.engine) as session:
-        payment = session.get(TerminalPayment, key)
-        case = session.get(Case, payment.case_id) if payment else None
-    if payment is None or case is None or case.applicant_id != who.id:
-        raise NotFound(say("There is no such payment of yours."))
-    paid = amount if amount is not None else Decimal(payment.amount)
-    if fault := amount_fault(paid):
-        raise Invalid(fault)
-    currency = load_case(office, who, case.reference).rulebook.edition.currency
-    if payment.state == "approved":
-        return AtTerminal(key, case.reference, Decimal(payment.amount), currency, "approved", say(SAID["approved"]))
-    if outcome == "approved":
-        prepaid = prepaid_of(Decimal(payment.amount), Decimal(payment.prepaid), paid)
-        book(office, who, case.reference, key, paid, prepaid)
-    else:
-        with write_session(office.engine) as session:
-            session.get_one(TerminalPayment, key).state = outcome
-    return AtTerminal(key, case.reference, paid, currency, outcome, say(SAID[outcome]))
-
-
 def take_money(office: Office, who: Who, reference: str, amount: Decimal, means: Means, mark: str) -> Loaded:
-    """An officer books money that came another way: a transfer, a cheque, cash. ``mark`` is its own number; the same mark counts once."""
+    """An officer books money that came another way: a transfer, a cheque, cash.
+
+    ``mark`` is its own number, which counts once in the office: booked again on the same case nothing happens. What is more than
+    the limit of the office above what is to be paid is booked by a lead alone. Raises Invalid, NotAllowed, NotReady.
+    """
     mark = " ".join(mark.split())
     if not 3 <= len(mark) <= 60:
         raise Invalid(say("Give the number that stands on the transfer, the cheque or the cash slip."))
     if fault := amount_fault(amount):
         raise Invalid(fault)
-    permit(load_case(office, who, reference), who, "take money")
-    return book(office, who, reference, f"{means} {mark}", amount, Decimal(0), means)
+    loaded = load_case(office, who, reference)
+    permit(loaded, who, "take money")
+    account, limit = loaded.assessment.account, Decimal(office.settings.fee_limit)
+    if needs_lead(account, amount, limit) and not who.may.decides_fees:
+        raise NotAllowed(
+            say(
+                "This is more than {limit} above what is to be paid. A lead looks at it and books it.",
+                limit=money(limit, loaded.rulebook.edition.currency),
+            )
+        )
+    key = f"{means} {mark}"
+
+    def once(session: Session) -> None:
+        if session.get(BookedByHand, key) is None:
+            session.add(BookedByHand(key=key, case_id=loaded.case.id))
+
+    with read_session(office.engine) as session:
+        there = session.get(BookedByHand, key)
+        other = session.get_one(Case, there.case_id).reference if there and there.case_id != loaded.case.id else ""
+    if other:
+        raise Invalid(say("{mark} was booked already, on {reference}.", mark=mark, reference=other), "mark")
+    try:
+        return book(office, who, reference, key, amount, Decimal(0), means, also=once)
+    except IntegrityError:
+        raise Stale(say("This number was booked at the same moment by somebody else. Look at it again.")) from None
 
 
 def book(
-    office: Office, who: Who, reference: str, key: str, amount: Decimal, prepaid: Decimal = Decimal(0), means: Means = "card"
+    office: Office,
+    who: Who,
+    reference: str,
+    key: str,
+    amount: Decimal,
+    prepaid: Decimal = Decimal(0),
+    means: Means = "card",
+    also: Callable[[Session], None] | None = None,
 ) -> Loaded:
-    """Book a payment once; its receipt gets its number in the same write, so that none is left out.
+    """Book a payment once; its receipt gets its number in the same write, so that none is left out. ``also`` keeps what goes with
+    it, in the same write.
 
     What follows from it goes into the same write: money for an ended case goes back, a granted case gets its permit.
     """
@@ -137,6 +145,8 @@ def book(
         return [paid, *issue(office, loaded, [paid])]
 
     def numbered(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
+        if also:
+            also(session)
         payment = session.get(TerminalPayment, key)
         if payment is not None:
             if payment.state == "approved":

@@ -60,7 +60,9 @@ def search(office: Office, rulebook: Rulebook, name: str, words: str, applicant_
         ]
         return Found(register.title, shown, tuple(outer(register, row) for row in own[:8]), "")
     if len("".join(as_key(words).split())) < LEAST_LETTERS:
-        return Found(register.title, shown, (), say("Type at least {least_letters} letters or digits of it.", least_letters=LEAST_LETTERS))
+        return Found(
+            register.title, shown, (), say("Type at least {least_letters} letters or digits of it.", least_letters=LEAST_LETTERS)
+        )
     with write_session(office.engine) as session:
         try_once(office, session, "register", applicant_id)
     try:

@@ -29,6 +29,7 @@ class Founding:
     calendar: Path | None = None
     registers: dict[str, Path] = field(default_factory=dict)
     base_url: str = "http://localhost:8321"
+    account: str = ""
 
 
 def found(folder: Path, f: Founding) -> list[str]:
@@ -47,7 +48,15 @@ def found(folder: Path, f: Founding) -> list[str]:
     shutil.rmtree(building, ignore_errors=True)
     (building / "registers").mkdir(parents=True)
     try:
-        write_settings(building, {"name": f.name.strip(), "address": f.address.strip(), "base_url": f.base_url.rstrip("/")})
+        write_settings(
+            building,
+            {
+                "name": f.name.strip(),
+                "address": f.address.strip(),
+                "base_url": f.base_url.rstrip("/"),
+                **({"account": f.account.strip()} if f.account.strip() else {}),
+            },
+        )
         for name, file in f.registers.items():
             shutil.copyfile(file, building / "registers" / f"{name}.csv")
         office = open_office(building)

@@ -35,6 +35,7 @@ class SignedIn:
 
     who: Who
     csrf: str
+    mail: str = ""
 
 
 def who_of(person: Person) -> Who:
@@ -105,7 +106,7 @@ def signed_in(office: Office, secret: str) -> SignedIn | None:
         return None
     if seen < before(now, NOTED):
         _note_used(office, row.token_hash, now)
-    return SignedIn(who_of(found), row.csrf)
+    return SignedIn(who_of(found), row.csrf, found.mail)
 
 
 def _note_used(office: Office, token_hash: str, now: datetime) -> None:

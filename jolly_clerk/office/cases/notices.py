@@ -1,0 +1,153 @@
+"""What a payment terminal tells: signed, for an order that was asked, for its amount, once. What does not fit is kept and listed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from decimal import Decimal
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
+from sqlalchemy import select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core.in_words import money
+from jolly_clerk.core.ports import SAID, Order, Outcome
+from jolly_clerk.core.say import say
+from jolly_clerk.exchange.notices import NEAR, is_signed
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.cases.paying import AtTerminal, book
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people.directory import who_of
+from jolly_clerk.standins.terminal import PageTerminal
+from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.tables import Case, Person, TerminalNotice, TerminalPayment
+
+
+class Notice(BaseModel):
+    """What a terminal tells of an order: ``notice`` is its own number for it, which counts once."""
+
+    model_config = ConfigDict(extra="ignore")
+    notice: Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[\x21-\x7e]+$")]
+    outcome: Outcome
+    amount: Annotated[Decimal, Field(gt=0, max_digits=12, decimal_places=2)]
+    currency: Annotated[str, StringConstraints(pattern="^[A-Z]{3}$")]
+
+
+def receive(office: Office, order: str, time: int, body: bytes, signed: str) -> str:
+    """Take a notice; returns what was made of it: ``booked``, ``noted`` (declined, abandoned), ``not placed``, ``known already``.
+
+    Raises NotFound if the office has no terminal, NotAllowed if it is not signed by the terminal of this office or not of now, Invalid
+    if it is none.
+    """
+    if not office.terminal_key:
+        raise NotFound(say("This office has no payment terminal."))
+    if not is_signed(office.terminal_key, order, time, body, signed) or abs(office.now().timestamp() - time) > NEAR:
+        raise NotAllowed(say("This notice is not signed by the terminal of this office, or it is not of now."))
+    try:
+        told = Notice.model_validate_json(body)
+    except ValidationError as error:
+        raise Invalid(say("This is no notice of a terminal."), ".".join(map(str, error.errors()[0]["loc"]))) from None
+    try:
+        return _place(office, order, told)
+    except IntegrityError:  # the same notice at the same moment
+        return "known already"
+
+
+def _place(office: Office, order: str, told: Notice) -> str:
+    with read_session(office.engine) as session:
+        if session.get(TerminalNotice, told.notice) is not None:
+            return "known already"
+        payment = session.get(TerminalPayment, order)
+        case = session.get(Case, payment.case_id) if payment else None
+        payer = session.get(Person, case.applicant_id) if case else None
+    row = TerminalNotice(
+        notice=told.notice,
+        order=order[:80],
+        at=office.now(),
+        outcome=told.outcome,
+        amount=str(told.amount),
+        currency=told.currency,
+    )
+    if payment is None or case is None or payer is None:
+        return _keep(office, row, say("no such order was asked"))
+    if told.outcome != "approved":
+        return _note(office, row, told.outcome)
+    asked = Decimal(payment.amount)
+    if (told.amount, told.currency) != (asked, payment.currency or told.currency):
+        return _keep(office, row, say("{amount} was asked", amount=money(asked, payment.currency)))
+    if payment.state == "approved":
+        return _keep(office, row, say("this order was paid already"))
+
+    def keep_notice(session: Session) -> None:
+        session.add(row)
+
+    book(office, who_of(payer), case.reference, order, asked, Decimal(payment.prepaid), also=keep_notice)
+    return "booked"
+
+
+def _keep(office: Office, row: TerminalNotice, why: str) -> str:
+    """Keep a notice that fits nothing; the leads see it."""
+    row.not_placed = why[:200]
+    with write_session(office.engine) as session:
+        session.add(row)
+    return "not placed"
+
+
+def _note(office: Office, row: TerminalNotice, outcome: Outcome) -> str:
+    with write_session(office.engine) as session:
+        session.add(row)
+        payment = session.get_one(TerminalPayment, row.order)
+        if payment.state != "approved":
+            payment.state = outcome
+    return "noted"
+
+
+def at_stand_in(office: Office, who: Who, key: str, outcome: Outcome, amount: Decimal | None = None) -> AtTerminal:
+    """The person holds a card to the stand-in, which signs on the server what came of it and tells the office. Demo only.
+
+    Raises NotAllowed where the terminal is a real one: what came of a payment is never the applicant's to tell.
+    """
+    terminal = office.terminal
+    if not isinstance(terminal, PageTerminal):
+        raise NotAllowed(say("What came of a payment is told by the payment terminal alone."))
+    with read_session(office.engine) as session:
+        payment = session.get(TerminalPayment, key)
+        case = session.get(Case, payment.case_id) if payment else None
+    if payment is None or case is None or case.applicant_id != who.id:
+        raise NotFound(say("There is no such payment of yours."))
+    currency = payment.currency or load_case(office, who, case.reference).rulebook.edition.currency
+    order = Order(key, case.reference, Decimal(payment.amount), currency)
+    if payment.state != "approved" or outcome == "approved":
+        terminal.tell(order, outcome, office.now(), lambda *sent: receive(office, *sent), amount)
+    with read_session(office.engine) as session:
+        state = session.get_one(TerminalPayment, key).state
+    said = say(SAID["approved" if state == "approved" else outcome]) if amount in (None, order.amount) else ""
+    return AtTerminal(key, case.reference, order.amount, currency, state, said)
+
+
+@dataclass(frozen=True, slots=True)
+class NotPlaced:
+    """Money of which a terminal told and that fits no order: when, which order, for which case, what was told, why it does not fit."""
+
+    at: datetime
+    order: str
+    reference: str
+    amount: Decimal
+    currency: str
+    why: str
+
+
+def not_placed(office: Office, who: Who) -> tuple[NotPlaced, ...]:
+    """What terminals told and could not be booked, newest first. Raises NotAllowed for whoever is no lead."""
+    if not who.may.decides_fees:
+        raise NotAllowed(say("Only a lead looks after money that is not placed."))
+    wanted = select(TerminalNotice, Case.reference).outerjoin(TerminalPayment, TerminalPayment.key == TerminalNotice.order)
+    wanted = wanted.outerjoin(Case, Case.id == TerminalPayment.case_id).where(TerminalNotice.not_placed != "")
+    with read_session(office.engine) as session:
+        rows = session.execute(wanted.order_by(TerminalNotice.at.desc()).limit(200)).tuples()
+        return tuple(
+            NotPlaced(n.at, n.order, reference or "", Decimal(n.amount), n.currency, n.not_placed) for n, reference in rows
+        )
