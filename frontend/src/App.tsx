@@ -21,6 +21,7 @@ const WayIn = lazy(() => import("./wayin/WayIn").then((m) => ({ default: m.WayIn
 const Check = lazy(() => import("./wayin/Check").then((m) => ({ default: m.Check })));
 const People = lazy(() => import("./people/People").then((m) => ({ default: m.People })));
 const Money = lazy(() => import("./till/Money").then((m) => ({ default: m.Money })));
+const Erasing = lazy(() => import("./people/Erasing").then((m) => ({ default: m.Erasing })));
 const Account = lazy(() => import("./people/Account").then((m) => ({ default: m.Account })));
 const Letter = lazy(() => import("./desk/Letter").then((m) => ({ default: m.Letter })));
 
@@ -71,6 +72,7 @@ export function App() {
             <Route path="/desk/:reference" element={<Desk />} />
             {may.pages.includes("people") && <Route path="/people" element={<People />} />}
             {may.pages.includes("money") && <Route path="/money" element={<Money />} />}
+            {may.pages.includes("erasing") && <Route path="/erasing" element={<Erasing />} />}
             <Route path="/check/:code?" element={<Check />} />
             <Route path="/account" element={<Account />} />
             <Route path="/password/:secret" element={<NewPassword />} />

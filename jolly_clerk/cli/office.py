@@ -100,8 +100,9 @@ def office_init(
     ] = "",
     base_url: Annotated[str, typer.Option(prompt="Address of the website")] = "http://localhost:8321",
     account: Annotated[
-        str, typer.Option(prompt="Bank account for transfers (empty for none)", help="It stands where people read how to pay.")
-    ] = "",
+        str | None,
+        typer.Option(help="The bank account for transfers; it stands where people read how to pay. Asked at a terminal."),
+    ] = None,
     lead_name: Annotated[str, typer.Option(prompt="Name of the first lead")] = "",
     lead_mail: Annotated[str, typer.Option(prompt="Mail address of the first lead")] = "",
     lead_password: Annotated[
@@ -125,7 +126,7 @@ def office_init(
         calendar=Path(calendar) if calendar.strip() else None,
         registers={key: Path(file) for key, _, file in pairs},
         base_url=base_url,
-        account=account,
+        account=_account() if account is None else account,
     )
     try:
         for line in found(data, new):
@@ -135,6 +136,13 @@ def office_init(
     except (UnreadableRulebook, OSError) as error:
         raise fail(str(error)) from None
     typer.echo(say("Serve it with: jolly-clerk serve --data {data}", data=data))
+
+
+def _account() -> str:
+    """Ask for the bank account where somebody sits at a terminal; what is started by a script goes on without one."""
+    if not sys.stdin.isatty():
+        return ""
+    return str(typer.prompt(say("Bank account for transfers (empty for none)"), default="", show_default=False))
 
 
 @app.command()
@@ -193,15 +201,83 @@ def backup(to: Annotated[Path, typer.Argument(help="The TAR file to write.")], d
 
 
 @app.command()
-def restore(archive: Annotated[Path, typer.Argument(help="A file that backup wrote.")], data: Data = DATA) -> None:
-    """Make an office from a copy, in a new folder, and verify it."""
+def restore(
+    archive: Annotated[Path, typer.Argument(help="A file that backup wrote.")],
+    data: Data = DATA,
+    erased: Annotated[
+        Path | None,
+        typer.Option(help="The record of what was erased since (erased.jsonl); the one beside the copy if not given."),
+    ] = None,
+) -> None:
+    """Make an office from a copy, in a new folder, erase again what was erased since, and verify it."""
     from jolly_clerk.office.errors import OfficeError
     from jolly_clerk.office.keeping.backup import restore as bring_back
 
     try:
-        wrong = bring_back(archive, data)
+        wrong = bring_back(archive, data, erased)
     except OfficeError as error:
         raise fail(error.detail) from None
     if wrong:
         raise fail("\n".join(wrong))
     typer.echo(say("{data}: restored, and all is whole.", data=data))
+
+
+@app.command()
+def looks(
+    data: Data = DATA,
+    case: Annotated[str, typer.Option(help="Who looked at this case.")] = "",
+    person: Annotated[str, typer.Option(help="What this person (an id) looked at.")] = "",
+) -> None:
+    """Who looked at what, newest first."""
+    from jolly_clerk.office.keeping.looks import seen
+
+    office = opened(data)
+    for n in seen(office, case, person):
+        typer.echo(f"{n.at:%Y-%m-%d %H:%M}  {n.who:<24} {n.what:<8} {n.reference} {n.detail}".rstrip())
+    office.close()
+
+
+@app.command("copy-of")
+def copy_of_person(
+    mail: Annotated[str, typer.Argument(help="The confirmed mail address of an applicant.")],
+    to: Annotated[Path, typer.Argument(help="The ZIP file to write.")],
+    data: Data = DATA,
+) -> None:
+    """Copy all that is held about somebody: JSON and files."""
+    from jolly_clerk.office.errors import OfficeError
+    from jolly_clerk.office.keeping.copying import copy_of
+    from jolly_clerk.office.people.directory import by_mail
+
+    office = opened(data)
+    try:
+        with to.open("wb") as made:
+            count = copy_of(office, by_mail(office, mail).id, made)
+    except OfficeError as error:
+        to.unlink(missing_ok=True)
+        raise fail(error.detail) from None
+    finally:
+        office.close()
+    typer.echo(say("{to}: the account, the cases and {count} files.", to=to, count=count))
+
+
+@app.command("erase-person")
+def erase_person(
+    mail: Annotated[str, typer.Argument(help="The confirmed mail address of an applicant whose cases are all erased.")],
+    by: Annotated[str, typer.Option(help="The id of the lead who asks for it.")],
+    reason: Annotated[str, typer.Option(help="Why.")],
+    data: Data = DATA,
+) -> None:
+    """Put an applicant on the list to be erased; somebody else confirms it on the page *Erasing*."""
+    from jolly_clerk.office.errors import OfficeError
+    from jolly_clerk.office.keeping.erasing import put_person_on_the_list
+    from jolly_clerk.office.people.directory import by_mail
+    from jolly_clerk.office.people.directory import person as find
+
+    office = opened(data)
+    try:
+        put_person_on_the_list(office, find(office, by), by_mail(office, mail).id, reason)
+    except OfficeError as error:
+        raise fail(error.detail) from None
+    finally:
+        office.close()
+    typer.echo(say("On the list. Somebody else has to confirm it."))

@@ -48,6 +48,9 @@ class PostRoom(Protocol):
     def deliver(self, item: Item, pdf: bytes | None, mail: bytes = b"") -> object:
         """Deliver an item: a PDF, the mail as EML, or both; twice is harmless."""
 
+    def forget(self, key: str) -> None:
+        """Forget what is still held of an item: it was erased."""
+
 
 class TextMessages(Protocol):
     """Whoever carries short messages to telephones."""

@@ -15,8 +15,14 @@ LINKS = {"new password": timedelta(hours=2), "first password": timedelta(days=7)
 TOGETHER = timedelta(minutes=3)
 #: one who opens a case again and again within this time opened it once
 ONCE = timedelta(minutes=1)
+#: how often it is tidied
+DAILY = timedelta(days=1)
 #: a case at which the clock job failed is looked at again after this time
 PASSED_OVER = timedelta(hours=1)
+#: the log of looks is kept so long, and so long what a register said; a draft that nobody changes is thrown away after so long
+LOOKS_KEPT, ANSWERS_KEPT, DRAFTS_KEPT = timedelta(days=730), timedelta(days=730), timedelta(days=365)
+#: a file that nothing names is kept so long, in case what names it is still under way
+LOOSE = timedelta(days=7)
 #: tries are remembered so long after the last one
 REMEMBERED = timedelta(days=1)
 #: a code that confirms a mail address works so long, and so often may it be tried

@@ -86,6 +86,8 @@ class Office:
     calendars: dict[str, Calendar] = field(default_factory=dict)
     calendar_of: dict[str, str] = field(default_factory=dict)
     all_can_be_found: bool = False
+    looks: object | None = None
+    tidied_at: datetime | None = None
 
     @property
     def takes_cards(self) -> bool:

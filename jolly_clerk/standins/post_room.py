@@ -19,7 +19,7 @@ class PostFolder:
 
     def deliver(self, item: Item, pdf: bytes | None, mail: bytes = b"") -> Path:
         """Put the item into the folder; twice is harmless, the name is made from its key."""
-        name = re.sub(r"[^A-Za-z0-9.-]+", "-", item.key)
+        name = _name(item.key)
         target = self.folder / f"{name}.pdf"
         if pdf is not None:
             target.write_bytes(pdf)
@@ -32,3 +32,12 @@ class PostFolder:
         """Everything that was delivered, oldest first."""
         found = [Item(**json.loads(p.read_text("utf-8"))) for p in self.folder.glob("*.json")]
         return sorted(found, key=lambda item: item.put_at)
+
+    def forget(self, key: str) -> None:
+        """Remove what was delivered under a key: it was erased."""
+        for ending in ("pdf", "eml", "json"):
+            (self.folder / f"{_name(key)}.{ending}").unlink(missing_ok=True)
+
+
+def _name(key: str) -> str:
+    return re.sub(r"[^A-Za-z0-9.-]+", "-", key)

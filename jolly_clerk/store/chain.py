@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
 import secrets
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -19,7 +20,7 @@ from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.history import ENTRY, Entry, History
 from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Json
-from jolly_clerk.store.tables import FiledVersion, Head, HistoryEntry
+from jolly_clerk.store.tables import Case, FiledVersion, FileUse, Head, HistoryEntry
 
 #: fields that say something about a person; they stand beside the chain
 PERSONAL = ("reason", "text", "points", "words", "note", "because", "grounds", "title", "row", "files", "messages")
@@ -56,8 +57,25 @@ def append(session: Session, case_id: str, entries: Sequence[Entry]) -> int:
         row = HistoryEntry(case_id=case_id, no=no, body=body, personal=personal, salt=salt, previous=head.hash, hash="")
         row.hash = link(head.hash, case_id, no, body, json.loads(body)["personal_hash"])
         session.add(row)
+        name_files(session, case_id, files_named(body) | files_named(personal or ""))
         head.count, head.hash = no, row.hash
     return head.count
+
+
+_NAMED = re.compile(r'"(?:letter_|permit_)?sha256":\s?"([0-9a-f]{64})"')
+
+
+def files_named(text: str) -> set[str]:
+    """The SHA-256 of every file that the JSON of an entry or of a version names: uploads, letters, permits."""
+    return set(_NAMED.findall(text))
+
+
+def name_files(session: Session, case_id: str, files: set[str]) -> None:
+    """Keep which files a case names, in the caller's transaction."""
+    for sha256 in sorted(files):
+        if session.get(FileUse, (sha256, case_id)) is None:
+            session.add(FileUse(sha256=sha256, case_id=case_id))
+            session.flush()
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +97,7 @@ def seal(version: Version) -> Sealed:
 def keep_version(session: Session, case_id: str, sealed: Sealed) -> None:
     """Keep a filed version whole, in the caller's transaction."""
     session.add(FiledVersion(case_id=case_id, no=sealed.version.no, at=sealed.version.at, dossier=sealed.text, salt=sealed.salt))
+    name_files(session, case_id, files_named(sealed.text))
 
 
 def load_history(session: Session, case_id: str) -> History:
@@ -99,6 +118,7 @@ def _entry(row: HistoryEntry) -> Entry:
 def verify_chain(session: Session, case_id: str, reference: str) -> Iterator[str]:
     """What is wrong with the chain of a case; nothing if it is whole."""
     previous, count = START, 0
+    erased = session.scalar(select(Case.erased_at).where(Case.id == case_id)) is not None
     hashes: dict[int, str] = {}
     rows = session.scalars(select(HistoryEntry).where(HistoryEntry.case_id == case_id).order_by(HistoryEntry.no))
     for row in rows:
@@ -118,7 +138,7 @@ def verify_chain(session: Session, case_id: str, reference: str) -> Iterator[str
             yield say("{where}: it does not fit the chain", where=where)
         if row.personal is not None and salted(row.personal, row.salt) != personal_hash:
             yield say("{where}: its personal part was changed", where=where)
-        if row.personal is None and personal_hash and not body.get("erased"):
+        if row.personal is None and personal_hash and not erased:
             yield say("{where}: its personal part is missing", where=where)
         if "dossier_hash" in body:
             hashes[int(body["version"])] = str(body["dossier_hash"])
@@ -133,7 +153,8 @@ def verify_chain(session: Session, case_id: str, reference: str) -> Iterator[str
         )
     elif head.hash != previous:
         yield say("history of {reference}: its head does not match the last entry", reference=reference)
-    yield from _verify_versions(session, case_id, reference, hashes)
+    if not erased:
+        yield from _verify_versions(session, case_id, reference, hashes)
 
 
 def _verify_versions(session: Session, case_id: str, reference: str, hashes: dict[int, str]) -> Iterator[str]:

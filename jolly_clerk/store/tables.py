@@ -176,6 +176,7 @@ class Case(Base):
     sort_at: Mapped[datetime] = mapped_column(default=NO_LIMIT)
     place: Mapped[str] = mapped_column(String(10), default="")
     next_look_at: Mapped[datetime | None] = mapped_column(default=None, index=True)
+    erased_at: Mapped[datetime | None] = mapped_column(default=None)
     __table_args__ = (
         Index("cases_in_tray", "tray", "waits", "sort_at", "reference", "kind", "state", "officer_id", "holder", "limit_day", "their_limit_day"),
         Index("cases_by_officer", "tray", "officer_id", "waits", "sort_at", "reference"),
@@ -320,6 +321,46 @@ class Counter(Base):
     __tablename__ = "counters"
     name: Mapped[str] = mapped_column(String(40), primary_key=True)
     last: Mapped[int]
+
+
+class Look(Base):
+    """Who looked at what that is personal: a case, a file, a list; ``detail`` says which."""
+
+    __tablename__ = "looks"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    at: Mapped[datetime] = mapped_column(index=True)
+    person_id: Mapped[str] = mapped_column(String(40), index=True)
+    what: Mapped[str] = mapped_column(String(20))
+    reference: Mapped[str] = mapped_column(String(40), index=True, default="")
+    detail: Mapped[str] = mapped_column(String(200), default="")
+
+
+class FileUse(Base):
+    """Which cases name a file: an upload, a letter, a permit."""
+
+    __tablename__ = "file_uses"
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True, index=True)
+
+
+class Erasure(Base):
+    """What is put on the list to be erased: a case or a person (``target_id``), by whom, confirmed by another, and when it was done.
+
+    ``public`` is what everybody may go on to know of a permit; ``files`` are those that are still to be removed.
+    """
+
+    __tablename__ = "erasures"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    what: Mapped[str] = mapped_column(String(10))
+    target_id: Mapped[str] = mapped_column(String(40), unique=True)
+    called: Mapped[str] = mapped_column(String(40))
+    reason: Mapped[str] = mapped_column(String(300))
+    asked_by: Mapped[str] = mapped_column(String(40))
+    asked_at: Mapped[datetime]
+    confirmed_by: Mapped[str] = mapped_column(String(40), default="")
+    done_at: Mapped[datetime | None] = mapped_column(default=None)
+    public: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    files: Mapped[list[Any]] = mapped_column(default=list)
 
 
 class CaseRead(Base):

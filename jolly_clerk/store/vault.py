@@ -7,6 +7,7 @@ import os
 import re
 import tempfile
 from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
 
 from jolly_clerk.core.say import say
@@ -67,3 +68,17 @@ class Vault:
         for path in self.folder.glob("??/*"):
             if _SHA256.fullmatch(path.name):
                 yield path.name
+
+    def remove(self, sha256: str) -> None:
+        """Remove a file for good; one that is not there is gone already."""
+        self.path(sha256).unlink(missing_ok=True)
+
+    def tidy(self, before: float) -> int:
+        """Remove what came in half and was left before an instant (seconds since 1970); returns how many."""
+        count = 0
+        for path in self.folder.glob("incoming-*"):
+            with suppress(OSError):
+                if path.stat().st_mtime < before:
+                    path.unlink()
+                    count += 1
+        return count

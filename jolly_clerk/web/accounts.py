@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import tempfile
 from typing import Annotated
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
+from jolly_clerk.office.keeping.copying import copy_of
+from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.people import accounts
 from jolly_clerk.office.people.directory import Begun
 from jolly_clerk.office.preparing import profiles
@@ -161,6 +164,18 @@ def own_profile(office: TheOffice, who: Asker) -> profiles.Profile:
 def keep_profile(body: KeepProfile, office: TheOffice, who: Asker) -> profiles.Profile:
     """Change the address and the telephone number with which filings begin."""
     return profiles.keep_profile(office, who, body.address, body.telephone)
+
+
+@router.get("/session/copy", response_class=Response, responses={200: {"content": {"application/zip": {}}}})
+def own_copy(office: TheOffice, who: Asker) -> Response:
+    """All that the office holds about whoever is signed in, as a ZIP of JSON and files."""
+    looked(office, who, "copy")
+    with tempfile.SpooledTemporaryFile(max_size=20_000_000) as made:
+        copy_of(office, who.id, made)
+        made.seek(0)
+        content = made.read()
+    headers = {"Content-Disposition": 'attachment; filename="what-is-held-about-you.zip"', "Cache-Control": "no-store"}
+    return Response(content, media_type="application/zip", headers=headers)
 
 
 @router.get("/people")

@@ -15,7 +15,7 @@ from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.office import Office
 from jolly_clerk.web import accounts, applicant, cases, minding, moves, officer, problems, public, sign_in
 from jolly_clerk.web.bounds import Bounds
-from jolly_clerk.web.minding import ClockThread, MailThread, log_requests
+from jolly_clerk.web.minding import ClockThread, LooksThread, MailThread, log_requests
 
 STATIC = Path(__file__).parent / "static"
 CSP = (
@@ -40,7 +40,7 @@ def create_app(office: Office | None = None) -> FastAPI:
         if office is None:
             yield
             return
-        threads = (MailThread(office), ClockThread(office))
+        threads = (LooksThread(office), MailThread(office), ClockThread(office))
         for thread in threads:
             thread.start()
         yield

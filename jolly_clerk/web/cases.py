@@ -9,6 +9,7 @@ from fastapi.responses import JSONResponse
 
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import talking
+from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.post import papers
 from jolly_clerk.office.views.case import CaseSummary, CaseView, summary
 from jolly_clerk.office.views.case import file_of_case as file_of_case_view
@@ -25,13 +26,17 @@ PDF: dict[int | str, dict[str, Any]] = {200: {"content": {"application/pdf": {}}
 @router.get("/cases/{reference}", response_model=CaseView)
 def look(reference: str, office: TheOffice, who: Asker) -> JSONResponse:
     """A case as this person may see it; its revision stands in ``ETag``."""
-    return whole_case(office, who, load_case(office, who, reference))
+    loaded = load_case(office, who, reference)
+    looked(office, who, "case", reference)
+    return whole_case(office, who, loaded)
 
 
 @router.get("/cases/{reference}/summary")
 def glance(reference: str, office: TheOffice, who: Asker) -> CaseSummary:
     """A case at a glance, for the margin of a list."""
-    return summary(office, who, reference)
+    glanced = summary(office, who, reference)
+    looked(office, who, "summary", reference)
+    return glanced
 
 
 @router.post("/cases/{reference}/opened")
@@ -59,21 +64,23 @@ def write(
 def paper(reference: str, no: int, office: TheOffice, who: Asker) -> Response:
     """The receipt or letter that goes with an entry of the history."""
     name, content = papers.paper(office, load_case(office, who, reference), no)
+    looked(office, who, "paper", reference, name)
     return _served(content, "application/pdf", name)
 
 
 @router.get("/cases/{reference}/due.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
 def due_date(reference: str, office: TheOffice, who: Asker) -> Response:
     """The applicant's due date as a calendar file."""
-    return _served(
-        papers.due_date_file(office, load_case(office, who, reference)), "text/calendar", f"{reference}.ics", inline=False
-    )
+    content = papers.due_date_file(office, load_case(office, who, reference))
+    looked(office, who, "calendar", reference)
+    return _served(content, "text/calendar", f"{reference}.ics", inline=False)
 
 
 @router.get("/cases/{reference}/files/{sha256}", response_class=Response)
 def file_of_case(reference: str, sha256: str, office: TheOffice, who: Asker) -> Response:
     """A file of a case, by its content."""
     attachment = file_of_case_view(office, who, reference, sha256)
+    looked(office, who, "file", reference, attachment.name)
     return file_answer(office.vault.get(attachment.sha256), attachment.name)
 
 

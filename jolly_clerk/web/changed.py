@@ -11,6 +11,7 @@ from pydantic import BaseModel, TypeAdapter
 from jolly_clerk.core.history import Answered, Filed, History
 from jolly_clerk.core.roles import ROLES
 from jolly_clerk.office.cases.casework import Loaded, assessed
+from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.preparing.drafts import OpenDraft
 from jolly_clerk.office.views.case import CaseView, case_view
@@ -55,7 +56,8 @@ def whole_draft(draft: OpenDraft, status: int = 200) -> JSONResponse:
 
 
 def case_changed(office: Office, who: Who, seen: int | None, done: Loaded, status: int = 200) -> JSONResponse:
-    """What differs in a case from the revision that was seen."""
+    """What differs in a case from the revision that was seen; it shows the case, so it is a look as well."""
+    looked(office, who, "case", done.case.reference)
     before = None if seen is None else _case(office, who, as_at(office, done, seen))
     since = enumerate(done.history.entries[seen or 0 :], (seen or 0) + 1)
     others = [no for no, entry in since if seen is not None and entry.role in ROLES and entry.who != who.id]

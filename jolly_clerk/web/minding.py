@@ -14,6 +14,7 @@ from sqlalchemy import text
 
 from jolly_clerk.core.say import speaking
 from jolly_clerk.office.cases.clock_job import run_clock
+from jolly_clerk.office.keeping.looks import WITHIN, looks_of
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.post.mailing import deliver_waiting
 
@@ -101,6 +102,30 @@ class ClockThread:
             except Exception as error:
                 log.error("clock job failed", error=type(error).__name__, where=where(error))
             self.over.wait(self.office.settings.clock_seconds)
+
+
+class LooksThread:
+    """Writes who looked at what, every two seconds and at the end."""
+
+    def __init__(self, office: Office) -> None:
+        self.looks, self.over = looks_of(office), threading.Event()
+        self.thread = threading.Thread(target=self._run, name="looks", daemon=True)
+
+    def start(self) -> None:
+        """Begin."""
+        self.looks.thread = True
+        self.thread.start()
+
+    def stop(self) -> None:
+        """End, and write what is left."""
+        self.over.set()
+        self.thread.join(timeout=3)
+        self.looks.thread = False
+        self.looks.write()
+
+    def _run(self) -> None:
+        while not self.over.wait(WITHIN):
+            self.looks.write()
 
 
 class MailThread:

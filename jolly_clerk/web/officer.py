@@ -4,15 +4,20 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Path, Query, Response
+from pydantic import BaseModel, Field
 
 from jolly_clerk.core.urgency import Group
 from jolly_clerk.office.cases import lists, notices
+from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import checking
+from jolly_clerk.office.keeping import erasing, looks
+from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.cases import PDF
 from jolly_clerk.web.problems import RESPONSES
 
+Row = Annotated[int, Path(ge=0, le=2**31)]
 router = APIRouter(prefix="/api", tags=["office"], responses=RESPONSES)
 
 
@@ -25,6 +30,7 @@ def tray(
     view: lists.KeptView = "",
 ) -> lists.Tray:
     """The in-tray, the first page of each group; a reviewer's holds what was handed over."""
+    looked(office, who, "list", detail=f"{whose} {kind} {view}".strip())
     return lists.tray(office, who, whose, kind, view)
 
 
@@ -39,19 +45,25 @@ def more_of_tray(
     view: lists.KeptView = "",
 ) -> lists.GroupPage:
     """The next page of a group of the in-tray, from where the one before ended."""
+    looked(office, who, "list", detail=f"{whose} {kind} {view} {group} {after}".strip())
     return lists.more_of_tray(office, who, lists.Shown(whose, kind, view), group, after)
 
 
 @router.get("/search")
 def search(office: TheOffice, who: Asker, words: Annotated[str, Query(max_length=100)] = "") -> list[lists.Row]:
     """Find a case by reference, person or place."""
-    return list(lists.search(office, who, words))
+    found = list(lists.search(office, who, words))
+    looked(office, who, "search", detail=words)
+    for row in found:
+        looked(office, who, "found", row.reference, words)
+    return found
 
 
 @router.get("/cases/{reference}/letter", response_class=Response, responses=PDF)
 def preview(reference: str, office: TheOffice, who: Asker, lane: Annotated[str, Query(max_length=60)] = "") -> Response:
     """The correction letter of a lane as it would be sent now."""
     content = checking.preview_letter(office, who, reference, lane)
+    looked(office, who, "letter", reference, lane)
     return Response(content, media_type="application/pdf", headers={"Cache-Control": "no-store"})
 
 
@@ -59,3 +71,41 @@ def preview(reference: str, office: TheOffice, who: Asker, lane: Annotated[str, 
 def not_placed(office: TheOffice, who: Asker) -> list[notices.NotPlaced]:
     """What payment terminals told and could not be booked, for the leads."""
     return list(notices.not_placed(office, who))
+
+
+@router.get("/cases/{reference}/looks")
+def seen(reference: str, office: TheOffice, who: Asker) -> list[looks.Seen]:
+    """Who looked at a case, for leads and auditors."""
+    load_case(office, who, reference)
+    return list(looks.seen_of(office, who, reference))
+
+
+class PutOnTheList(BaseModel):
+    """A case past its time, by its reference, and why it is erased."""
+
+    reference: str = Field(max_length=40)
+    reason: str = Field(max_length=300)
+
+
+@router.get("/erasing")
+def what_is_erased(office: TheOffice, who: Asker) -> erasing.Erasing:
+    """What is due to be erased, what waits for a second person, what was erased lately."""
+    return erasing.erasing(office, who)
+
+
+@router.post("/erasing", status_code=204)
+def put_on_the_list(body: PutOnTheList, office: TheOffice, who: Asker) -> None:
+    """Put a case past its time on the list."""
+    erasing.put_on_the_list(office, who, body.reference, body.reason)
+
+
+@router.post("/erasing/{erasure}/confirmation", status_code=204)
+def confirm_erasing(erasure: Row, office: TheOffice, who: Asker) -> None:
+    """Confirm as a second person: it is erased."""
+    erasing.confirm(office, who, erasure)
+
+
+@router.delete("/erasing/{erasure}", status_code=204)
+def take_off(erasure: Row, office: TheOffice, who: Asker) -> None:
+    """Take something off the list."""
+    erasing.take_off(office, who, erasure)

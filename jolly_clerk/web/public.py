@@ -88,7 +88,7 @@ def check_permit(code: str, office: TheOffice) -> reviewing.PublicPermit:
 class NoticeTaken(BaseModel):
     """What was made of a notice: booked, noted, not placed, or known already."""
 
-    made: str
+    made: notices.Made
 
 
 @router.post("/terminal/notices")

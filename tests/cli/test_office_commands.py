@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import io
 import shutil
+import tarfile
 import tempfile
 import unittest
 from pathlib import Path
@@ -40,7 +42,9 @@ class Commands(unittest.TestCase):
             GOOD,
             GOOD,
         ]
-        said = self.run_it("office", "init", "--data", str(self.folder), given="\n".join(answers) + "\n")
+        said = self.run_it(
+            "office", "init", "--data", str(self.folder), "--account", "QH07 0001 2345", given="\n".join(answers) + "\n"
+        )
         self.assertIn("Pier Office: made in", said)
         self.assertNotIn(GOOD, said)
 
@@ -54,6 +58,46 @@ class Commands(unittest.TestCase):
         self.assertIn("restored, and all is whole", self.run_it("restore", str(archive), "--data", str(self.base / "new")))
         self.assertIn("All is whole", self.run_it("verify", "--data", str(self.base / "new")))
         self.assertIn("is not empty", self.run_it("restore", str(archive), "--data", str(self.base / "new"), status=1))
+        self.assertIn('account = "QH07 0001 2345"', (self.folder / "office.toml").read_text("utf-8"))
+        self.assertEqual((self.folder / "office.toml").stat().st_mode & 0o777, 0o600)
+
+    def test_a_copy_that_is_not_whole_is_refused_and_leaves_nothing(self) -> None:
+        self.found()
+        archive, other = self.base / "copy.tar", self.base / "other.tar"
+        self.run_it("backup", str(archive), "--data", str(self.folder))
+
+        def without(*names: str, put: dict[str, bytes] | None = None) -> str:
+            with tarfile.open(archive) as whole, tarfile.open(other, "w") as made:
+                for member in whole.getmembers():
+                    content = whole.extractfile(member)
+                    if member.name not in names and content:
+                        made.addfile(member, content)
+                for name, text in (put or {}).items():
+                    info = tarfile.TarInfo(name)
+                    info.size = len(text)
+                    made.addfile(info, io.BytesIO(text))
+            said = self.run_it("restore", str(other), "--data", str(self.base / "new"), status=1)
+            self.assertFalse((self.base / "new").exists())
+            self.assertFalse((self.base / "new.restoring").exists())
+            return said
+
+        with tarfile.open(archive) as tar:
+            one = next(name for name in tar.getnames() if name.startswith("vault/"))
+        self.assertIn("its database is missing", without("office.db"))
+        self.assertIn("its database is missing", without("office.db", put={"office.db": b"rubbish" * 1000}))
+        self.assertIn("cannot be read", without("office.db", put={"office.db": b"SQLite format 3\x00" + b"rubbish" * 1000}))
+        self.assertIn("files of", without(one))
+        self.assertIn("cannot be read", without("backup.json", put={"backup.json": b"{"}))
+
+    def test_looks_and_copies(self) -> None:
+        self.found()
+        self.assertEqual(self.run_it("looks", "--data", str(self.folder)), "")
+        self.run_it("copy-of", "nobody@office.example", str(self.base / "copy.zip"), "--data", str(self.folder), status=1)
+        self.assertFalse((self.base / "copy.zip").exists())
+        said = self.run_it("copy-of", "ada@office.example", str(self.base / "copy.zip"), "--data", str(self.folder))
+        self.assertIn("the cases and 0 files", said)
+        erase = ("erase-person", "ada@office.example", "--by", "nobody", "--reason", "asked for", "--data", str(self.folder))
+        self.assertIn("no such person", self.run_it(*erase, status=1))
 
     def test_what_is_wrong_is_said_and_nothing_is_made(self) -> None:
         whole = {

@@ -81,6 +81,8 @@ class Faults(unittest.TestCase):
             (("in_force: 2026-07-01", "in_force: 2026-02-30"), "in_force"),
             (("currency: EUR", "colour: red\ncurrency: EUR"), "no such key is known"),
             (("currency: EUR", "grants: A Licence!\ncurrency: EUR"), "grants: write what is granted in small letters"),
+            (("currency: EUR", "keep: 10 office hours\ncurrency: EUR"), "keep: a case is kept for days, weeks, months or years"),
+            (("currency: EUR", "keep: ever\ncurrency: EUR"), "keep: 'ever' is not a period"),
             (("currency: EUR", "grant: licence\ncurrency: EUR"), "grant: no such key is known"),
             (('    article: "30(4)"\n', ""), "article: this is missing"),
             (("within: 10 working days", "within: ten days"), "is not a period; write it like"),

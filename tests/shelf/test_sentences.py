@@ -34,10 +34,12 @@ NAMES = {
     "core/trying.py": ("lane \0", "refund \0", "due \0", "standing \0", "value \0", "fee \0", "limit \0"),  # the keys of examples
     "exchange/calendar_file.py": ("-//",),
     "office/cases/paying.py": ("receipt \0",),  # the name of a counter
+    "office/keeping/copying.py": ("drafts/",),
     "office/settings.py": ("Quillhaven", "Harbour Stairs", "# Settings"),  # the file of settings
     "reading/read.py": ("the quick clerk", "unknown type"),
     "reading/fence.py": ("unknown type",),
     "store/database.py": ("PRAGMA",),
+    "web/accounts.py": ("attachment;",),
     "web/app.py": ("default-src", "camera=", "immutable", "Jolly Clerk"),
     "web/cases.py": ("The PDF", "filename*"),
     "web/minding.py": ("clock job", "request failed", "select 1", "the vault is missing"),

@@ -1,5 +1,5 @@
 // What lies beside the documents: the registers' answers, messages and notes, the line of time.
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
 import { useChangeCase } from "../shared/caseView";
@@ -144,6 +144,7 @@ export function Talk({ view }: { view: CaseView }) {
 }
 
 export function History({ view }: { view: CaseView }) {
+  const session = useSession();
   return (
     <div className="desk-sheet" tabIndex={0} role="group" aria-label={say("What has happened")}>
       <ol className="desk-history">
@@ -161,6 +162,40 @@ export function History({ view }: { view: CaseView }) {
           </li>
         ))}
       </ol>
+      {(session.data?.may?.decides_fees || session.data?.may?.moves === "") && <WhoLooked reference={view.reference} />}
     </div>
+  );
+}
+
+/** For leads and auditors: who looked at the case, asked for when it is wanted. */
+function WhoLooked({ reference }: { reference: string }) {
+  const [wanted, setWanted] = useState(false);
+  const told = useQuery({
+    queryKey: ["looks", reference],
+    queryFn: () => ask(api.GET("/api/cases/{reference}/looks", { params: { path: { reference } } })),
+    enabled: wanted,
+    staleTime: 0,
+  });
+  if (!wanted)
+    return (
+      <button type="button" className="jc-link" onClick={() => setWanted(true)}>
+        {say("Who looked at this case?")}
+      </button>
+    );
+  return (
+    <section aria-label={say("Who looked at this case")}>
+      <h2>{say("Who looked at this case")}</h2>
+      <ProblemNote error={told.error} />
+      <ol className="desk-history">
+        {told.data?.map((n) => (
+          <li key={`${n.at} ${n.who} ${n.what} ${n.detail}`}>
+            <time dateTime={n.at}>{exactly(n.at)}</time>
+            <span>
+              {n.who}: {n.what} {n.detail && <small>{n.detail}</small>}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </section>
   );
 }

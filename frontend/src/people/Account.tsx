@@ -52,6 +52,17 @@ export function Account() {
         </button>
         {change.isSuccess && <p role="status">{say("Changed. Every other window of yours was signed out.")}</p>}
       </form>
+      {session.data?.may?.moves === "applicant" && (
+        <section className="passwords" aria-label={say("What is held about you")}>
+          <h2>{say("What is held about you")}</h2>
+          <p className="second">
+            {say("Your account, your drafts, your cases with every file, what was mailed to you and who looked at it.")}
+          </p>
+          <a className="jc-button plain" href="/api/session/copy" download>
+            {say("Download it (ZIP)")}
+          </a>
+        </section>
+      )}
       <section className="passwords" aria-label={say("Other windows")}>
         <h2>{say("Other windows")}</h2>
         <p className="second">{say("If you signed in somewhere else and forgot to sign out, do it from here.")}</p>

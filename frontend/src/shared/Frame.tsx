@@ -16,6 +16,7 @@ const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
   ["in-tray", "/tray", "In-tray"],
   ["people", "/people", say("People")],
   ["money", "/money", say("Money")],
+  ["erasing", "/erasing", say("Erasing")],
 ];
 
 export function Mark() {

@@ -9,7 +9,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
 from jolly_clerk.core.rulebook.examples import Example
 from jolly_clerk.core.rulebook.letters import Letters, LetterText
@@ -32,6 +32,7 @@ from jolly_clerk.core.rulebook.schedule import AnswersClock, CheckClock, Clock, 
 from jolly_clerk.core.rulebook.tariff import Band, Bands, Change, Curve, FeeLine, Percent, Refunds, Scale, Steps, Table
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
+from jolly_clerk.core.time.periods import Period
 
 __all__ = [
     "LANGUAGES",
@@ -301,6 +302,12 @@ class Declaration(Said):
     article: Words
 
 
+def _in_days(period: Period) -> Period:
+    if period.in_hours or not period.count:
+        raise ValueError(say("a case is kept for days, weeks, months or years, as in `10 years`"))
+    return period
+
+
 class Edition(Said):
     """One edition of one kind, in force for filings filed from ``in_force`` on."""
 
@@ -312,6 +319,8 @@ class Edition(Said):
     #: what is granted in the end, in the words of the law: permit, licence, registration, visa, patent, authorisation
     grants: Grants = "permit"
     in_force: date
+    #: how long a case is kept after it has ended, before it may be erased
+    keep: Annotated[PeriodOf, AfterValidator(lambda period: _in_days(period))] = Period(10, "years")
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
     calendar: Id
     incomplete_filing: Literal["warn", "refuse"] = "warn"

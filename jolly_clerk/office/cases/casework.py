@@ -72,6 +72,10 @@ def find_case(session: Session, who: Who, reference: str) -> Case:
     case = session.scalars(select(Case).where(Case.reference == reference, *visible(who))).first()
     if case is None:
         raise NotFound(say("There is no case {reference} that you may see.", reference=reference[:20]))
+    if case.erased_at is not None:
+        raise NotFound(
+            say("{reference} was erased. Its amounts and receipts are kept, and nothing personal.", reference=case.reference)
+        )
     return case
 
 

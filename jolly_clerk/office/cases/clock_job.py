@@ -21,7 +21,9 @@ from jolly_clerk.office.cases.casework import Loaded, assessed, by
 from jolly_clerk.office.cases.endings import CLOCK, lapse
 from jolly_clerk.office.cases.finding import write_what_is_found
 from jolly_clerk.office.errors import OfficeError
-from jolly_clerk.office.lifetimes import PASSED_OVER, after
+from jolly_clerk.office.keeping.erasing import tidy
+from jolly_clerk.office.keeping.looks import forget_old_looks
+from jolly_clerk.office.lifetimes import DAILY, PASSED_OVER, after, before
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.people.slowing import forget_old_tries
 from jolly_clerk.office.post.mailing import deliver_waiting, drop_old_secrets
@@ -78,8 +80,12 @@ def _run(office: Office) -> Done:
 
 
 def _tidy(office: Office) -> None:
-    """Drop what is over: tries of long ago, links and codes that work no more."""
+    """Drop what is over: tries of long ago, links and codes that work no more; once a day what nobody keeps any longer."""
     drop_old_secrets(office)
+    if office.tidied_at is None or office.tidied_at < before(office.now(), DAILY):
+        office.tidied_at = office.now()
+        tidy(office)
+        forget_old_looks(office)
     with write_session(office.engine) as session:
         forget_old_tries(office, session)
         session.execute(delete(OneTimeLink).where(OneTimeLink.until < office.now()))
@@ -89,7 +95,11 @@ def _write_what_is_missing(office: Office) -> None:
     """Write what cases of an older office are found by, once; from then on it is kept with each case."""
     while not office.all_can_be_found:
         with write_session(office.engine) as session:
-            missing = select(Case).outerjoin(SearchRow, SearchRow.case_id == Case.id).where(SearchRow.id.is_(None))
+            missing = (
+                select(Case)
+                .outerjoin(SearchRow, SearchRow.case_id == Case.id)
+                .where(SearchRow.id.is_(None), Case.erased_at.is_(None))
+            )
             cases = list(session.scalars(missing.order_by(Case.filed_at).limit(AT_ONCE)))
             for case in cases:
                 history = load_history(session, case.id)

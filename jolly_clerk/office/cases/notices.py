@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 from sqlalchemy import select
@@ -26,6 +26,10 @@ from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Person, TerminalNotice, TerminalPayment
 
 
+#: what was made of a notice
+Made = Literal["booked", "noted", "not placed", "known already"]
+
+
 class Notice(BaseModel):
     """What a terminal tells of an order: ``notice`` is its own number for it, which counts once."""
 
@@ -36,7 +40,7 @@ class Notice(BaseModel):
     currency: Annotated[str, StringConstraints(pattern="^[A-Z]{3}$")]
 
 
-def receive(office: Office, order: str, time: int, body: bytes, signed: str) -> str:
+def receive(office: Office, order: str, time: int, body: bytes, signed: str) -> Made:
     """Take a notice; returns what was made of it: ``booked``, ``noted`` (declined, abandoned), ``not placed``, ``known already``.
 
     Raises NotFound if the office has no terminal, NotAllowed if it is not signed by the terminal of this office or not of now, Invalid
@@ -56,7 +60,7 @@ def receive(office: Office, order: str, time: int, body: bytes, signed: str) -> 
         return "known already"
 
 
-def _place(office: Office, order: str, told: Notice) -> str:
+def _place(office: Office, order: str, told: Notice) -> Made:
     with read_session(office.engine) as session:
         if session.get(TerminalNotice, told.notice) is not None:
             return "known already"
@@ -88,7 +92,7 @@ def _place(office: Office, order: str, told: Notice) -> str:
     return "booked"
 
 
-def _keep(office: Office, row: TerminalNotice, why: str) -> str:
+def _keep(office: Office, row: TerminalNotice, why: str) -> Made:
     """Keep a notice that fits nothing; the leads see it."""
     row.not_placed = why[:200]
     with write_session(office.engine) as session:
@@ -96,7 +100,7 @@ def _keep(office: Office, row: TerminalNotice, why: str) -> str:
     return "not placed"
 
 
-def _note(office: Office, row: TerminalNotice, outcome: Outcome) -> str:
+def _note(office: Office, row: TerminalNotice, outcome: Outcome) -> Made:
     with write_session(office.engine) as session:
         session.add(row)
         payment = session.get_one(TerminalPayment, row.order)

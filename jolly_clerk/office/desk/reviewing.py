@@ -27,7 +27,7 @@ from jolly_clerk.office.post.telling import act_and_tell
 from jolly_clerk.office.rules.rulebooks import rulebook
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session
-from jolly_clerk.store.tables import Case, Person
+from jolly_clerk.store.tables import Case, Erasure, Person
 
 #: letters that cannot be taken for one another, for codes that are read aloud
 CODE_LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"
@@ -166,7 +166,10 @@ def check_permit(office: Office, code: str) -> PublicPermit:
     """The permit of a code. Raises NotFound for every other code alike."""
     with read_session(office.engine) as session:
         case = session.scalars(select(Case).where(Case.permit_code == code.strip().upper())).first()
-        history = load_history(session, case.id) if case else None
+        history = load_history(session, case.id) if case and case.erased_at is None else None
+        erased = session.scalars(select(Erasure).where(Erasure.target_id == case.id)).first() if case and case.erased_at else None
+    if erased is not None:
+        return PublicPermit(**erased.public | {"says": tuple(Told(**told) for told in erased.public["says"])})
     if case is None or history is None:
         raise NotFound(say("No permit has this code. Compare it letter by letter; 0, 1, I, O and Q do not occur in it."))
     loaded = assessed(office, case, history, len(history.entries))

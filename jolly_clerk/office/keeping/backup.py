@@ -11,8 +11,11 @@ from collections.abc import Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 
+from sqlalchemy.exc import DatabaseError
+
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid
+from jolly_clerk.office.keeping.erasing import RECORD, repeat_erasures
 from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.settings import FILE
@@ -41,6 +44,10 @@ def back_up(office: Office, to: Path) -> int:
             info.size = len(about)
             tar.addfile(info, io.BytesIO(about))
         partial.replace(to)
+        if (
+            (office.folder / RECORD).is_file() and to.parent.resolve() != office.folder.resolve()
+        ):  # beside the copies, so that an older one is brought up to it
+            shutil.copyfile(office.folder / RECORD, to.with_name(RECORD))
         return count
     finally:
         copy.unlink(missing_ok=True)
@@ -52,30 +59,68 @@ def _files(office: Office) -> Iterator[tuple[Path, str]]:
         for path in sorted((office.folder / folder).rglob("*")):
             if path.is_file() and not path.name.endswith(".part"):
                 yield path, str(path.relative_to(office.folder))
-    if (office.folder / FILE).is_file():
-        yield office.folder / FILE, FILE
+    for name in (FILE, RECORD):
+        if (office.folder / name).is_file():
+            yield office.folder / name, name
 
 
-def restore(archive: Path, folder: Path) -> list[str]:
-    """Make an office from a copy, in a new folder; returns what ``verify`` finds wrong, nothing if all is well."""
+#: a copy of SQLite begins with this
+SQLITE = b"SQLite format 3\x00"
+
+
+def restore(archive: Path, folder: Path, erased: Path | None = None) -> list[str]:
+    """Make an office from a copy, in a new folder; what was erased since the copy was made is erased again.
+
+    Returns what ``verify`` finds wrong, nothing if all is well. Raises Invalid, and leaves nothing behind, if the copy is not whole.
+    """
     if folder.exists() and any(folder.iterdir()):
         raise Invalid(say("{folder} is not empty; restore into a new folder.", folder=folder))
     building = folder.with_name(folder.name + ".restoring")
     shutil.rmtree(building, ignore_errors=True)
     try:
-        with tarfile.open(archive) as tar:
-            if MANIFEST not in tar.getnames():
-                raise Invalid(say("{archive} is no whole copy of an office: its last part is missing.", archive=archive))
-            tar.extractall(building, filter="data")
-    except (tarfile.TarError, OSError) as error:
+        _unpack(archive, building)
+        office = open_office(building)
+        try:
+            repeat_erasures(office, erased or archive.with_name(RECORD))
+            wrong = list(verify(office))
+        finally:
+            office.close()
+    except (tarfile.TarError, OSError, DatabaseError, ValueError) as error:
         shutil.rmtree(building, ignore_errors=True)
         raise Invalid(say("{archive} cannot be read: {error}", archive=archive, error=error)) from None
-    (building / MANIFEST).unlink()
+    except Invalid:
+        shutil.rmtree(building, ignore_errors=True)
+        raise
     if folder.exists():
         folder.rmdir()
     building.rename(folder)
-    office = open_office(folder)
-    try:
-        return list(verify(office))
-    finally:
-        office.close()
+    return wrong
+
+
+def _begins(file: Path, start: bytes) -> bool:
+    with file.open("rb") as content:
+        return content.read(len(start)) == start
+
+
+def _unpack(archive: Path, building: Path) -> None:
+    """Unpack a copy and see that everything that its manifest counts is there."""
+    with tarfile.open(archive) as tar:
+        names = tar.getnames()
+        if MANIFEST not in names:
+            raise Invalid(say("{archive} is no whole copy of an office: its last part is missing.", archive=archive))
+        tar.extractall(building, filter="data")
+    manifest = building / MANIFEST
+    count = json.loads(manifest.read_text("utf-8")).get("files")
+    manifest.unlink()
+    database, there = building / "office.db", len(names) - 2
+    if not database.is_file() or not _begins(database, SQLITE):
+        raise Invalid(say("{archive} is no whole copy of an office: its database is missing or damaged.", archive=archive))
+    if count != there:
+        raise Invalid(
+            say(
+                "{archive} is no whole copy of an office: it holds {there} files of {count}.",
+                archive=archive,
+                there=there,
+                count=count,
+            )
+        )

@@ -13,7 +13,7 @@ from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import assessed, project, projection
 from jolly_clerk.office.office import Office
-from jolly_clerk.store.chain import load_history, verify_chain
+from jolly_clerk.store.chain import files_named, load_history, verify_chain
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import (
     Case,
@@ -42,7 +42,7 @@ def verify(office: Office) -> Iterator[str]:
         with read_session(office.engine) as session:
             broken = list(verify_chain(session, case.id, case.reference))
         yield from broken
-        if not broken:
+        if not broken and case.erased_at is None:
             yield from _projection(office, case)
     with read_session(office.engine) as session:
         yield from _receipts(session, {case.id: case.reference for case in cases})
@@ -58,9 +58,11 @@ def _named_files(session: Session) -> Iterator[tuple[str, str]]:
         if out.pdf_sha256:
             yield out.pdf_sha256, say("letter {key}", key=out.key)
     for body, personal, reference in session.execute(
-        select(HistoryEntry.body, HistoryEntry.personal, Case.reference).join(Case, Case.id == HistoryEntry.case_id)
+        select(HistoryEntry.body, HistoryEntry.personal, Case.reference)
+        .join(Case, Case.id == HistoryEntry.case_id)
+        .where(Case.erased_at.is_(None))
     ):
-        for sha256 in re.findall(r'"(?:letter_|permit_)?sha256":"([0-9a-f]{64})"', body + (personal or "")):
+        for sha256 in sorted(files_named(body + (personal or ""))):
             yield sha256, say("a paper or file in the history of {reference}", reference=reference)
     for draft in session.scalars(select(Draft)):
         for a in Dossier.model_validate(draft.dossier).attachments:
@@ -121,7 +123,7 @@ def rebuild(office: Office) -> int:
     """Write every list row anew from its history; returns how many rows changed."""
     changed = 0
     with read_session(office.engine) as session:
-        cases = list(session.scalars(select(Case)))
+        cases = list(session.scalars(select(Case).where(Case.erased_at.is_(None))))
     for case in cases:
         with write_session(office.engine) as session:
             history = load_history(session, case.id)

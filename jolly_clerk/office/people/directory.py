@@ -75,6 +75,16 @@ def leads_of(office: Office) -> set[str]:
         return set(session.scalars(select(Person.id).where(Person.role.in_(SECOND), Person.left_at.is_(None))))
 
 
+def by_mail(office: Office, mail: str) -> Who:
+    """The person whose confirmed address this is. Raises NotFound."""
+    wanted = select(Person).where(Person.mail == mail.strip().lower(), Person.confirmed, Person.left_at.is_(None))
+    with read_session(office.engine) as session:
+        found = session.scalars(wanted).first()
+    if found is None or not mail.strip():
+        raise NotFound(say("There is no such person."))
+    return who_of(found)
+
+
 def sign_in_by_click(office: Office, id_: str) -> Begun:
     """Begin a session without a password; only in a demo."""
     if not office.demo:

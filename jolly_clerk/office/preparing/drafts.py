@@ -283,7 +283,7 @@ def end_draft(session: Session, who: Who, draft_id: str, seen: int | None) -> No
 
 
 def throw_away(office: Office, who: Who, draft_id: str, seen: int | None = None) -> None:
-    """Throw a draft away; its files stay in the vault until the office tidies up."""
+    """Throw a draft away; its files go with the next tidying, seven days after they came."""
     with write_session(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         if seen is not None and draft.revision != seen:

@@ -7,6 +7,7 @@ from datetime import date, datetime
 from decimal import Decimal
 
 from pydantic.dataclasses import dataclass as schema_once  # its schema is built once, however many routes give it
+from pydantic_core import to_jsonable_python
 
 from jolly_clerk.core.assessment_view import AssessmentView
 from jolly_clerk.core.checklist import Offer
@@ -27,7 +28,7 @@ from jolly_clerk.office.desk.reviewing import reviewers
 from jolly_clerk.office.desk.talking import Message, message_files, messages
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people.directory import leads_of
+from jolly_clerk.office.people.directory import leads_of, person
 from jolly_clerk.office.views.draft import FileView, file_views
 from jolly_clerk.office.views.form import ItemSlot, item_slots
 
@@ -177,6 +178,12 @@ def summary(office: Office, who: Who, reference: str) -> CaseSummary:
         over=a.account.over,
         lately=tuple(m for m in moments if not m.inner)[-3:],
     )
+
+
+def as_one_sees_it(office: Office, person_id: str, reference: str) -> object:
+    """A case as its applicant sees it, as plain JSON."""
+    view = look_at(office, person(office, person_id), reference)
+    return to_jsonable_python(view)
 
 
 def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:

@@ -1,0 +1,82 @@
+"""A copy of all that is held about somebody, as JSON and files in a ZIP: what the law lets a person ask for."""
+
+from __future__ import annotations
+
+import json
+import zipfile
+from collections.abc import Iterator
+from typing import IO, Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.values import Json
+from jolly_clerk.office.office import Office
+from jolly_clerk.office.preparing.attaching import clean_name
+from jolly_clerk.office.views.case import as_one_sees_it
+from jolly_clerk.store.database import read_session
+from jolly_clerk.store.tables import Case, Draft, FiledVersion, FileUse, Look, Outgoing, Person, SignIn
+
+
+def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
+    """Write a ZIP of everything that is held about an applicant; returns how many files of theirs are in it.
+
+    ``person.json`` is the account, ``drafts.json`` what is being prepared, ``cases/REFERENCE/case.json`` each case as the person sees
+    it with the filed versions, beside it its files; ``mails.json`` what was mailed, ``looks.json`` who looked at it.
+    """
+    files: dict[str, str] = {}
+    with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED) as made:
+
+        def put(name: str, value: Json) -> None:
+            made.writestr(name, json.dumps(value, ensure_ascii=False, indent=1, default=str))
+
+        with read_session(office.engine) as session:
+            person = session.get_one(Person, person_id)
+            put("person.json", _account(session, person))
+            drafts = list(session.scalars(select(Draft).where(Draft.owner_id == person_id)))
+            put("drafts.json", [{"id": d.id, "kind": d.kind, "dossier": d.dossier, "kept_at": d.kept_at} for d in drafts])
+            for draft in drafts:
+                files |= {
+                    f"drafts/{draft.id}/{a.id} {clean_name(a.name)}": a.sha256
+                    for a in Dossier.model_validate(draft.dossier).attachments
+                }
+            mails = (
+                select(Outgoing).where(Outgoing.to == person.mail) if person.mail else select(Outgoing).where(Outgoing.key == "")
+            )
+            put("mails.json", [{"at": m.put_at, "subject": m.subject, "text": m.text} for m in session.scalars(mails)])
+            cases = list(session.scalars(select(Case).where(Case.applicant_id == person_id, Case.erased_at.is_(None))))
+            references = [case.reference for case in cases]
+            looks = session.scalars(select(Look).where(Look.reference.in_(references)))
+            put("looks.json", [{"at": n.at, "by": n.person_id, "what": n.what, "reference": n.reference} for n in looks])
+            for case in cases:
+                versions = select(FiledVersion).where(FiledVersion.case_id == case.id).order_by(FiledVersion.no)
+                filed = [{"no": v.no, "at": v.at, "dossier": json.loads(v.dossier)} for v in session.scalars(versions)]
+                files |= dict(_files_of(session, case, filed))
+                put(f"cases/{case.reference}/versions.json", filed)
+        for case in cases:
+            put(f"cases/{case.reference}/case.json", as_one_sees_it(office, person_id, case.reference))
+        for name, sha256 in files.items():
+            made.write(office.vault.path(sha256), name)
+    return len(files)
+
+
+def _account(session: Session, person: Person) -> dict[str, Any]:
+    sessions = session.scalars(select(SignIn.until).where(SignIn.person_id == person.id))
+    return {
+        "name": person.name,
+        "mail": person.mail,
+        "confirmed": person.confirmed,
+        "address": person.address,
+        "telephone": person.telephone,
+        "made_at": person.made_at,
+        "sessions_until": list(sessions),
+    }
+
+
+def _files_of(session: Session, case: Case, filed: list[dict[str, Any]]) -> Iterator[tuple[str, str]]:
+    named = {a["sha256"]: a for version in filed for a in version["dossier"]["attachments"]}
+    for sha256 in session.scalars(select(FileUse.sha256).where(FileUse.case_id == case.id)):
+        a = named.get(sha256)
+        name = f"{a['id']} {clean_name(a['name'])}" if a else f"{sha256[:12]}.pdf"
+        yield f"cases/{case.reference}/{name}", sha256
