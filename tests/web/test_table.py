@@ -12,8 +12,9 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
-from jolly_clerk.office.cases import paying
+from jolly_clerk.office.cases import endings, paying
 from jolly_clerk.office.desk import checking, handwork, reviewing
+from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.people.directory import add_person, sign_in_by_click
 from jolly_clerk.office.preparing import answering, drafts, filing
 from jolly_clerk.office.rules.rulebooks import publish
@@ -29,7 +30,7 @@ PUBLIC = {
 }  # fmt: skip
 EVERYBODY = {
     ("delete", "/api/session"), ("post", "/api/session/password"), ("get", "/api/session/profile"), ("put", "/api/session/profile"),
-    ("post", "/api/session/code"), ("post", "/api/session/confirmation"), ("delete", "/api/session/others"),
+    ("get", "/api/session/copy"), ("post", "/api/session/code"), ("post", "/api/session/confirmation"), ("delete", "/api/session/others"),
 }  # fmt: skip
 #: routes over a case that both sides read; the applicant only the own
 READ_CASE = {
@@ -48,8 +49,14 @@ SHARED = {
     ("post", "/api/cases/{reference}/grant"): ("reviewer",),
     ("post", "/api/cases/{reference}/refusal"): ("reviewer",),
     ("post", "/api/cases/{reference}/fees/settlement"): ("lead",),
+    ("get", "/api/cases/{reference}/looks"): ("lead", "auditor"),
     ("get", "/api/cases/{reference}/due.ics"): ("applicant", "officer", "lead", "reviewer", "auditor"),
 }
+#: erasing: the page and the second person's word are an officer's as well
+ERASING = {
+    ("get", "/api/erasing"): ("officer", "lead"), ("post", "/api/erasing"): ("lead",),
+    ("post", "/api/erasing/{erasure}/confirmation"): ("officer", "lead"), ("delete", "/api/erasing/{erasure}"): ("officer", "lead"),
+}  # fmt: skip
 LEAD = {
     ("get", "/api/money/not-placed"), ("get", "/api/people"), ("post", "/api/people"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
 }  # fmt: skip
@@ -75,7 +82,7 @@ OFFICER = {
     ("post", "/api/cases/{reference}/hand-over"), ("post", "/api/cases/{reference}/money"),
 }  # fmt: skip
 SEES_ALL = {("get", "/api/tray"), ("get", "/api/tray/more"), ("get", "/api/search")}
-ROWS = APPLICANT | OFFICER | SEES_ALL | READ_CASE | LEAD | set(SHARED)
+ROWS = APPLICANT | OFFICER | SEES_ALL | READ_CASE | LEAD | set(SHARED) | set(ERASING)
 
 
 BODIES: dict[tuple[str, str], dict[str, Any]] = {
@@ -106,6 +113,7 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/cases/{reference}/refusal"): {"grounds": "It cannot be."},
     ("post", "/api/cases/{reference}/money"): {"amount": "1.00", "means": "cash", "mark": "C 100"},
     ("post", "/api/cases/{reference}/notes"): {"text": "x"},
+    ("post", "/api/erasing"): {"reference": "BW-26-00001-B", "reason": "Its time is over."},
     ("put", "/api/people/{person}/kinds"): {"kinds": ["BW"]},
     ("post", "/api/people"): {"name": "New One", "mail": "new@office.example", "role": "officer"},
 }
@@ -118,6 +126,9 @@ QUERIES = {
 STAGES = {
     ("post", "/api/cases/{reference}/payments"): "unpaid",
     ("post", "/api/terminal/{key}"): "unpaid",
+    ("post", "/api/erasing"): "past",
+    ("post", "/api/erasing/{erasure}/confirmation"): "listed",
+    ("delete", "/api/erasing/{erasure}"): "listed",
     **dict.fromkeys(
         [
             ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/requirements"),
@@ -159,7 +170,9 @@ CREATED = {
     "/api/drafts", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
     "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
-EMPTY = {("delete", "/api/drafts/{draft}"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds")}
+EMPTY = {
+    ("post", "/api/erasing"), ("post", "/api/erasing/{erasure}/confirmation"), ("delete", "/api/erasing/{erasure}"), ("delete", "/api/drafts/{draft}"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
+}  # fmt: skip
 REGISTER = """
 registers:
   plots:
@@ -183,14 +196,16 @@ class Stages(Cases):
         file = self.folder / "BW" / "2026-07-02.yaml"
         file.parent.mkdir()
         text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", "in_force: 2026-07-02", 1)
+        text = text.replace("\ncurrency:", "\nkeep: 1 day\ncurrency:", 1)
         file.write_text(text.replace("\nsignature:", f"{REGISTER}{DECLARATION}\nsignature:", 1), "utf-8")
         (self.folder / "registers").mkdir(exist_ok=True)
         (self.folder / "registers" / "plots.csv").write_text("plot,owner\nQ-114/2,Odalys Renn\n", "utf-8")
         publish(self.office, file)
         for id_, name, role in (("silas", "Silas Thorne", "reviewer"), ("petra", "Petra Lune", "rule-keeper")):
             add_person(self.office, id_, name, role)  # type: ignore[arg-type]
+        berta = add_person(self.office, "berta", "Berta Quill", "lead")
         add_person(self.office, "leaver", "Somebody Who Leaves", "officer", "leaver@office.example")
-        names = {"no": "1", "name": "plots", "person": "leaver", "declaration": "true_word", "key": "none"}
+        names = {"no": "1", "name": "plots", "person": "leaver", "declaration": "true_word", "key": "none", "erasure": "1"}
         draft = self.draft(plan=SMALL_PLAN)
         reference = filing.file(self.office, self.odalys, self.draft(plan=SMALL_PLAN), take_gaps=True)
         names |= {"reference": reference, "draft": draft}
@@ -200,6 +215,11 @@ class Stages(Cases):
         else:
             self.pay(reference)
             self.further(stage, names)
+        if stage in ("past", "listed"):
+            endings.do_not_accept(self.office, self.imre, reference, "It cannot be.")
+            self.move_to(2026, 11, 9)
+            if stage == "listed":
+                erasing.put_on_the_list(self.office, berta, reference, "Its time is over.")
         files = drafts.open_draft(self.office, self.odalys, names["draft"]).dossier.attachments
         return names | {"attachment": files[0].id, "sha256": files[0].sha256}
 
@@ -210,7 +230,7 @@ class Stages(Cases):
         checking.begin_checking(self.office, imre, reference)
         if stage == "fee set":
             handwork.set_fee(self.office, imre, reference, "shoreline", None, "A hardship.")
-        if stage in ("checking", "fee set"):
+        if stage in ("checking", "fee set", "past", "listed"):
             return
         if stage in ("ready", "complete", "review"):
             self.judge_all(reference)
@@ -261,6 +281,7 @@ class Table(Cases):
         from tests.helpers import SHARED_READERS
 
         kept, self.names = at_stage(stage)
+        self.move_to(2026, 11, 9 if stage in ("past", "listed") else 5, 10)
         folder = new_folder() / "office"
         shutil.copytree(kept, folder)
         self.office.engine.dispose()
@@ -323,6 +344,8 @@ class Table(Cases):
             return 401
         if route in SEES_ALL:
             return success if sees else 403
+        if route in ERASING:
+            return success if role in ERASING[route] else 403
         if route in LEAD:
             return success if role == "lead" else 403
         if route in APPLICANT:
@@ -348,6 +371,6 @@ del Table
 
 class TheTable(Cases):
     def test_every_route_is_in_it(self) -> None:
-        table = PUBLIC | EVERYBODY | READ_CASE | APPLICANT | OFFICER | SEES_ALL | LEAD | set(SHARED)
+        table = PUBLIC | EVERYBODY | READ_CASE | APPLICANT | OFFICER | SEES_ALL | LEAD | set(SHARED) | set(ERASING)
         paths = create_app(self.office).openapi()["paths"]
         self.assertEqual({(m, p) for p, ms in paths.items() for m in ms}, table)

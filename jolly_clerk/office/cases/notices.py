@@ -25,7 +25,6 @@ from jolly_clerk.standins.terminal import PageTerminal
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Person, TerminalNotice, TerminalPayment
 
-
 #: what was made of a notice
 Made = Literal["booked", "noted", "not placed", "known already"]
 
