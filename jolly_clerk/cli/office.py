@@ -9,7 +9,7 @@ from typing import Annotated
 
 import typer
 
-from jolly_clerk.cli.shared import DATA, Data, app, fail, office_app, opened
+from jolly_clerk.cli.shared import DATA, Data, app, fail, office_app, open_or_fail, opened
 from jolly_clerk.core.say import say
 
 
@@ -74,7 +74,7 @@ def serve(
     if not demo and not (data / "office.db").exists():
         raise fail(say("{data}: there is no office here; make one with: jolly-clerk office init --data {data}", data=data))
     later = timedelta(days=days_ahead)
-    office = open_office(data, now=lambda: datetime.now(UTC) + later, demo=demo)
+    office = open_or_fail(lambda: open_office(data, now=lambda: datetime.now(UTC) + later, demo=demo), data)
     port, host = port or office.settings.port, office.settings.host
     set_up_log()
     typer.echo(f"Jolly Clerk: http://{'localhost' if host == '127.0.0.1' else host}:{port}")

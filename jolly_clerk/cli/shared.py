@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -33,4 +34,18 @@ def opened(data: Path) -> Office:
 
     if not (data / "office.db").exists():
         raise fail(say("{data}: there is no office here", data=data))
-    return open_office(data)
+    return open_or_fail(lambda: open_office(data), data)
+
+
+def open_or_fail(made: Callable[[], Office], data: Path) -> Office:
+    """Open an office; the command ends with a sentence if its folder or its database does not let itself be opened."""
+    from sqlalchemy.exc import DBAPIError
+
+    try:
+        return made()
+    except (OSError, DBAPIError) as error:
+        said = str(getattr(error, "orig", error))
+        told = say(
+            "{data}: the office cannot be opened: {said}. Look at the rights of the folder and at the disk.", data=data, said=said
+        )
+        raise fail(told) from None

@@ -15,6 +15,8 @@ LINKS = {"new password": timedelta(hours=2), "first password": timedelta(days=7)
 TOGETHER = timedelta(minutes=3)
 #: one who opens a case again and again within this time opened it once
 ONCE = timedelta(minutes=1)
+#: by so much the clock of the machine may stand before what happened last
+BEHIND = timedelta(minutes=2)
 #: how often it is tidied
 DAILY = timedelta(days=1)
 #: a case at which the clock job failed is looked at again after this time

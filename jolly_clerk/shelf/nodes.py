@@ -22,6 +22,8 @@ Node = AnyNode | libyaml.Node
 SCALARS, SEQUENCES = (ScalarNode, libyaml.ScalarNode), (SequenceNode, libyaml.SequenceNode)
 #: what the fast parser would take otherwise than YAML 1.2 says, or would not tell: anchors, aliases, tags, directives, tabs
 _UNUSUAL = re.compile(r"(^|[\s\[{,])[&*!][^\s=]|^%|\t|\\/", re.MULTILINE)
+#: characters that YAML 1.2 does not take
+_NO_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +65,10 @@ def read_nodes(text: str, file: str) -> Nodes:
     """Parse YAML 1.2. Raises :class:`UnreadableRulebook` for what cannot be read or would silently change."""
     if len(text) > MOST_BYTES:
         raise UnreadableRulebook([FileFault(file, 0, say("this file is larger than 2 MB; a rulebook is not"))])
+    if odd := _NO_TEXT.search(text):
+        line = text.count("\n", 0, odd.start()) + 1
+        said = say("this line holds a character that no text holds (U+{code}); type it anew", code=f"{ord(odd[0]):04X}")
+        raise UnreadableRulebook([FileFault(file, line, said)])
     try:
         root = _composed(text)
     except MarkedYAMLError as error:

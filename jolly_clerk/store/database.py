@@ -29,6 +29,10 @@ class Busy(Exception):
     """The turn of a write did not come in time; nothing was kept, and trying again is harmless."""
 
 
+class ClockBehind(Busy):
+    """The clock of this machine stands before what happened last; nothing is written until it is put right."""
+
+
 def open_database(file: Path) -> Engine:
     """Open (or make) the database and bring its tables up to date."""
     engine = create_engine(

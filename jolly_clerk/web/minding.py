@@ -4,19 +4,22 @@ from __future__ import annotations
 
 import logging
 import sys
+import tempfile
 import threading
 import time
 from collections.abc import Awaitable, Callable
 
 import structlog
 from fastapi import FastAPI, Request, Response
-from sqlalchemy import text
 
 from jolly_clerk.core.say import speaking
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.keeping.looks import WITHIN, looks_of
+from jolly_clerk.office.lifetimes import BEHIND, before
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.post.mailing import deliver_waiting
+from jolly_clerk.store.database import next_number, write_session
+from jolly_clerk.store.outside import last_noted
 
 log = structlog.get_logger()
 
@@ -161,11 +164,49 @@ class MailThread:
                 log.error("mail failed", error=type(error).__name__)
 
 
-def health(office: Office) -> dict[str, str]:
-    """``ok`` for the database and the vault; raises what is wrong."""
-    with office.engine.connect() as connection:
-        connection.execute(text("select 1 from people limit 1"))
-    probe = office.folder / "vault"
-    if not probe.is_dir():
-        raise OSError("the vault is missing")
-    return {"status": "ok", "database": "ok", "vault": "ok"}
+class Health:
+    """Whether the office can be read and written; asked often, tried no more than once in so many seconds."""
+
+    def __init__(self, office: Office) -> None:
+        self.office = office
+        self._lock = threading.Lock()
+        self._tried = float("-inf")
+        self._found: dict[str, str] = {}
+
+    def __call__(self) -> dict[str, str]:
+        """``status`` is ``ok``, or ``broken`` with what is wrong in words."""
+        with self._lock:
+            if time.monotonic() - self._tried > TRIED_EACH:
+                self._found, self._tried = self.look(), time.monotonic()
+            return self._found
+
+    def look(self) -> dict[str, str]:
+        """Write a row, keep a file, look at the clock."""
+        found = {"database": self._try(self._write), "vault": self._try(self._keep), "clock": self._clock()}
+        return {"status": "ok" if set(found.values()) == {"ok"} else "broken", **found}
+
+    def _try(self, what: Callable[[], None]) -> str:
+        try:
+            what()
+        except Exception as error:
+            return type(error).__name__
+        return "ok"
+
+    def _write(self) -> None:
+        with write_session(self.office.engine) as session:
+            next_number(session, "health")
+
+    def _keep(self) -> None:
+        folder = self.office.vault.folder
+        if not folder.is_dir():
+            raise FileNotFoundError
+        with tempfile.TemporaryFile(dir=folder) as probe:
+            probe.write(b"ok")
+
+    def _clock(self) -> str:
+        last = last_noted(self.office.folder)
+        return "behind" if last is not None and self.office.now() < before(last.at, BEHIND) else "ok"
+
+
+#: seconds between two tries
+TRIED_EACH = 2.0

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
+import errno
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 
 from jolly_clerk.core.say import _, say
 from jolly_clerk.office import errors as e
-from jolly_clerk.store.database import Busy
+from jolly_clerk.store.database import Busy, ClockBehind
 
 STATUS = {e.NotAllowed: 403, e.NotFound: 404, e.Stale: 412, e.NotReady: 409, e.Invalid: 422, e.TooLarge: 413, e.TooOften: 429}
 
@@ -86,6 +87,45 @@ async def _http(_: Request, error: Exception) -> JSONResponse:
     return answer(Problem(title=str(error.detail), status=error.status_code, detail=str(error.detail)))
 
 
+#: what SQLite and PostgreSQL say when a disk is full, and when nothing may be written
+FULL, READ_ONLY = ("disk is full", "no space left"), ("readonly", "read-only")
+
+
+async def _database(request: Request, error: Exception) -> JSONResponse:
+    """The database does not take it: its disk is full, it may not be written, or it is busy."""
+    said = str(getattr(error, "orig", error)).lower()
+    if any(words in said for words in FULL):
+        return _no_room()
+    if any(words in said for words in READ_ONLY):
+        return _not_writable()
+    return await _busy(request, error)
+
+
+async def _disk(request: Request, error: Exception) -> JSONResponse:
+    """The disk does not take it."""
+    assert isinstance(error, OSError)
+    if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return _no_room()
+    if error.errno in (errno.EROFS, errno.EACCES, errno.EPERM):
+        return _not_writable()
+    return await _unforeseen(request, error)
+
+
+def _no_room() -> JSONResponse:
+    detail = say("The disk of the office is full. Nothing was kept; please try again when there is room.")
+    return answer(Problem(title=say("No room"), status=507, detail=detail))
+
+
+def _not_writable() -> JSONResponse:
+    detail = say("The office can be read, but nothing can be written just now. Nothing was kept.")
+    return answer(Problem(title=say("Nothing can be written"), status=503, detail=detail))
+
+
+async def _clock_behind(_: Request, error: Exception) -> JSONResponse:
+    detail = say("The clock of the office stands before what happened last. Nothing was kept; somebody must put it right first.")
+    return answer(Problem(title=say("The clock is wrong"), status=503, detail=detail))
+
+
 async def _busy(_: Request, error: Exception) -> JSONResponse:
     detail = say("The office has much to do just now. Nothing was kept; please try again in a moment.")
     busy = answer(Problem(title=say("Too busy just now"), status=503, detail=detail))
@@ -103,8 +143,11 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(e.OfficeError, _office_error)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(HTTPException, _http)
-    for busy in (Busy, OperationalError, PoolTimeout):
+    for busy in (Busy, PoolTimeout):
         app.add_exception_handler(busy, _busy)
+    app.add_exception_handler(DBAPIError, _database)
+    app.add_exception_handler(ClockBehind, _clock_behind)
+    app.add_exception_handler(OSError, _disk)
     app.add_exception_handler(Exception, _unforeseen)
 
     told = app.openapi
@@ -132,6 +175,7 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
         (422, _("What was sent cannot be taken")),
         (429, _("Tried too often of late; Retry-After tells the seconds to wait")),
         (428, _("The revision last seen is missing")),
+        (507, _("The disk of the office is full; nothing was kept")),
         (503, _("Too much to do just now; nothing was kept")),
     )
 }

@@ -139,9 +139,9 @@ class Filters(Cases):
 class Minding(Cases):
     def test_health_says_what_is_broken(self) -> None:
         client = TestClient(create_app(self.office))
-        self.assertEqual(client.get("/health").json(), {"status": "ok", "database": "ok", "vault": "ok"})
+        self.assertEqual(client.get("/health").json(), {"status": "ok", "database": "ok", "vault": "ok", "clock": "ok"})
         (self.folder / "vault").rename(self.folder / "elsewhere")
-        answer = client.get("/health")
+        answer = TestClient(create_app(self.office)).get("/health")
         self.assertEqual((answer.status_code, answer.json()["status"]), (503, "broken"))
         (self.folder / "elsewhere").rename(self.folder / "vault")
 

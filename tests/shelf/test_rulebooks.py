@@ -82,6 +82,7 @@ class Faults(unittest.TestCase):
             (("currency: EUR", "colour: red\ncurrency: EUR"), "no such key is known"),
             (("currency: EUR", "grants: A Licence!\ncurrency: EUR"), "grants: write what is granted in small letters"),
             (("currency: EUR", "keep: 10 office hours\ncurrency: EUR"), "keep: a case is kept for days, weeks, months or years"),
+            (("currency: EUR", "about: a\x00b\ncurrency: EUR"), "holds a character that no text holds (U+0000)"),
             (("currency: EUR", "keep: ever\ncurrency: EUR"), "keep: 'ever' is not a period"),
             (("currency: EUR", "grant: licence\ncurrency: EUR"), "grant: no such key is known"),
             (('    article: "30(4)"\n', ""), "article: this is missing"),

@@ -44,6 +44,7 @@ NAMES = {
     "web/cases.py": ("The PDF", "filename*"),
     "web/minding.py": ("clock job", "request failed", "select 1", "the vault is missing"),
     "web/moves.py": ("",),  # what the document of the interface says to programmers
+    "web/problems.py": ("disk is full", "no space left"),  # what databases say
     "web/public.py": ("immutable",),
 }
 WORD = re.compile(r"[A-Za-z]{2,}")

@@ -30,10 +30,12 @@ from jolly_clerk.core.story import story
 from jolly_clerk.core.urgency import place_of
 from jolly_clerk.office.cases.finding import brings_something_to_find, write_what_is_found
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady, Stale
+from jolly_clerk.office.lifetimes import BEHIND, before
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rules.rulebooks import known_for, rulebook
 from jolly_clerk.store.chain import Sealed, append, keep_version, load_history
-from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.database import ClockBehind, read_session, write_session
+from jolly_clerk.store.outside import note_last
 from jolly_clerk.store.tables import NO_LIMIT, Case, Head, Person
 
 
@@ -211,12 +213,13 @@ def _write(
 ) -> Loaded | None:
     """Append entries to a case as it was loaded; None if somebody was faster."""
     versions = (*loaded.history.versions, sealed.version) if sealed else loaded.history.versions
+    entries = in_order(loaded.history, entries)
     with write_session(office.engine) as session:
         head = session.get(Head, loaded.case.id)
         if (head.count if head else 0) != loaded.entries:
             return None
         if finish:
-            entries = tuple(finish(session, loaded.case, entries))
+            entries = in_order(loaded.history, tuple(finish(session, loaded.case, entries)))
         after = History(entries=(*loaded.history.entries, *entries), versions=versions)
         count = append(session, loaded.case.id, entries)
         if sealed:
@@ -224,7 +227,23 @@ def _write(
         case = session.get_one(Case, loaded.case.id)
         done = assessed(office, case, after, count, session)
         project(session, case, done, found_anew=brings_something_to_find(entries))
+        last = session.get(Head, case.id)
+    if last is not None:
+        note_last(office.folder, last, office.now())
     return done
+
+
+def in_order(history: History, entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
+    """Entries that are not older than what happened before: a clock that is a little behind is made up for.
+
+    Raises ClockBehind if it is more than two minutes behind: then somebody must put the clock right first.
+    """
+    if not history.entries:
+        return entries
+    last = history.entries[-1].at
+    if any(before(last, BEHIND) > entry.at for entry in entries):
+        raise ClockBehind
+    return tuple(entry if entry.at >= last else entry.model_copy(update={"at": last}) for entry in entries)
 
 
 def project(session: Session, case: Case, loaded: Loaded, found_anew: bool = True) -> None:

@@ -15,6 +15,7 @@ from jolly_clerk.office.cases.casework import assessed, project, projection
 from jolly_clerk.office.office import Office
 from jolly_clerk.store.chain import files_named, load_history, verify_chain
 from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.outside import verify_last
 from jolly_clerk.store.tables import (
     Case,
     Counter,
@@ -34,6 +35,7 @@ def verify(office: Office) -> Iterator[str]:
         named = dict(_named_files(session))
         cases = list(session.scalars(select(Case).order_by(Case.reference)))
         yield from _lost_rows(session, {case.id for case in cases})
+        yield from verify_last(session, office.folder)
     for sha256, where in sorted(named.items(), key=lambda pair: pair[1]):
         wrong = office.vault.check(sha256)
         if wrong:

@@ -17,7 +17,8 @@ from jolly_clerk.office.people.accounts import need_confirmed
 from jolly_clerk.office.preparing.drafts import end_draft, open_draft
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
 from jolly_clerk.store.database import next_number, write_session
-from jolly_clerk.store.tables import Case
+from jolly_clerk.store.outside import note_last
+from jolly_clerk.store.tables import Case, Head
 
 
 def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_gaps: bool = False) -> str:
@@ -86,7 +87,9 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         keep_version(session, case_id, sealed)
         count = append(session, case_id, [filed])
         project(session, case, assessed(office, case, History(entries=(filed,), versions=(sealed.version,)), count, session))
-        return case.reference
+        head = session.get_one(Head, case_id)
+    note_last(office.folder, head, office.now())
+    return case.reference
 
 
 def _file_again(
