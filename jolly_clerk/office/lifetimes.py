@@ -19,6 +19,8 @@ ONCE = timedelta(minutes=1)
 BEHIND = timedelta(minutes=2)
 #: how often it is tidied
 DAILY = timedelta(days=1)
+#: a file that was taken to be read and is not finished after this time is taken again
+TAKEN = timedelta(minutes=3)
 #: a case at which the clock job failed is looked at again after this time
 PASSED_OVER = timedelta(hours=1)
 #: the log of looks is kept so long, and so long what a register said; a draft that nobody changes is thrown away after so long

@@ -87,6 +87,7 @@ class Office:
     calendar_of: dict[str, str] = field(default_factory=dict)
     all_can_be_found: bool = False
     looks: object | None = None
+    reading_queue: object | None = None
     tidied_at: datetime | None = None
 
     @property

@@ -71,18 +71,23 @@ class Readers:
         for _ in range(self.count):
             self._free.put(None)
         self._lock = threading.Lock()
+        self._busy: set[_Worker | None] = set()
 
     def read(self, path: Path) -> Reading:
         """Read a file. Waits for a free reader; a file that cannot be read gives a reading that says so."""
-        worker = self._free.get()
+        worker = used = self._free.get()
         found: dict[str, object] | str = say("its reader stopped")
         try:
-            worker = worker or _Worker()
+            worker = used = worker or _Worker()
+            with self._lock:
+                self._busy.add(used)
             found = worker.read(path, self.seconds)
             if isinstance(found, str):
                 worker.end()
                 worker = None
         finally:
+            with self._lock:
+                self._busy.discard(used)
             self._free.put(worker)
         if isinstance(found, str):
             return self._not_read(path, found)
@@ -105,6 +110,13 @@ class Readers:
         taken = [self._free.get() for _ in range(min(count, self.count))]
         for worker in taken:
             self._free.put(worker or _Worker())
+
+    def kill(self) -> None:
+        """Stop the readers that are reading, whatever they read; each is told as stopped and replaced by the next file."""
+        with self._lock:
+            for worker in self._busy:
+                if worker is not None:
+                    worker.process.kill()
 
     def end(self) -> None:
         """Stop all readers."""

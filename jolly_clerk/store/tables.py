@@ -250,6 +250,19 @@ class StoredReading(Base):
     read_at: Mapped[datetime]
 
 
+class ToRead(Base):
+    """A file that waits to be read, or is being read until ``taken_until``; ``wanted`` tells that somebody waits for it."""
+
+    __tablename__ = "to_read"
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    person_id: Mapped[str] = mapped_column(String(40), index=True)
+    put_at: Mapped[datetime]
+    wanted: Mapped[bool] = mapped_column(default=False)
+    taken_by: Mapped[str] = mapped_column(String(40), default="")
+    taken_until: Mapped[datetime | None] = mapped_column(default=None)
+    tries: Mapped[int] = mapped_column(default=0)
+
+
 class PublishedEdition(Base):
     """A published edition; its text lies in the vault and is never read from the tree again."""
 

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import hashlib
+import io
 import os
 import re
 import tempfile
 from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
+from typing import IO
 
 from jolly_clerk.core.say import say
 
+#: bytes that are taken at a time
+PIECE = 1_000_000
 _SHA256 = re.compile(r"[0-9a-f]{64}")
 
 
@@ -31,25 +35,36 @@ class Vault:
     def put(self, content: bytes) -> str:
         """Keep ``content`` and return its SHA-256; the same content twice is kept once."""
         sha256 = hashlib.sha256(content).hexdigest()
-        target = self.path(sha256)
-        if target.exists():
-            return sha256
-        target.parent.mkdir(exist_ok=True)
+        return sha256 if self.path(sha256).exists() else self.take(io.BytesIO(content))[0]
+
+    def take(self, content: IO[bytes]) -> tuple[str, int]:
+        """Keep what an open file holds, piece by piece, and return its SHA-256 and its size in bytes."""
+        digest, size = hashlib.sha256(), 0
         handle, temporary = tempfile.mkstemp(dir=self.folder, prefix="incoming-")
         try:
             with os.fdopen(handle, "wb") as file:
-                file.write(content)
+                while piece := content.read(PIECE):
+                    digest.update(piece)
+                    file.write(piece)
+                    size += len(piece)
                 file.flush()
                 os.fsync(file.fileno())
-            Path(temporary).replace(target)
+            self._rename(Path(temporary), digest.hexdigest())
         finally:
             Path(temporary).unlink(missing_ok=True)
+        return digest.hexdigest(), size
+
+    def _rename(self, temporary: Path, sha256: str) -> None:
+        target = self.path(sha256)
+        if target.exists():
+            return
+        target.parent.mkdir(exist_ok=True)
+        temporary.replace(target)
         folder = os.open(target.parent, os.O_RDONLY)
         try:
             os.fsync(folder)
         finally:
             os.close(folder)
-        return sha256
 
     def get(self, sha256: str) -> bytes:
         """The content of a file. Raises FileNotFoundError."""

@@ -13,6 +13,7 @@ from fastapi.staticfiles import StaticFiles
 
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.office import Office
+from jolly_clerk.office.preparing.reading_queue import ReadingQueue
 from jolly_clerk.web import accounts, applicant, cases, moves, officer, problems, public, sign_in
 from jolly_clerk.web.bounds import Bounds
 from jolly_clerk.web.minding import ClockThread, Health, LooksThread, MailThread, log_requests
@@ -40,7 +41,7 @@ def create_app(office: Office | None = None) -> FastAPI:
         if office is None:
             yield
             return
-        threads = (LooksThread(office), MailThread(office), ClockThread(office))
+        threads = (LooksThread(office), MailThread(office), ReadingQueue(office), ClockThread(office))
         for thread in threads:
             thread.start()
         yield

@@ -203,11 +203,10 @@ def attach(
     slot: Annotated[str, Form(max_length=60)],
     file: Annotated[UploadFile, File()],
 ) -> JSONResponse:
-    """Attach a file to a slot; it is read at once."""
-    name, most = file.filename or "", office.settings.most_upload_mb * 1_000_000
+    """Attach a file to a slot. It is kept and named at once, and read beside: until then it *is being read*."""
+    name = file.filename or ""
     attaching.too_large(office, attaching.clean_name(name), file.size or 0)
-    content = file.file.read(most + 1)
-    return changed(office, who, draft, seen, lambda: attaching.attach(office, who, draft, slot, name, content, seen), 201)
+    return changed(office, who, draft, seen, lambda: attaching.attach(office, who, draft, slot, name, file.file, seen), 201)
 
 
 @router.get("/drafts/{draft}/files/{attachment}", response_class=Response)

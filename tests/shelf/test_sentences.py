@@ -35,6 +35,7 @@ NAMES = {
     "exchange/calendar_file.py": ("-//",),
     "office/cases/paying.py": ("receipt \0",),  # the name of a counter
     "office/keeping/copying.py": ("drafts/",),
+    "office/preparing/reading_queue.py": ("unknown type", "reading \0"),
     "office/settings.py": ("Quillhaven", "Harbour Stairs", "# Settings"),  # the file of settings
     "reading/read.py": ("the quick clerk", "unknown type"),
     "reading/fence.py": ("unknown type",),

@@ -1,4 +1,4 @@
-// Documents: one slot after the other; drop a file, it is read at once, and what was noticed stands beside it.
+// Documents: one slot after the other; drop a file, it is read as soon as it has arrived, and what was noticed stands beside it.
 import { useRef, useState } from "react";
 import { api, ask, problemOf } from "../api/client";
 import type { SlotForm } from "../api/views";
@@ -6,7 +6,7 @@ import { Tab } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { size } from "../shared/say";
 import { say } from "../shared/text";
-import type { Work } from "./draft";
+import { isBeingRead, type Work } from "./draft";
 import "./documents.css";
 import "./filing.css";
 import "./questions.css";
@@ -21,7 +21,7 @@ export function Documents({ work, id }: { work: Work; id: string }) {
       <h1>{say("Documents")}</h1>
       <p className="second filing-intro">
         {say(
-          "Drop a file on its slot, or choose it. It is read at once, and you are told what the office will see in it.",
+          "Drop a file on its slot, or choose it. It is read as soon as it has arrived, and you are told what the office will see in it.",
         )}
       </p>
       {view.form.slots
@@ -146,7 +146,11 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
                 {say("The office files it as")} <span className="mono">{requirement.named}</span>
               </p>
             )}
-            {findings.length > 0 ? (
+            {isBeingRead(file) ? (
+              <p className="second" role="status">
+                {say("It has arrived and is being read. You can go on meanwhile.")}
+              </p>
+            ) : findings.length > 0 ? (
               <Findings findings={findings} />
             ) : (
               <p className="filing-clean">{say("read, no findings")}</p>
@@ -156,7 +160,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
       })}
       {uploads.map((u) => (
         <p key={u.name} className={u.trouble ? "madder" : "second"} role={u.trouble ? "alert" : "status"}>
-          {u.trouble || say("{{name}} is being read…", { name: u.name })}
+          {u.trouble || say("{{name}} is being sent…", { name: u.name })}
         </p>
       ))}
       {asked && slot.delivered_by && (

@@ -9,13 +9,27 @@ import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { exactly } from "../shared/say";
 import { say, things } from "../shared/text";
-import { placeLink, useDraft } from "./draft";
+import { isBeingRead, placeLink, useDraft } from "./draft";
 import { AnswerList, FileList } from "./Filed";
 import { Bring } from "./Filing";
 import { declarationsOf } from "./SignPart";
 import "./filing.css";
 import "./read-over.css";
 import "./sign.css";
+
+/** How far the reading of the files is: filing waits for it, a minute at the most. */
+export function BeingRead({ files, waits }: { files: { opens: string }[]; waits: boolean }) {
+  const left = files.filter(isBeingRead).length;
+  if (left === 0) return null;
+  const read = say("{{read}} of {{files}} read", { read: files.length - left, files: things(files.length, "file") });
+  return (
+    <p role="status" className="second">
+      {waits
+        ? say("{{read}}. It is filed when the others are read, in a minute at the latest.", { read })
+        : say("{{read}}. You can file now: the office waits for the others, a minute at the most.", { read })}
+    </p>
+  );
+}
 
 export function ReadOver() {
   const { draft: id = "" } = useParams();
@@ -140,6 +154,7 @@ export function ReadOver() {
               label={say("I have read what is missing ({{left}}). File it like this.", { left: left.length })}
             />
           )}
+          <BeingRead files={view.files} waits={file.isPending} />
           <ProblemNote error={file.error} />
           <button
             type="button"

@@ -30,6 +30,10 @@ export function itemsIn(answers: Answers, part: string): Item[] {
   return Array.isArray(given) ? given.map((item, n) => ({ ...item, id: Number(item.id ?? n + 1) })) : [];
 }
 
+/** True while the office has not read a file yet. */
+export const isBeingRead = (file: { opens: string }): boolean => file.opens === "being read";
+
+const READING = 1000;
 const QUIET = 450;
 const AGAIN = 4000;
 
@@ -43,6 +47,8 @@ export function useDraft(id: string) {
     queryFn: () => fetchDraft(id),
     staleTime: Number.POSITIVE_INFINITY,
     enabled: id !== "",
+    // as long as a file is being read, what was noticed in it is on its way
+    refetchInterval: (query) => (query.state.data?.files.some(isBeingRead) ? READING : false),
   });
   const [typed, setTyped] = useState<Typed>({});
   const [state, setState] = useState<"kept" | "typing" | "keeping" | "not kept">("kept");

@@ -30,6 +30,9 @@ class Finding:
 
 def file_findings(attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
     """Findings that hold whatever the slot: type against name, opens or not, scans."""
+    if reading is not None and reading.opens == "being read":
+        yield Finding("note", say("“{name}” is being read.", name=attachment.name), attachment.id)
+        return
     if reading is None or reading.opens == "not read":
         why = f": {reading.trouble}" if reading and reading.trouble else ""
         yield Finding(
@@ -166,7 +169,7 @@ def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None)
             say("{size} MB; at most {most} is taken here.", size=f"{attachment.size / 1000000.0:.1f}", most=accepts.size),
             attachment.id,
         )
-    if reading is None or reading.opens in ("not read", "empty"):
+    if reading is None or reading.opens in ("not read", "being read", "empty"):
         return
     if reading.type not in accepts.formats:
         wanted = one_of([say(SAID[f]) for f in accepts.formats])

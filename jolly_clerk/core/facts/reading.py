@@ -15,7 +15,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.things import things
 
 Found = TypeVar("Found")
-Opens = Literal["yes", "damaged", "password", "empty", "not read"]
+Opens = Literal["yes", "damaged", "password", "empty", "not read", "being read"]
 
 
 Box = tuple[float, float, float, float]
@@ -114,6 +114,7 @@ class Reading(Plain):
                 "password": say("locked by a password"),
                 "empty": "empty",
                 "not read": "not read",
+                "being read": say("is being read"),
             }[self.opens]
         if not self.pages:
             return self.type

@@ -49,7 +49,7 @@ def write(office: Office, who: Who, reference: str, text: str, files: Sequence[t
         too_large(office, clean_name(name), len(content))
     attached = tuple(
         h.Attached(name=clean_name(name), sha256=sha256, size=len(content))
-        for (name, content), sha256 in zip(files, keep_files(office, [content for _, content in files]), strict=True)
+        for (name, content), (sha256, _) in zip(files, keep_files(office, who, [content for _, content in files]), strict=True)
     )
 
     def entries(_: Loaded) -> Sequence[h.Entry]:

@@ -13,6 +13,7 @@ from jolly_clerk.office.cases.casework import Loaded, act, load_case, need_lane
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.preparing.drafts import end_draft, open_draft, start_answering
+from jolly_clerk.office.preparing.reading_queue import wait_until_read
 from jolly_clerk.store.chain import seal
 from jolly_clerk.store.tables import Case
 
@@ -31,6 +32,9 @@ def begin_answering(office: Office, who: Who, reference: str, lane: str = "") ->
 def send_answers(office: Office, who: Who, draft_id: str, seen: int | None = None) -> str:
     """Send the answers: they become the next version. Returns the reference; NotReady lists what a point still needs."""
     ready = open_draft(office, who, draft_id)
+    if unread := [h for h, reading in ready.known.readings.items() if reading.opens == "being read"]:
+        wait_until_read(office, unread)
+        ready = open_draft(office, who, draft_id)
     if ready.case is None:
         raise Invalid(say("This is a new filing; it is filed, not sent as an answer."))
     lane = ready.draft.lane

@@ -1,14 +1,14 @@
-"""Files of a draft: attached to a slot and read at once, taken out again; how content is kept and named."""
+"""Files of a draft: attached to a slot and read, taken out again; how content is kept and named."""
 
 from __future__ import annotations
 
+import io
 import re
 import unicodedata
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import IO, NamedTuple
 
 from sqlalchemy import select
-from sqlalchemy.dialects.sqlite import insert
 
 from jolly_clerk.core.dossier.changing import AlreadyThere
 from jolly_clerk.core.dossier.changing import attach as put_in
@@ -18,6 +18,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound, TooLarge
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, open_draft
+from jolly_clerk.office.preparing.reading_queue import ReadingQueue, enqueue
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import StoredFile, StoredReading
 
@@ -53,16 +54,18 @@ class NewFile(NamedTuple):
 
     slot: str
     name: str
-    content: bytes
+    content: bytes | IO[bytes]
 
 
-def attach(office: Office, who: Who, draft_id: str, slot: str, name: str, content: bytes, seen: int | None = None) -> OpenDraft:
+def attach(
+    office: Office, who: Who, draft_id: str, slot: str, name: str, content: bytes | IO[bytes], seen: int | None = None
+) -> OpenDraft:
     """Attach one file; see :func:`attach_all`."""
     return attach_all(office, who, draft_id, [NewFile(slot, name, content)], seen)
 
 
 def attach_all(office: Office, who: Who, draft_id: str, files: Sequence[NewFile], seen: int | None = None) -> OpenDraft:
-    """Attach files to their slots: kept first, then read, as many at once as there are readers, then named in the draft.
+    """Attach files to their slots: kept first, then named in the draft; they are read beside the request where a server does it.
 
     Raises:
         TooLarge: one of them is larger than a file may be, or there are too many.
@@ -71,17 +74,18 @@ def attach_all(office: Office, who: Who, draft_id: str, files: Sequence[NewFile]
     files = [NewFile(file.slot, clean_name(file.name), file.content) for file in files]
     open_now = open_draft(office, who, draft_id)
     for file in files:
-        too_large(office, file.name, len(file.content))
+        if isinstance(file.content, bytes):
+            too_large(office, file.name, len(file.content))
         _takes(open_now, file.slot)
-    kept = keep_files(office, [file.content for file in files])
+    kept = keep_files(office, who, [file.content for file in files])
     versions = open_now.history.versions
 
     def put(dossier: Dossier) -> Dossier:
-        for (slot, name, content), sha256 in zip(files, kept, strict=True):
+        for (slot, name, _), (sha256, size) in zip(files, kept, strict=True):
             if len(dossier.attachments) >= MOST_FILES:
                 raise TooLarge(say("There are {most_files} files here already; no more can be taken.", most_files=MOST_FILES))
             try:
-                dossier = put_in(dossier, versions, slot, name, sha256, len(content))
+                dossier = put_in(dossier, versions, slot, name, sha256, size)
             except AlreadyThere:
                 raise Invalid(
                     say("“{name}” is in this slot already, with the same content.", name=name), f"documents.{slot}"
@@ -106,23 +110,35 @@ def _takes(draft: OpenDraft, slot: str) -> None:
         )
 
 
-def keep_files(office: Office, contents: Sequence[bytes]) -> list[str]:
-    """Put contents into the vault, read those not known yet in fenced readers, and note all; returns each one's SHA-256."""
-    hashes = [office.vault.put(content) for content in contents]
-    sizes = {sha256: len(content) for sha256, content in zip(hashes, contents, strict=True)}
+def keep_files(office: Office, who: Who, contents: Sequence[bytes | IO[bytes]]) -> list[tuple[str, int]]:
+    """Put contents into the vault and have those not known yet read; returns each one's SHA-256 and size in bytes.
+
+    In a server they wait in the queue of readings; else they are read here, in fenced readers.
+    """
+    kept = [office.vault.take(io.BytesIO(c) if isinstance(c, bytes) else c) for c in contents]
+    sizes = dict(kept)
     with read_session(office.engine) as session:
         known = set(session.scalars(select(StoredReading.sha256).where(StoredReading.sha256.in_(sizes))))
-    found = office.readers.read_all([office.vault.path(sha256) for sha256 in sizes if sha256 not in known])
-    readings = [
-        {"sha256": read.sha256, "reader": read.reader, "reading": read.model_dump_json(), "read_at": office.now()}
-        for read in found
-    ]
-    files = [{"sha256": sha256, "size": size, "kept_at": office.now()} for sha256, size in sizes.items()]
+    unread = [sha256 for sha256 in sizes if sha256 not in known]
+    queue = office.reading_queue if isinstance(office.reading_queue, ReadingQueue) else None
+    found = [] if queue else office.readers.read_all([office.vault.path(sha256) for sha256 in unread])
     with write_session(office.engine) as session:
-        for table, rows in ((StoredFile, files), (StoredReading, readings)):
-            if rows:
-                session.execute(insert(table).on_conflict_do_nothing(), rows)
-    return hashes
+        for sha256, size in sizes.items():
+            row = session.get(StoredFile, sha256)
+            if row is None:
+                session.add(StoredFile(sha256=sha256, size=size, kept_at=office.now()))
+            else:  # it is under way again: what nothing names is kept for some days from now
+                row.kept_at = office.now()
+        for read in found:
+            if session.get(StoredReading, (read.sha256, read.reader)) is None:
+                session.add(
+                    StoredReading(sha256=read.sha256, reader=read.reader, reading=read.model_dump_json(), read_at=office.now())
+                )
+        if queue:
+            enqueue(office, session, who.id, unread)
+    if queue:
+        queue.wake()
+    return kept
 
 
 def detach(office: Office, who: Who, draft_id: str, attachment: str, seen: int | None = None) -> OpenDraft:

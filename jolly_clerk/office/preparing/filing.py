@@ -15,6 +15,7 @@ from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import need_confirmed
 from jolly_clerk.office.preparing.drafts import end_draft, open_draft
+from jolly_clerk.office.preparing.reading_queue import wait_until_read
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
 from jolly_clerk.store.database import next_number, write_session
 from jolly_clerk.store.outside import note_last
@@ -28,6 +29,9 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     """
     need_confirmed(who)
     ready = open_draft(office, who, draft_id)
+    if unread := [h for h, reading in ready.known.readings.items() if reading.opens == "being read"]:
+        wait_until_read(office, unread)
+        ready = open_draft(office, who, draft_id)
     move = ready.assessment.move("applicant", "file")
     if not move.allowed:
         raise NotReady(move.why_not[0].text, "", move.why_not)

@@ -18,7 +18,7 @@ from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_calendar, read_rulebook, without_examples
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.tables import PublishedEdition, StoredReading
+from jolly_clerk.store.tables import PublishedEdition, StoredReading, ToRead
 
 
 def publish(office: Office, file: Path, calendar_file: Path | None = None) -> str:
@@ -163,6 +163,9 @@ def known_for(office: Office, edition_sha256: str, hashes: set[str], session: Se
         keys = select(StoredReading.sha256, StoredReading.reader).where(StoredReading.sha256.in_(hashes))
         for sha256, reader in own.execute(keys.order_by(StoredReading.read_at)).all() if hashes else ():
             readings[sha256] = _reading(office, own, sha256, reader)
+        if len(readings) < len(hashes):
+            waiting = own.scalars(select(ToRead.sha256).where(ToRead.sha256.in_(hashes - readings.keys())))
+            readings |= {h: Reading(sha256=h, reader="", size=0, type="", opens="being read") for h in waiting}
         return Known(calendar_of(office, edition_sha256, own), readings)
 
 
