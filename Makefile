@@ -5,7 +5,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 export PATH := $(CURDIR)/$(BIN):$(PATH)
 SOURCES := $(shell find frontend/src frontend/index.html frontend/public frontend/package.json frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
-DEBIAN_TEST := chromium tesseract-ocr shared-mime-info
+DEBIAN_TEST := chromium tesseract-ocr shared-mime-info postgresql
 PORT ?= 8321
 
 .PHONY: demo test check units coverage bench install front clean debian lint format shots texts

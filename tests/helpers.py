@@ -33,8 +33,10 @@ from jolly_clerk.core.roles import Role
 from jolly_clerk.office.office import Office, Who, open_office
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.rules.rulebooks import publish
+from jolly_clerk.office.settings import set_in_file
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
+from tests import postgres
 
 structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(logging.CRITICAL))
 ROOT = Path(__file__).resolve().parents[1]
@@ -146,21 +148,37 @@ def new_folder(prefix: str = "jolly-clerk-test-") -> Path:
 
 
 @functools.cache
-def prepared() -> Path:
-    """An office with its edition and its people, made once in each process; every test gets a copy."""
+def prepared(engine: str = "") -> tuple[Path, str]:
+    """An office with its edition and its people, made once in each process; every test gets a copy. With PostgreSQL also the name
+    of its database."""
     folder = new_folder() / "prepared"
-    office = open_office(folder, now=lambda: at(2026, 11, 5, 10).astimezone(UTC), demo=True)
+    database = postgres.new_database() if engine else ""
+    url = postgres.url(database) if engine else ""
+    office = open_office(folder, now=lambda: at(2026, 11, 5, 10).astimezone(UTC), demo=True, database=url)
     publish(office, EDITION)
     for id_, name, role in PEOPLE:
         add_person(office, id_, name, role)
     office.close()
-    return folder
+    return folder, database
+
+
+def postgres_only(test: Any) -> Any:
+    """A test that needs both engines, or what only PostgreSQL has."""
+    test.postgres_only = True
+    return test
+
+
+def sqlite_only(test: Any) -> Any:
+    """A test of what only SQLite has: its file, its log. It is not tried with PostgreSQL."""
+    test.sqlite_only = True
+    return test
 
 
 class OfficeTest(unittest.TestCase):
     """A test with an office of its own, five people in it, and a clock that the test moves."""
 
     office: Office
+    url: str
     odalys: Who
     tamsin: Who
     imre: Who
@@ -169,9 +187,16 @@ class OfficeTest(unittest.TestCase):
 
     def setUp(self) -> None:
         self.folder = new_folder()
-        shutil.copytree(prepared(), self.folder, dirs_exist_ok=True)
+        kept, like = prepared("postgresql" if postgres.wanted() else "")
+        shutil.copytree(kept, self.folder, dirs_exist_ok=True)
         self.instant = at(2026, 11, 5, 10).astimezone(UTC)
-        self.office = open_office(self.folder, now=lambda: self.instant, demo=True)
+        database = postgres.new_database(like) if like else ""
+        if database:
+            self.addCleanup(postgres.drop_database, database)
+        self.url = postgres.url(database) if database else ""
+        if self.url:
+            set_in_file(self.folder, "database", self.url)  # for the commands
+        self.office = open_office(self.folder, now=lambda: self.instant, demo=True, database=self.url)
         self.office.readers = SHARED_READERS
         self.addCleanup(self.office.engine.dispose)
         for id_, name, role in PEOPLE:

@@ -4,6 +4,7 @@
     python tools/run_tests.py tests.core            one folder
     python tools/run_tests.py tests.core.test_time  one module, class or test
     python tools/run_tests.py -j 1 ...              in this process, one after the other
+    python tools/run_tests.py --engine sqlite ...   without PostgreSQL, with which the tests of the office run as well
 
 Each test class is a unit of work; the longest of the last run come first. A class runs whole in one process, so what it
 prepares once serves all its tests. Nothing is shared between processes but the demo data, which are laid before and copied.
@@ -29,6 +30,10 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
+sys.path.insert(0, str(ROOT))
+
+from tests import postgres  # noqa: E402
+
 #: seconds that each class took in the last run on this machine; only the order of work hangs on it
 TIMES = ROOT / "build" / "test-times.json"
 #: bytes that have to be free in memory before temporary folders are put there
@@ -73,11 +78,24 @@ def flat(suite: unittest.TestSuite | unittest.TestCase) -> Iterator[unittest.Tes
         yield from flat(inner)
 
 
+#: stands before a class that is tried with PostgreSQL
+POSTGRES = "postgresql:"
+#: set where the tests on PostgreSQL must not be left out
+NEEDED = "JOLLY_CLERK_NEEDS_POSTGRES"
+#: the folders whose tests are tried on both engines
+ON_BOTH = ("tests.office.",)
+
+
 def run(unit: str) -> Ran:
     """Run one class in this process."""
     began, printed = time.monotonic(), io.StringIO()
+    os.environ.pop(postgres.ENGINE, None)
+    if unit.startswith(POSTGRES):
+        os.environ[postgres.ENGINE] = "postgresql"
     with contextlib.redirect_stdout(printed):
-        suite = unittest.defaultTestLoader.loadTestsFromName(unit)
+        suite = unittest.defaultTestLoader.loadTestsFromName(unit.removeprefix(POSTGRES))
+        other = "sqlite_only" if unit.startswith(POSTGRES) else "postgres_only"
+        suite = unittest.TestSuite(test for test in flat(suite) if not _is(test, other))
         result = unittest.TestResult()
         suite.run(result)
         unittest.case.doModuleCleanups()
@@ -88,9 +106,13 @@ def run(unit: str) -> Ran:
     return ran
 
 
+def _is(test: unittest.TestCase, mark: str) -> bool:
+    return any(getattr(what, mark, False) for what in (test, getattr(test, test._testMethodName, None)))
+
+
 def begin() -> None:
     """What each process does first. Temporary offices lie in memory where there is room, since each write of theirs is synced."""
-    sys.path.insert(0, str(ROOT))
+    os.environ.setdefault("JOLLY_CLERK_READER_NICE", "0")  # what is read beside busy tests would never come
     memory = Path("/dev/shm")  # noqa: S108
     if memory.is_dir() and os.access(memory, os.W_OK) and shutil.disk_usage(memory).free > ROOM:
         os.environ["TMPDIR"] = tempfile.tempdir = str(memory)
@@ -121,7 +143,9 @@ def told(all_ran: Sequence[Ran], seconds: float) -> int:
     """Print what ran and what failed; returns how many failed."""
     folders, modules = Counter[str](), Counter[str]()
     for ran in all_ran:
-        parts = ran.unit.split(".")
+        parts = ran.unit.removeprefix(POSTGRES).split(".")
+        if ran.unit.startswith(POSTGRES):
+            parts[1] = f"{parts[1]} on PostgreSQL"
         folders[parts[1] if len(parts) > 1 else "other"] += ran.count
         modules[".".join(parts[1:3])] += ran.took  # type: ignore[assignment]
     for folder, count in sorted(folders.items()):
@@ -144,23 +168,39 @@ def main() -> int:
     """Run what the arguments name; 0 if all passed and something ran."""
     parser = argparse.ArgumentParser(description="Run the tests.")
     parser.add_argument("-j", "--jobs", type=int, default=(os.cpu_count() or 1) + 1)  # a browser waits now and then
+    parser.add_argument("--engine", choices=("both", "sqlite", "postgresql"), default="both")
     parser.add_argument("names", nargs="*")
     asked = parser.parse_args()
     begin()
     os.chdir(ROOT)
     began, before = time.monotonic(), times()
     todo = units(asked.names)
-    todo.sort(key=lambda unit: -before.get(unit, GUESS.get(unit.split(".")[1], 1.0)))
+    tried = [] if asked.engine == "postgresql" else list(todo)
+    both = [unit for unit in todo if unit.startswith(ON_BOTH) or asked.engine == "postgresql"]
     all_ran: list[Ran] = []
-    for ran in all_of(todo, asked.jobs):
-        all_ran.append(ran)
-        print(f"{'ok    ' if not ran.wrong else 'FAILED'} {ran.unit} ({ran.count} in {ran.took:.1f} s)", flush=True)
-        if ran.printed.strip():
-            print("    " + ran.printed.strip().replace("\n", "\n    "), flush=True)
+    with postgres.server() if asked.engine != "sqlite" and both else contextlib.nullcontext("") as socket:
+        if socket:
+            os.environ[postgres.SOCKET] = socket
+            tried += [POSTGRES + unit for unit in both]
+        elif asked.engine != "sqlite" and both:
+            print(f"  left out: {len(both)} classes on PostgreSQL, which is not installed here (apt-get install postgresql)")
+        tried.sort(key=lambda unit: -before.get(unit, GUESS.get(unit.split(".")[1], 1.0)))
+        for ran in all_of(tried, asked.jobs):
+            all_ran.append(ran)
+            print(f"{'ok    ' if not ran.wrong else 'FAILED'} {ran.unit} ({ran.count} in {ran.took:.1f} s)", flush=True)
+            if ran.printed.strip():
+                print("    " + ran.printed.strip().replace("\n", "\n    "), flush=True)
     failed = told(sorted(all_ran, key=lambda ran: ran.unit), time.monotonic() - began)
     TIMES.parent.mkdir(exist_ok=True)
     TIMES.write_text(json.dumps(before | {ran.unit: round(ran.took, 2) for ran in all_ran}, indent=0), "utf-8")
-    return 1 if failed or not all_ran else 0
+    missing = (
+        bool(os.environ.get(NEEDED))
+        and any(unit.startswith(ON_BOTH) for unit in todo)
+        and not any(ran.unit.startswith(POSTGRES) for ran in all_ran)
+    )
+    if missing and asked.engine != "sqlite":
+        print(f"PostgreSQL is not installed, and {NEEDED} asks for it")
+    return 1 if failed or not all_ran or (missing and asked.engine != "sqlite") else 0
 
 
 if __name__ == "__main__":

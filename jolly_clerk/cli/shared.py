@@ -31,8 +31,9 @@ def fail(message: str) -> typer.Exit:
 def opened(data: Path) -> Office:
     """The office in a folder; the command ends if there is none."""
     from jolly_clerk.office.office import open_office
+    from jolly_clerk.office.settings import is_office
 
-    if not (data / "office.db").exists():
+    if not is_office(data):
         raise fail(say("{data}: there is no office here", data=data))
     return open_or_fail(lambda: open_office(data), data)
 

@@ -19,7 +19,7 @@ from jolly_clerk.core.roles import Role, RoleInfo, about
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import Catalogue
 from jolly_clerk.core.time.calendar import Calendar
-from jolly_clerk.office.settings import Settings, read_settings
+from jolly_clerk.office.settings import DATABASE, Settings, read_settings
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.standins.post_room import PostFolder
 from jolly_clerk.standins.registers import RegisterFolder
@@ -124,8 +124,10 @@ def open_office(
     registers: Registers | None = None,
     terminal: Terminal | None = None,
     text_messages: TextMessages | None = None,
+    database: str = "",
 ) -> Office:
-    """Open the office that lives in ``folder``, making it if it is not there yet; what is not given lies in folders beside it."""
+    """Open the office that lives in ``folder``, making it if it is not there yet; what is not given lies in folders beside it.
+    ``database`` is the URL of another database than the one that its settings name."""
     folder.mkdir(parents=True, exist_ok=True)
     with suppress(OSError):
         folder.chmod(0o700)  # what lies in it is nobody's else on this machine
@@ -133,9 +135,9 @@ def open_office(
     key = settings.terminal_key or (secrets.token_hex(32) if demo else "")
     return Office(
         folder=folder,
-        engine=open_database(folder / "office.db"),
+        engine=open_database(database or settings.database or folder / DATABASE),
         vault=Vault(folder / "vault"),
-        readers=Readers(),
+        readers=Readers(nice=settings.reader_nice),
         post_room=post_room or PostFolder(folder / "post-room"),
         now=now or (lambda: datetime.now(UTC)),
         registers=registers or RegisterFolder(folder / "registers"),

@@ -9,12 +9,13 @@ from typing import Literal
 from pydantic import Field
 from pydantic_settings import BaseSettings, PydanticBaseSettingsSource, SettingsConfigDict, TomlConfigSettingsSource
 
-FILE = "office.toml"
+FILE, DATABASE = "office.toml", "office.db"
 
 
 class Settings(BaseSettings):
     """What an office can set. ``address`` stands in the letterhead; ``base_url`` begins every link in a mail.
 
+    ``database`` is the URL of a PostgreSQL database; without one the office lives in a SQLite file in its folder.
     ``account`` is the office's bank account, as the payment page states it; ``terminal_key`` is shared with the payment terminal.
     ``language`` is that of the program's own words; an edition brings its own.
     Without ``smtp_host`` mail stays in the outbox, where ``jolly-clerk outbox`` shows it.
@@ -26,6 +27,7 @@ class Settings(BaseSettings):
     base_url: str = "http://localhost:8321"
     host: str = "127.0.0.1"
     port: int = 8321
+    database: str = ""
     account: str = ""
     terminal_key: str = ""
     smtp_host: str = ""
@@ -39,6 +41,7 @@ class Settings(BaseSettings):
     session_hours: int = Field(default=12, ge=1, le=72)
     fee_limit: str = "100.00"
     language: Literal["en", "pt"] = "en"
+    reader_nice: int = Field(default=10, ge=0, le=19)
 
 
 def read_settings(folder: Path) -> Settings:
@@ -59,6 +62,11 @@ def read_settings(folder: Path) -> Settings:
     return Here()
 
 
+def is_office(folder: Path) -> bool:
+    """True if an office lives in a folder: its database is there, or its settings name one."""
+    return (folder / DATABASE).exists() or ((folder / FILE).exists() and bool(read_settings(folder).database))
+
+
 def write_settings(folder: Path, values: dict[str, str]) -> None:
     """Write ``office.toml`` with these values, and the others as comments."""
     lines = ["# Settings of this office. Each can be overruled in the environment, e.g. JOLLY_CLERK_SMTP_HOST."]
@@ -70,6 +78,16 @@ def write_settings(folder: Path, values: dict[str, str]) -> None:
             lines.append(f"# {name} = {shown}")
     (folder / FILE).write_text("\n".join(lines) + "\n", "utf-8")
     (folder / FILE).chmod(0o600)  # it may hold passwords and keys
+
+
+def set_in_file(folder: Path, name: str, value: str) -> None:
+    """Set one value in ``office.toml``, the others as they are; empty takes it out."""
+    file = folder / FILE
+    lines = file.read_text("utf-8").splitlines() if file.exists() else []
+    kept = [line for line in lines if not re.match(rf"#? *{name} *=", line)]
+    told = f"{name} = {_quoted(value)}" if value else f'# {name} = ""'
+    file.write_text("\n".join([*kept, told]) + "\n", "utf-8")
+    file.chmod(0o600)
 
 
 def _quoted(text: str) -> str:

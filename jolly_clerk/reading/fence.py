@@ -23,9 +23,9 @@ SECONDS = 30.0
 
 
 class _Worker:
-    def __init__(self) -> None:
+    def __init__(self, nice: int) -> None:
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "jolly_clerk.reading.worker"],
+            [sys.executable, "-m", "jolly_clerk.reading.worker", str(nice)],
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             stderr=subprocess.DEVNULL,
@@ -62,10 +62,11 @@ class _Worker:
 
 
 class Readers:
-    """As many readers as there are cores, started when first needed; a reader that failed is replaced."""
+    """As many readers as there are cores, started when first needed; a reader that failed is replaced. ``nice`` is by how much they stand
+    back behind whoever waits for a page."""
 
-    def __init__(self, count: int | None = None, seconds: float = SECONDS) -> None:
-        self.seconds = seconds
+    def __init__(self, count: int | None = None, seconds: float = SECONDS, nice: int = 0) -> None:
+        self.seconds, self.nice = seconds, nice
         self.count = count or os.cpu_count() or 1
         self._free: queue.LifoQueue[_Worker | None] = queue.LifoQueue()
         for _ in range(self.count):
@@ -78,7 +79,7 @@ class Readers:
         worker = used = self._free.get()
         found: dict[str, object] | str = say("its reader stopped")
         try:
-            worker = used = worker or _Worker()
+            worker = used = worker or _Worker(self.nice)
             with self._lock:
                 self._busy.add(used)
             found = worker.read(path, self.seconds)
@@ -109,7 +110,7 @@ class Readers:
         """Start readers ahead of the first file, which then need not wait for them."""
         taken = [self._free.get() for _ in range(min(count, self.count))]
         for worker in taken:
-            self._free.put(worker or _Worker())
+            self._free.put(worker or _Worker(self.nice))
 
     def kill(self) -> None:
         """Stop the readers that are reading, whatever they read; each is told as stopped and replaced by the next file."""

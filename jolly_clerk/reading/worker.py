@@ -9,14 +9,13 @@ import sys
 from pathlib import Path
 
 MEMORY = 2_000_000_000
-NICE = 10
 
 
 def main() -> None:
     """Read files until the input ends."""
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-    os.nice(NICE)  # whoever waits for a page comes first
+    os.nice(int(sys.argv[1]) if len(sys.argv) > 1 else 0)  # whoever waits for a page comes first
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # each thread would take of the bounded memory before it does anything
     from jolly_clerk.reading.read import read_file, warm
 

@@ -1,4 +1,4 @@
-"""The SQLite file: opened, brought up to date, and written in short immediate transactions."""
+"""The database, SQLite or PostgreSQL: opened, brought up to date, and written in short transactions, one after the other."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Any, Final
 from weakref import WeakKeyDictionary
 
 from sqlalchemy import Connection, Engine, create_engine, event, inspect, select
@@ -21,6 +22,7 @@ MIGRATIONS = Path(__file__).parent / "migrations"
 KEPT, MORE = 16, 64
 #: seconds that a write waits for its turn, and that a look waits for a connection
 PATIENCE = 20
+_POOL: Final[dict[str, Any]] = {"pool_size": KEPT, "max_overflow": MORE, "pool_timeout": PATIENCE}
 _HERE = threading.local()
 _TURNS: WeakKeyDictionary[Engine, threading.Lock] = WeakKeyDictionary()
 
@@ -33,16 +35,26 @@ class ClockBehind(Busy):
     """The clock of this machine stands before what happened last; nothing is written until it is put right."""
 
 
-def open_database(file: Path) -> Engine:
-    """Open (or make) the database and bring its tables up to date."""
-    engine = create_engine(
-        f"sqlite:///{file}",
-        connect_args={"timeout": PATIENCE},
-        pool_size=KEPT,
-        max_overflow=MORE,
-        pool_timeout=PATIENCE,
-    )
+def open_database(where: Path | str) -> Engine:
+    """Open (or make) the database and bring its tables up to date: a file of SQLite, or the URL of a PostgreSQL database
+    (``postgresql+psycopg://…``).
+
+    On both engines one write follows the other: SQLite's own lock does it, and on PostgreSQL a lock that every writer takes first.
+    So a rule that holds inside a write on one holds on the other.
+    """
+    if isinstance(where, str) and where.startswith(SQLITE):
+        where = Path(where.removeprefix(SQLITE))
+    engine = _sqlite(where) if isinstance(where, Path) else _postgres(where)
     _TURNS[engine] = threading.Lock()
+    migrate(engine)
+    return engine
+
+
+SQLITE = "sqlite:///"
+
+
+def _sqlite(file: Path) -> Engine:
+    engine = create_engine(f"sqlite:///{file}", connect_args={"timeout": PATIENCE}, **_POOL)
 
     @event.listens_for(engine, "connect")
     def _settings(connection: sqlite3.Connection, _: object) -> None:
@@ -55,8 +67,30 @@ def open_database(file: Path) -> Engine:
         kind = connection.get_execution_options().get("begin", "DEFERRED")
         connection.exec_driver_sql(f"BEGIN {kind}")
 
-    migrate(engine)
     return engine
+
+
+#: the lock that a writer takes on PostgreSQL, kept until its transaction ends
+ONE_WRITER = 0x4A43
+
+
+def _postgres(url: str) -> Engine:
+    engine = create_engine(url, pool_pre_ping=True, isolation_level="READ COMMITTED", **_POOL)
+
+    @event.listens_for(engine, "begin")
+    def _begin(connection: Connection) -> None:
+        if connection.get_execution_options().get("begin") == "IMMEDIATE":
+            connection.exec_driver_sql(f"set local lock_timeout = '{PATIENCE}s'")
+            connection.exec_driver_sql(f"select pg_advisory_xact_lock({ONE_WRITER})")
+        else:
+            connection.exec_driver_sql("set transaction isolation level repeatable read")
+
+    return engine
+
+
+def is_postgres(engine: Engine) -> bool:
+    """True if the office's database is PostgreSQL."""
+    return engine.dialect.name == "postgresql"
 
 
 def migrate(engine: Engine) -> None:
@@ -71,7 +105,7 @@ def migrate(engine: Engine) -> None:
 
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
-    with engine.begin() as connection:
+    with engine.connect().execution_options(begin="IMMEDIATE") as connection, connection.begin():
         config.attributes["connection"] = connection
         command.upgrade(config, "head")
 

@@ -24,7 +24,7 @@ def keep_searched(session: Session, case_id: str, found_by: Searched) -> None:
     if row is None:
         row = SearchRow(case_id=case_id)
         session.add(row)
-    row.reference, row.person, row.person_last = found_by.reference, found_by.person, found_by.person_last
+    row.reference, row.person, row.person_last = found_by.reference[:40], found_by.person[:200], found_by.person_last[:200]
     row.fields, row.words = found_by.fields, found_by.words
 
 

@@ -16,7 +16,7 @@ from jolly_clerk.office.views.form import form_of
 from jolly_clerk.shelf.nodes import UnreadableRulebook
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import StoredReading
-from tests.helpers import EDITION, OfficeTest
+from tests.helpers import EDITION, OfficeTest, sqlite_only
 from tests.office.test_journey import PLAN, Cases
 
 TEXT = EDITION.read_text("utf-8")
@@ -76,7 +76,7 @@ class Editions(OfficeTest):
         self.assertEqual(form.slots[2].accepts, "PDF, PNG or JPEG, 1 to 3 files, at most 10 MB each")
 
     def test_the_newest_reading_of_a_file_counts(self) -> None:
-        (sha256,) = attaching.keep_files(self.office, [PLAN])
+        ((sha256, _),) = attaching.keep_files(self.office, self.odalys, [PLAN])
         edition = edition_on(self.office, "BW", date(2026, 11, 5))
         first = known_for(self.office, edition, {sha256}).readings[sha256]
         later = first.model_copy(update={"reader": "99", "pages": ()})
@@ -104,6 +104,7 @@ class People(Cases):
         other = people.sign_in_by_click(self.office, "maud")
         self.assertIsNotNone(people.signed_in(self.office, other.secret))
 
+    @sqlite_only
     def test_secrets_are_not_kept(self) -> None:
         begun = people.sign_in_by_click(self.office, "imre")
         self.office.engine.dispose()

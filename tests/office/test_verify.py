@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-import sqlite3
 import subprocess
 import sys
 
+from sqlalchemy import select
+
 from jolly_clerk.office.desk import checking
 from jolly_clerk.office.keeping.verifying import rebuild, verify
+from jolly_clerk.store.database import is_postgres, read_session
+from jolly_clerk.store.tables import Case
 from tests.office.test_journey import SMALL_PLAN, Cases
 
 
@@ -22,16 +25,18 @@ class Tampering(Cases):
         self.assertEqual(list(verify(self.office)), [])
 
     def sql(self, statement: str, *values: object) -> None:
-        with sqlite3.connect(self.folder / "office.db") as connection:
-            changed = connection.execute(statement, values).rowcount
-        connection.close()
+        with self.office.engine.begin() as connection:
+            if is_postgres(self.office.engine):
+                connection.exec_driver_sql("set session_replication_role = replica")  # as somebody who may do anything
+            else:
+                connection.exec_driver_sql("pragma defer_foreign_keys = on")
+            mark = "%s" if is_postgres(self.office.engine) else "?"
+            changed = connection.exec_driver_sql(statement.replace("?", mark), values).rowcount
         self.assertEqual(changed, 1)
 
     def case_id(self) -> str:
-        with sqlite3.connect(self.folder / "office.db") as connection:
-            found = connection.execute("select id from cases where reference = ?", [self.reference]).fetchone()[0]
-        connection.close()
-        return str(found)
+        with read_session(self.office.engine) as session:
+            return session.scalars(select(Case.id).where(Case.reference == self.reference)).one()
 
     def wrong(self) -> list[str]:
         found = list(verify(self.office))

@@ -6,7 +6,7 @@ Nothing slow stands inside the write; if the case moved in between, :class:`Stal
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, Literal
 
@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assessment import Assessment, assess, outcome
 from jolly_clerk.core.conflicts import WHOLE, conflicting
-from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.due import next_look
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import Entry, HandedOver, History
@@ -214,23 +214,32 @@ def _write(
     """Append entries to a case as it was loaded; None if somebody was faster."""
     versions = (*loaded.history.versions, sealed.version) if sealed else loaded.history.versions
     entries = in_order(loaded.history, entries)
+    count = loaded.entries + len(entries)
+    foreseen: Loaded | None = assessed(office, loaded.case, _after(loaded, entries, versions), count)  # before the lock
     with write_session(office.engine) as session:
         head = session.get(Head, loaded.case.id)
         if (head.count if head else 0) != loaded.entries:
             return None
         if finish:
-            entries = in_order(loaded.history, tuple(finish(session, loaded.case, entries)))
-        after = History(entries=(*loaded.history.entries, *entries), versions=versions)
+            numbered = in_order(loaded.history, tuple(finish(session, loaded.case, entries)))
+            foreseen, entries = (foreseen if numbered == entries else None), numbered
         count = append(session, loaded.case.id, entries)
         if sealed:
             keep_version(session, loaded.case.id, sealed)
         case = session.get_one(Case, loaded.case.id)
-        done = assessed(office, case, after, count, session)
+        if foreseen is not None and case.edition_sha256 == loaded.case.edition_sha256:
+            done = replace(foreseen, case=case)
+        else:  # a receipt got its number, or an edition changed
+            done = assessed(office, case, _after(loaded, entries, versions), count, session)
         project(session, case, done, found_anew=brings_something_to_find(entries))
         last = session.get(Head, case.id)
     if last is not None:
         note_last(office.folder, last, office.now())
     return done
+
+
+def _after(loaded: Loaded, entries: tuple[Entry, ...], versions: tuple[Version, ...]) -> History:
+    return History(entries=(*loaded.history.entries, *entries), versions=versions)
 
 
 def in_order(history: History, entries: tuple[Entry, ...]) -> tuple[Entry, ...]:

@@ -174,9 +174,16 @@ class _Lists:
         owner = case((holder.is_(None), "nobody's yet"), (holder == mine, "mine"), else_="others")
         group = case(*((and_(*self.group(g)), g) for g in GROUPS[:2]), else_="waiting")
         soon = and_(*self.view("lapse this week"))
-        by = (owner, Case.kind, Case.state, group, case((soon, 1), else_=0))
+        lapses_soon = case((soon, 1), else_=0).label("lapses")
+        by = (
+            select(owner.label("owner"), Case.kind, Case.state, group.label("in_group"), lapses_soon)
+            .where(self.here)
+            .subquery()
+            .c
+        )
         whose, kinds, views, groups = Counter[str](), Counter[str](), Counter[str](), Counter[Group]()
-        for owned, kind, state, in_group, lapses, n in session.execute(select(*by, func.count()).where(self.here).group_by(*by)):
+        for row in session.execute(select(*by, func.count()).group_by(*by)):
+            owned, kind, state, in_group, lapses, n = tuple(row)
             whose.update({"everyone's": n, owned: n})
             if shown.whose not in ("everyone's", owned):
                 continue

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import json
 import shutil
-import sqlite3
 import tarfile
 from collections.abc import Iterator
 from datetime import UTC, datetime
@@ -18,7 +17,8 @@ from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.keeping.erasing import RECORD, repeat_erasures
 from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.office import Office, open_office
-from jolly_clerk.office.settings import FILE
+from jolly_clerk.office.settings import FILE, set_in_file
+from jolly_clerk.store.dumping import POSTGRES_NAME, SQLITE_NAME, dump, is_empty, load
 
 MANIFEST = "backup.json"
 
@@ -31,13 +31,12 @@ def back_up(office: Office, to: Path) -> int:
     copy = to.with_name(to.name + ".db")
     partial = to.with_name(to.name + ".part")
     try:
-        with sqlite3.connect(office.folder / "office.db") as source, sqlite3.connect(copy) as target:
-            source.backup(target)
+        name = dump(office.engine, copy)
         count = 0
         with tarfile.open(partial, "w") as tar:
-            tar.add(copy, "office.db")
-            for path, name in _files(office):
-                tar.add(path, name)
+            tar.add(copy, name)
+            for path, called in _files(office):
+                tar.add(path, called)
                 count += 1
             about = json.dumps({"made": datetime.now(UTC).isoformat(), "files": count}).encode()
             info = tarfile.TarInfo(MANIFEST)
@@ -64,12 +63,14 @@ def _files(office: Office) -> Iterator[tuple[Path, str]]:
             yield office.folder / name, name
 
 
-#: a copy of SQLite begins with this
-SQLITE = b"SQLite format 3\x00"
+#: a copy of SQLite, and a dump of PostgreSQL, begin with this
+SQLITE, POSTGRES = b"SQLite format 3\x00", b"PGDMP"
 
 
-def restore(archive: Path, folder: Path, erased: Path | None = None) -> list[str]:
+def restore(archive: Path, folder: Path, erased: Path | None = None, database: str = "") -> list[str]:
     """Make an office from a copy, in a new folder; what was erased since the copy was made is erased again.
+
+    A copy of an office on PostgreSQL goes into the empty ``database`` (a URL), which the settings of the new office then name.
 
     Returns what ``verify`` finds wrong, nothing if all is well. Raises Invalid, and leaves nothing behind, if the copy is not whole.
     """
@@ -79,6 +80,7 @@ def restore(archive: Path, folder: Path, erased: Path | None = None) -> list[str
     shutil.rmtree(building, ignore_errors=True)
     try:
         _unpack(archive, building)
+        _fill(archive, building, database)
         office = open_office(building)
         try:
             repeat_erasures(office, erased or archive.with_name(RECORD))
@@ -98,8 +100,28 @@ def restore(archive: Path, folder: Path, erased: Path | None = None) -> list[str
 
 
 def _begins(file: Path, start: bytes) -> bool:
+    if not file.is_file():
+        return False
     with file.open("rb") as content:
         return content.read(len(start)) == start
+
+
+def _fill(archive: Path, building: Path, database: str) -> None:
+    """Fill the database of PostgreSQL from its dump, and name it in the settings; a file of SQLite stays as it is."""
+    dumped = building / POSTGRES_NAME
+    if not dumped.exists():
+        if database:
+            raise Invalid(say("{archive} is a copy of an office on SQLite; restore it, then use move-to.", archive=archive))
+        return
+    if not database:
+        raise Invalid(
+            say("{archive} is a copy of an office on PostgreSQL; name an empty database with --database.", archive=archive)
+        )
+    if not is_empty(database):
+        raise Invalid(say("The database is not empty; name an empty one."))
+    load(dumped, database)
+    dumped.unlink()
+    set_in_file(building, "database", database)
 
 
 def _unpack(archive: Path, building: Path) -> None:
@@ -112,8 +134,8 @@ def _unpack(archive: Path, building: Path) -> None:
     manifest = building / MANIFEST
     count = json.loads(manifest.read_text("utf-8")).get("files")
     manifest.unlink()
-    database, there = building / "office.db", len(names) - 2
-    if not database.is_file() or not _begins(database, SQLITE):
+    there = len(names) - 2
+    if not (_begins(building / SQLITE_NAME, SQLITE) or _begins(building / POSTGRES_NAME, POSTGRES)):
         raise Invalid(say("{archive} is no whole copy of an office: its database is missing or damaged.", archive=archive))
     if count != there:
         raise Invalid(

@@ -13,7 +13,7 @@ from jolly_clerk.office.office import open_office
 from jolly_clerk.office.people.accounts import mail_of, name_of, new_person
 from jolly_clerk.office.people.hashing import need_good
 from jolly_clerk.office.rules.rulebooks import publish
-from jolly_clerk.office.settings import write_settings
+from jolly_clerk.office.settings import is_office, write_settings
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in, read_calendar
 
 
@@ -34,7 +34,7 @@ class Founding:
 
 def found(folder: Path, f: Founding) -> list[str]:
     """Make the office; returns what was done, a sentence each. Nothing is left behind if something is wrong."""
-    if (folder / "office.db").exists():
+    if is_office(folder):
         raise Invalid(say("{folder}: there is an office here already.", folder=folder))
     for what, text in (("name", f.name), ("address", f.address)):
         if not text.strip():

@@ -13,7 +13,8 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
-from sqlalchemy import func, select
+from sqlalchemy import ColumnElement, Text, cast, func, literal_column, select
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assessment import assess, outcome
@@ -137,10 +138,8 @@ def _cases(session: Session, ids: Sequence[str]) -> Iterator[tuple[str, str, dic
         for row in session.execute(select(Case.id, Case.reference, Case.edition_sha256, Case.outcome).where(Case.id.in_(ids)))
     }
     entries: dict[str, list[Entry]] = {id_: [] for id_ in ids}
-    body_alone = func.json_remove(HistoryEntry.body, "$.personal_hash")
-    told = select(HistoryEntry.case_id, body_alone, HistoryEntry.personal).where(
-        HistoryEntry.case_id.in_(ids), func.json_extract(HistoryEntry.body, "$.what").in_(BEARS)
-    )
+    body_alone, what = _parts_of_body(session)
+    told = select(HistoryEntry.case_id, body_alone, HistoryEntry.personal).where(HistoryEntry.case_id.in_(ids), what.in_(BEARS))
     for case_id, body, personal in session.execute(told.order_by(HistoryEntry.case_id, HistoryEntry.no)):
         entries[case_id].append(_entry(body, personal))
     versions: dict[str, Version] = {}
@@ -154,6 +153,14 @@ def _cases(session: Session, ids: Sequence[str]) -> Iterator[tuple[str, str, dic
         whole = last.model_copy(update={"dossier": Dossier.model_validate_json(str(last.dossier))})
         history = History.model_construct(entries=tuple(entries[id_]), versions=(whole,))
         yield cases[id_].reference, cases[id_].edition_sha256, cases[id_].outcome, history
+
+
+def _parts_of_body(session: Session) -> tuple[ColumnElement[str], ColumnElement[str]]:
+    """The body of an entry without the hash of its personal part, and what kind of entry it is, as each engine says it."""
+    if session.get_bind().dialect.name == "postgresql":
+        body = cast(HistoryEntry.body, JSONB)
+        return cast(body.op("-")(literal_column("'personal_hash'")), Text), body["what"].astext
+    return func.json_remove(HistoryEntry.body, "$.personal_hash"), func.json_extract(HistoryEntry.body, "$.what")
 
 
 def _entry(body: str, personal: str | None) -> Entry:

@@ -18,6 +18,8 @@ SQLITE = (
     f"create trigger search_{{0}}_new after update of {{0}} on searched when old.{{0}} <> new.{{0}} begin {TAKE_OUT} {PUT_IN} end",
 )
 POSTGRES = (
+    'alter table searched alter column reference type varchar(40) collate "C", alter column person type varchar(200) collate "C",'
+    ' alter column person_last type varchar(200) collate "C"',
     "create extension if not exists pg_trgm",
     "create index search_fields on searched using gin (fields gin_trgm_ops)",
     "create index search_words on searched using gin (to_tsvector('simple', words))",
