@@ -5,6 +5,7 @@ import { MyCases } from "./cases/MyCases";
 import { Filing } from "./filing/Filing";
 import { NewFiling } from "./filing/NewFiling";
 import { Confirm } from "./people/Confirm";
+import { useEvents } from "./shared/events";
 import { Frame } from "./shared/Frame";
 import { Skeleton } from "./shared/Notes";
 import { useSession } from "./shared/session";
@@ -29,6 +30,7 @@ export function App() {
   const session = useSession();
   const may = session.data?.may;
   const applies = may?.pages.includes("my cases");
+  useEvents(!!may);
   useEffect(() => {
     // the page that comes next is fetched while the first one is being read
     if (may) (applies ? import("./cases/MyCase") : import("./desk/Desk")).catch(() => undefined);

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
@@ -58,6 +59,7 @@ def serve(
     port: Annotated[int | None, typer.Option(help="The port; 8321 if the settings name no other.")] = None,
     demo: Annotated[bool, typer.Option(help="Allow sign-in by one click.")] = False,
     days_ahead: Annotated[int, typer.Option(help="Demo only: let it be so many days later.")] = 0,
+    workers: Annotated[int, typer.Option(min=1, max=64, help="So many processes; one of them minds clock, mail and files.")] = 1,
 ) -> None:
     """Serve an office; stop it with Ctrl-C or SIGTERM."""
     import gc
@@ -67,6 +69,7 @@ def serve(
 
     from jolly_clerk.office.office import open_office
     from jolly_clerk.office.settings import is_office
+    from jolly_clerk.web import serving
     from jolly_clerk.web.app import create_app
     from jolly_clerk.web.minding import set_up_log
 
@@ -79,12 +82,17 @@ def serve(
     port, host = port or office.settings.port, office.settings.host
     set_up_log()
     typer.echo(f"Jolly Clerk: http://{'localhost' if host == '127.0.0.1' else host}:{port}")
+    how: dict[str, Any] = {"host": host, "port": port, "log_level": "warning", "timeout_graceful_shutdown": 3}
+    how |= {"access_log": False, "server_header": False}
+    if workers > 1:
+        office.close()
+        os.environ |= {serving.DATA: str(data), serving.DEMO: "1" if demo else "", serving.DAYS: str(days_ahead)}
+        uvicorn.run("jolly_clerk.web.serving:made", factory=True, workers=workers, **how)
+        return
     served = create_app(office)
     gc.enable()
     gc.freeze()
-    uvicorn.run(
-        served, host=host, port=port, log_level="warning", timeout_graceful_shutdown=5, access_log=False, server_header=False
-    )
+    uvicorn.run(served, **how)
 
 
 @office_app.command("init")

@@ -17,6 +17,8 @@ TOGETHER = timedelta(minutes=3)
 ONCE = timedelta(minutes=1)
 #: by so much the clock of the machine may stand before what happened last
 BEHIND = timedelta(minutes=2)
+#: a page that was away no longer takes up where it stopped
+EVENTS_KEPT = timedelta(hours=1)
 #: how often it is tidied
 DAILY = timedelta(days=1)
 #: a file that was taken to be read and is not finished after this time is taken again
@@ -61,6 +63,11 @@ LIMITS: Final[dict[Tried, Limit]] = {
     "code": Limit(3, 60, 3600),
     "register": Limit(200, 5, 300),
 }
+
+
+def days(count: int) -> timedelta:
+    """So many days."""
+    return timedelta(days=count)
 
 
 def after(instant: datetime, length: timedelta) -> datetime:

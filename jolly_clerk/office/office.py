@@ -81,7 +81,7 @@ class Office:
     demo: bool = False
     sending: threading.Lock = field(default_factory=threading.Lock)
     mail_waits: threading.Event | None = None
-    readings: dict[tuple[str, str], Reading] = field(default_factory=dict)
+    readings: dict[tuple[str, str, datetime], Reading] = field(default_factory=dict)
     rulebooks: dict[str, Rulebook] = field(default_factory=dict)
     calendars: dict[str, Calendar] = field(default_factory=dict)
     calendar_of: dict[str, str] = field(default_factory=dict)

@@ -20,7 +20,8 @@ from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.history import ENTRY, Entry, History
 from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Json
-from jolly_clerk.store.tables import Case, FiledVersion, FileUse, Head, HistoryEntry
+from jolly_clerk.store.beside import FileUse
+from jolly_clerk.store.tables import Case, FiledVersion, Head, HistoryEntry
 
 #: fields that say something about a person; they stand beside the chain
 PERSONAL = ("reason", "text", "points", "words", "note", "because", "grounds", "title", "row", "files", "messages")

@@ -12,7 +12,7 @@ from sqlalchemy import ColumnElement, Select, TableClause, and_, column, func, l
 from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from jolly_clerk.core.searching import Searched, Sought
-from jolly_clerk.store.tables import SearchRow
+from jolly_clerk.store.beside import SearchRow
 
 #: so many of the newest that match are looked at
 MOST = 200

@@ -12,11 +12,11 @@ from fastapi.responses import FileResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
 
 from jolly_clerk.core.say import say, speaking
+from jolly_clerk.office.events import Feed
 from jolly_clerk.office.office import Office
-from jolly_clerk.office.preparing.reading_queue import ReadingQueue
-from jolly_clerk.web import accounts, applicant, cases, moves, officer, problems, public, sign_in
+from jolly_clerk.web import accounts, applicant, cases, events, moves, officer, problems, public, sign_in
 from jolly_clerk.web.bounds import Bounds
-from jolly_clerk.web.minding import ClockThread, Health, LooksThread, MailThread, log_requests
+from jolly_clerk.web.minding import Health, LooksThread, Minder, log_requests
 
 STATIC = Path(__file__).parent / "static"
 CSP = (
@@ -41,7 +41,8 @@ def create_app(office: Office | None = None) -> FastAPI:
         if office is None:
             yield
             return
-        threads = (LooksThread(office), MailThread(office), ReadingQueue(office), ClockThread(office))
+        app.state.feed, app.state.streams = Feed(office), 0
+        threads = (app.state.feed, LooksThread(office), Minder(office))
         for thread in threads:
             thread.start()
         yield
@@ -80,6 +81,7 @@ def create_app(office: Office | None = None) -> FastAPI:
         cases.router,
         officer.router,
         moves.router,
+        events.router,
     ):
         app.include_router(router)
 

@@ -18,7 +18,9 @@ from jolly_clerk.office.keeping.looks import WITHIN, looks_of
 from jolly_clerk.office.lifetimes import BEHIND, before
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.post.mailing import deliver_waiting
+from jolly_clerk.office.preparing.reading_queue import ReadingQueue
 from jolly_clerk.store.database import next_number, write_session
+from jolly_clerk.store.lease import Lease
 from jolly_clerk.store.outside import last_noted
 
 log = structlog.get_logger()
@@ -89,9 +91,9 @@ class ClockThread:
         self.thread.start()
 
     def stop(self) -> None:
-        """End after the run that is under way."""
+        """End after the case that is under way; the next run takes up the rest."""
         self.over.set()
-        self.thread.join(timeout=10)
+        self.thread.join(timeout=2)
 
     def _run(self) -> None:
         if self.over.wait(FIRST_ANSWERS):
@@ -105,6 +107,57 @@ class ClockThread:
             except Exception as error:
                 log.error("clock job failed", error=type(error).__name__, where=where(error))
             self.over.wait(self.office.settings.clock_seconds)
+
+
+#: seconds after which it is seen again who minds the office
+LEASE_EACH = 2.0
+
+
+class Minder:
+    """In one of the serving processes, the one that holds the lease: the clock job, the mail, the reading of files."""
+
+    def __init__(self, office: Office) -> None:
+        self.office, self.lease, self.over = office, Lease(office.engine, office.folder), threading.Event()
+        self.reading = ReadingQueue(office)
+        self.minds = False
+        self.parts: tuple[MailThread | ReadingQueue | ClockThread, ...] = ()
+        self.thread = threading.Thread(target=self._run, name="minder", daemon=True)
+
+    def start(self) -> None:
+        """Begin. What arrives waits in its queue, whichever process reads it."""
+        self.office.reading_queue, self.office.mail_waits = self.reading, threading.Event()
+        self.thread.start()
+
+    def stop(self) -> None:
+        """End."""
+        self.over.set()
+        self.thread.join(timeout=3)
+        self._end()
+        self.office.reading_queue = self.office.mail_waits = None
+
+    def _run(self) -> None:
+        while True:
+            holds = self.lease.holds()
+            if holds and not self.minds:
+                self._begin()
+            elif self.minds and not holds:
+                self._end()
+            if self.over.wait(LEASE_EACH):
+                return
+
+    def _begin(self) -> None:
+        log.info("minds the office")
+        self.minds = True
+        self.parts = (MailThread(self.office), self.reading, ClockThread(self.office))
+        for part in self.parts:
+            part.start()
+
+    def _end(self) -> None:
+        self.minds = False
+        for part in self.parts:
+            part.stop()
+        self.parts = ()
+        self.lease.release()
 
 
 class LooksThread:
@@ -131,30 +184,36 @@ class LooksThread:
             self.looks.write()
 
 
+#: seconds after which it is looked whether another process put something out
+MAIL_EACH = 3.0
+
+
 class MailThread:
     """Sends what waits whenever something is put out, one mail after the other; a dead mail server keeps no request waiting."""
 
     def __init__(self, office: Office) -> None:
         self.office, self.over = office, threading.Event()
-        self.waits = threading.Event()
+        self.waits, self.began = threading.Event(), False
         self.thread = threading.Thread(target=self._run, name="mail", daemon=True)
 
     def start(self) -> None:
         """Begin, with what waits from before."""
         self.office.mail_waits = self.waits
-        self.waits.set()
         self.thread.start()
 
     def stop(self) -> None:
         """End; what is under way is finished within a moment, or goes again at the next start, which is harmless."""
-        self.office.mail_waits = None
         self.over.set()
         self.waits.set()
         self.thread.join(timeout=1)
 
     def _run(self) -> None:
-        while self.waits.wait() and not self.over.is_set():
+        while not self.over.is_set():  # another process may have put something out as well
+            self.waits.wait(MAIL_EACH if self.began else 0)
+            self.began = True
             self.waits.clear()
+            if self.over.is_set():
+                return
             try:
                 with speaking(self.office.texts):
                     sent = deliver_waiting(self.office)

@@ -25,8 +25,9 @@ from jolly_clerk.office.office import open_office
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import attaching, drafts, filing
 from jolly_clerk.shelf.rulebooks import read_rulebook
+from jolly_clerk.store.beside import Erasure, FileUse, Look, SearchRow
 from jolly_clerk.store.database import read_session
-from jolly_clerk.store.tables import Draft, Erasure, FileUse, HistoryEntry, Look, Outgoing, Person, SearchRow, StoredFile
+from jolly_clerk.store.tables import Draft, HistoryEntry, Outgoing, Person, StoredFile
 from tests.helpers import BW, EDITION
 from tests.office.test_journey import ROOF, SMALL_PLAN, Cases
 from tests.web.test_web import WebTest

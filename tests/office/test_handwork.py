@@ -22,8 +22,8 @@ from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.case import look_at
 from jolly_clerk.office.views.opened import opened
 from jolly_clerk.shelf.rulebooks import SHIPPED
+from jolly_clerk.store.beside import CaseRead
 from jolly_clerk.store.database import read_session
-from jolly_clerk.store.tables import CaseRead
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE
 from tests.office.test_journey import Cases

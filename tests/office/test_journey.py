@@ -354,8 +354,8 @@ class WhoSeesWhat(Cases):
     def test_reading_a_case_is_noted(self) -> None:
         from sqlalchemy import func, select
 
+        from jolly_clerk.store.beside import CaseRead
         from jolly_clerk.store.database import read_session
-        from jolly_clerk.store.tables import CaseRead
 
         reference = self.filed()
         opened(self.office, self.anselm, reference)

@@ -18,8 +18,9 @@ from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.keeping.verifying import rebuild, verify
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import attaching, drafts, filing
+from jolly_clerk.store.beside import SearchRow
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.tables import NO_LIMIT, Case, Person, SearchRow
+from jolly_clerk.store.tables import NO_LIMIT, Case, Person
 from tests.helpers import sqlite_only
 from tests.office.test_journey import Cases
 

@@ -18,8 +18,9 @@ from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.preparing import filing
 from jolly_clerk.office.rules.replaying import replay
 from jolly_clerk.office.settings import read_settings
+from jolly_clerk.store.beside import Look
 from jolly_clerk.store.database import is_postgres, next_number, read_session, write_session
-from jolly_clerk.store.tables import Base, Case, Look
+from jolly_clerk.store.tables import Base, Case
 from tests import postgres
 from tests.helpers import EDITION, postgres_only
 from tests.office.test_journey import SMALL_PLAN, Cases

@@ -39,7 +39,9 @@ NAMES = {
     "office/settings.py": ("Quillhaven", "Harbour Stairs", "# Settings"),  # the file of settings
     "reading/read.py": ("the quick clerk", "unknown type"),
     "reading/fence.py": ("unknown type",),
-    "store/database.py": ("PRAGMA",),
+    "office/keeping/moving.py": ("select setval",),
+    "store/lease.py": ("select",),
+    "store/database.py": ("PRAGMA", "READ COMMITTED"),
     "web/accounts.py": ("attachment;",),
     "web/app.py": ("default-src", "camera=", "immutable", "Jolly Clerk"),
     "web/cases.py": ("The PDF", "filename*"),

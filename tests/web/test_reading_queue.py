@@ -23,8 +23,9 @@ from jolly_clerk.office.preparing import attaching, drafts, filing
 from jolly_clerk.office.preparing import reading_queue as queue
 from jolly_clerk.office.preparing.reading_queue import ReadingQueue, enqueue, finish, take
 from jolly_clerk.reading.fence import Readers
+from jolly_clerk.store.beside import ToRead
 from jolly_clerk.store.database import Busy, read_session, write_session
-from jolly_clerk.store.tables import StoredReading, ToRead
+from jolly_clerk.store.tables import StoredReading
 from tests.helpers import answers
 from tests.office.test_journey import PLAN, ROOF
 from tests.web.test_web import WebTest

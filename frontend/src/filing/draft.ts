@@ -59,13 +59,17 @@ export function useDraft(id: string) {
   const soon = useDebouncedCallback(() => run.current?.(), QUIET);
   const again = useDebouncedCallback(() => run.current?.(), AGAIN);
 
-  /** Send a change over the state that is at hand, and show what it came to. */
+  /** The revision over which was typed what waits to be sent: what comes from elsewhere meanwhile is not what was seen. */
+  const basis = useRef<number>(undefined);
+
+  /** Send a change over the state that was seen, that at hand if nothing else is said, and show what it came to. */
   const sent = useCallback(
-    async (work: (seen: Seen) => Promise<Schemas["DraftChanged"]>): Promise<DraftView> => {
+    async (work: (seen: Seen) => Promise<Schemas["DraftChanged"]>, seen?: number): Promise<DraftView> => {
       const before = queries.getQueryData<DraftView>(draftKey(id));
-      const reply = await work(seenAt(before?.revision ?? 0));
+      const reply = await work(seenAt(seen ?? before?.revision ?? 0));
       const view = (await afterChange(before, reply)) ?? (await fetchDraft(id));
       queries.setQueryData(draftKey(id), view);
+      if (basis.current !== undefined) basis.current = view.revision; // what is typed goes over the own change
       return view;
     },
     [queries, id],
@@ -73,20 +77,24 @@ export function useDraft(id: string) {
 
   const flush = useCallback((): Promise<unknown> => {
     const body = waiting.current;
+    const over = basis.current;
     if (Object.keys(body).length === 0) return inLine(async () => undefined); // when all before it has ended
     waiting.current = {};
+    basis.current = undefined;
     setState("keeping");
     return inLine(() =>
-      sent((seen) =>
-        ask(
-          api.PUT("/api/drafts/{draft}", {
-            params: { path: { draft: id } },
-            headers: seen,
-            body: { ...body, answers: body.answers as Sent | undefined },
-            // what is on its way arrives even if the page is left; browsers carry so much at most
-            keepalive: JSON.stringify(body).length < 60_000,
-          }),
-        ),
+      sent(
+        (seen) =>
+          ask(
+            api.PUT("/api/drafts/{draft}", {
+              params: { path: { draft: id } },
+              headers: seen,
+              body: { ...body, answers: body.answers as Sent | undefined },
+              // what is on its way arrives even if the page is left; browsers carry so much at most
+              keepalive: JSON.stringify(body).length < 60_000,
+            }),
+          ),
+        over,
       ),
     )
       .then(() => {
@@ -95,6 +103,7 @@ export function useDraft(id: string) {
       })
       .catch((error: unknown) => {
         waiting.current = { ...body, ...waiting.current };
+        basis.current = problemOf(error).status === 412 ? undefined : over;
         setState("not kept");
         setTrouble(error);
         // another window changed the same answer: nothing is tried again before somebody has looked
@@ -107,10 +116,11 @@ export function useDraft(id: string) {
     (change: Typed) => {
       setTyped((now) => ({ ...now, ...change }));
       waiting.current = { ...waiting.current, ...change };
+      basis.current ??= queries.getQueryData<DraftView>(draftKey(id))?.revision;
       setState("typing");
       soon();
     },
-    [soon],
+    [soon, queries, id],
   );
 
   useEffect(() => {

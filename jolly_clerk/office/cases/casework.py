@@ -30,6 +30,7 @@ from jolly_clerk.core.story import story
 from jolly_clerk.core.urgency import place_of
 from jolly_clerk.office.cases.finding import brings_something_to_find, write_what_is_found
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady, Stale
+from jolly_clerk.office.events import case_changed
 from jolly_clerk.office.lifetimes import BEHIND, before
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rules.rulebooks import known_for, rulebook
@@ -231,7 +232,7 @@ def _write(
             done = replace(foreseen, case=case)
         else:  # a receipt got its number, or an edition changed
             done = assessed(office, case, _after(loaded, entries, versions), count, session)
-        project(session, case, done, found_anew=brings_something_to_find(entries))
+        project(office, session, case, done, found_anew=brings_something_to_find(entries))
         last = session.get(Head, case.id)
     if last is not None:
         note_last(office.folder, last, office.now())
@@ -255,11 +256,13 @@ def in_order(history: History, entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
     return tuple(entry if entry.at >= last else entry.model_copy(update={"at": last}) for entry in entries)
 
 
-def project(session: Session, case: Case, loaded: Loaded, found_anew: bool = True) -> None:
-    """Write the row of a case for lists from what the core says, when the clock job looks at it next, and what it is found by."""
+def project(office: Office, session: Session, case: Case, loaded: Loaded, found_anew: bool = True) -> None:
+    """Write the row of a case for lists from what the core says, when the clock job looks at it next, and what it is found by;
+    open pages are told."""
     for column, value in projection(loaded).items():
         setattr(case, column, value)
     case.next_look_at = next_look(loaded.assessment)
+    case_changed(office, session, case)
     if found_anew:
         write_what_is_found(session, case, loaded.history, loaded.known)
 

@@ -21,6 +21,7 @@ from jolly_clerk.office.cases.casework import Loaded, assessed, by
 from jolly_clerk.office.cases.endings import CLOCK, lapse
 from jolly_clerk.office.cases.finding import write_what_is_found
 from jolly_clerk.office.errors import OfficeError
+from jolly_clerk.office.events import forget_old_events
 from jolly_clerk.office.keeping.erasing import tidy
 from jolly_clerk.office.keeping.looks import forget_old_looks
 from jolly_clerk.office.lifetimes import DAILY, PASSED_OVER, after, before
@@ -30,9 +31,10 @@ from jolly_clerk.office.post.mailing import deliver_waiting, drop_old_secrets
 from jolly_clerk.office.post.papers import plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
 from jolly_clerk.office.rules.rulebooks import known_for
+from jolly_clerk.store.beside import SearchRow
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.tables import Case, OneTimeLink, SearchRow
+from jolly_clerk.store.tables import Case, OneTimeLink
 
 log = structlog.get_logger()
 
@@ -82,6 +84,7 @@ def _run(office: Office) -> Done:
 def _tidy(office: Office) -> None:
     """Drop what is over: tries of long ago, links and codes that work no more; once a day what nobody keeps any longer."""
     drop_old_secrets(office)
+    forget_old_events(office)
     if office.tidied_at is None or office.tidied_at < before(office.now(), DAILY):
         office.tidied_at = office.now()
         tidy(office)

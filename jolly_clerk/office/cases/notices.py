@@ -22,8 +22,9 @@ from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import who_of
 from jolly_clerk.standins.terminal import PageTerminal
+from jolly_clerk.store.beside import TerminalNotice
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.tables import Case, Person, TerminalNotice, TerminalPayment
+from jolly_clerk.store.tables import Case, Person, TerminalPayment
 
 #: what was made of a notice
 Made = Literal["booked", "noted", "not placed", "known already"]

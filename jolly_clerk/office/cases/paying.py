@@ -20,8 +20,9 @@ from jolly_clerk.office.desk.reviewing import issue, put_out_permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.post.mailing import deliver_soon
+from jolly_clerk.store.beside import BookedByHand
 from jolly_clerk.store.database import next_number, read_session, write_session
-from jolly_clerk.store.tables import BookedByHand, Case, TerminalPayment
+from jolly_clerk.store.tables import Case, TerminalPayment
 
 Means = Literal["card", "transfer", "cheque", "cash"]
 

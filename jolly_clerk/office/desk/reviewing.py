@@ -25,9 +25,10 @@ from jolly_clerk.office.post.mailing import put_out
 from jolly_clerk.office.post.papers import permit_paper, plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
 from jolly_clerk.office.rules.rulebooks import rulebook
+from jolly_clerk.store.beside import Erasure
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session
-from jolly_clerk.store.tables import Case, Erasure, Person
+from jolly_clerk.store.tables import Case, Person
 
 #: letters that cannot be taken for one another, for codes that are read aloud
 CODE_LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"

@@ -19,8 +19,9 @@ from jolly_clerk.office.errors import TooLarge
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.office.preparing.attaching import clean_name, keep_files, too_large
+from jolly_clerk.store.beside import CaseRead
 from jolly_clerk.store.database import read_session
-from jolly_clerk.store.tables import Case, CaseRead, Person
+from jolly_clerk.store.tables import Case, Person
 
 MOST_FILES = 10
 

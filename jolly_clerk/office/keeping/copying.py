@@ -15,8 +15,9 @@ from jolly_clerk.core.values import Json
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.preparing.attaching import clean_name
 from jolly_clerk.office.views.case import as_one_sees_it
+from jolly_clerk.store.beside import FileUse, Look
 from jolly_clerk.store.database import read_session
-from jolly_clerk.store.tables import Case, Draft, FiledVersion, FileUse, Look, Outgoing, Person, SignIn
+from jolly_clerk.store.tables import Case, Draft, FiledVersion, Outgoing, Person, SignIn
 
 
 def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:

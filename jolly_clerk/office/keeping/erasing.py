@@ -32,24 +32,19 @@ from jolly_clerk.office.people.accounts import need_lead
 from jolly_clerk.office.people.directory import end_other_sessions
 from jolly_clerk.office.preparing.drafts import forget_changes
 from jolly_clerk.office.rules.rulebooks import calendar_of
+from jolly_clerk.store.beside import CaseRead, Erasure, FileUse, Look, MailCode, SearchRow
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import (
     Case,
-    CaseRead,
     Draft,
-    Erasure,
     FiledVersion,
-    FileUse,
     HistoryEntry,
-    Look,
-    MailCode,
     OneTimeLink,
     Outgoing,
     Person,
     PublishedEdition,
     RegisterAnswer,
-    SearchRow,
     SignIn,
     StoredFile,
     StoredReading,

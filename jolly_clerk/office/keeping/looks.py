@@ -19,8 +19,9 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.lifetimes import LOOKS_KEPT, ONCE, before
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.store.beside import Look
 from jolly_clerk.store.database import Busy, read_session, write_session
-from jolly_clerk.store.tables import Look, Person
+from jolly_clerk.store.tables import Person
 
 log = structlog.get_logger()
 What = Literal["case", "summary", "file", "paper", "letter", "search", "found", "list", "calendar", "copy"]

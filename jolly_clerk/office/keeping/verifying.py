@@ -132,5 +132,5 @@ def rebuild(office: Office) -> int:
             loaded = assessed(office, case, history, len(history.entries), session)
             row = session.get_one(Case, case.id)
             changed += any(getattr(row, column) != told for column, told in projection(loaded).items())
-            project(session, row, loaded)
+            project(office, session, row, loaded)
     return changed

@@ -23,8 +23,9 @@ from jolly_clerk.office.people.hashing import hashed, need_good, verified
 from jolly_clerk.office.people.slowing import forgive, try_once
 from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
 from jolly_clerk.office.rules.rulebooks import known_kinds
+from jolly_clerk.store.beside import MailCode
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.tables import MailCode, OneTimeLink, Person
+from jolly_clerk.store.tables import OneTimeLink, Person
 
 #: what neither part of a mail address may hold: what a header would take for something else, blanks, control characters
 _NOT_IN_MAIL = r"@\s<>,;:\"'()\[\]\\\x00-\x1f\x7f-\x9f"

@@ -17,8 +17,9 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.lifetimes import IDLE, NOTED, ONCE, TOGETHER, before, session_until
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.store.beside import CaseRead
 from jolly_clerk.store.database import Busy, read_session, write_session
-from jolly_clerk.store.tables import CaseRead, Person, SignIn
+from jolly_clerk.store.tables import Person, SignIn
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import TooOften
 from jolly_clerk.office.lifetimes import LIMITS, REMEMBERED, Tried, before, seconds_to_wait
 from jolly_clerk.office.office import Office
-from jolly_clerk.store.tables import Try
+from jolly_clerk.store.beside import Try
 
 
 def _key(key: str) -> str:

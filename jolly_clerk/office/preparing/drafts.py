@@ -25,6 +25,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.states import UNFILED
 from jolly_clerk.office.desk.registers import prepared
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, Stale, TooLarge
+from jolly_clerk.office.events import draft_changed
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.preparing.profiles import profile
 from jolly_clerk.office.rules.rulebooks import edition_on, known_for, office_calendar, rulebook
@@ -250,6 +251,7 @@ def _changed(office: Office, session: Session, who: Who, draft: Draft, before: A
     log = DraftChange(draft_id=draft.id, revision=draft.revision, who_id=who.id, at=draft.kept_at)
     log.before = touched(before, _whole(draft))
     session.add(log)
+    draft_changed(office, session, draft.id, draft.revision, draft.owner_id)
     if draft.revision > MOST_REMEMBERED:
         forget_changes(session, draft.id, draft.revision - MOST_REMEMBERED)
 

@@ -90,7 +90,9 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         session.flush()
         keep_version(session, case_id, sealed)
         count = append(session, case_id, [filed])
-        project(session, case, assessed(office, case, History(entries=(filed,), versions=(sealed.version,)), count, session))
+        project(
+            office, session, case, assessed(office, case, History(entries=(filed,), versions=(sealed.version,)), count, session)
+        )
         head = session.get_one(Head, case_id)
     note_last(office.folder, head, office.now())
     return case.reference

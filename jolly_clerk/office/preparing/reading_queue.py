@@ -18,11 +18,13 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.errors import TooOften
+from jolly_clerk.office.events import files_read
 from jolly_clerk.office.lifetimes import TAKEN, after
 from jolly_clerk.office.office import Office, new_id
 from jolly_clerk.reading.read import READER
+from jolly_clerk.store.beside import ToRead
 from jolly_clerk.store.database import Busy, read_session, write_session
-from jolly_clerk.store.tables import StoredReading, ToRead
+from jolly_clerk.store.tables import StoredReading
 
 log = structlog.get_logger()
 #: so many files of one person wait at most
@@ -132,8 +134,10 @@ def finish(office: Office, sha256: str, found: Reading) -> None:
     """Keep what was read."""
     with write_session(office.engine) as session:
         _put_reading(office, session, found)
+        owner = session.scalar(select(ToRead.person_id).where(ToRead.sha256 == sha256))
+        if owner:
+            files_read(office, session, owner)
         session.execute(delete(ToRead).where(ToRead.sha256 == sha256))
-    office.readings.pop((sha256, found.reader), None)
 
 
 def _put_reading(office: Office, session: Session, found: Reading) -> None:

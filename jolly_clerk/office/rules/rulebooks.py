@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from contextlib import nullcontext
-from datetime import date
+from datetime import date, datetime
 from pathlib import Path
 
 from sqlalchemy import select
@@ -17,8 +17,9 @@ from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_calendar, read_rulebook, without_examples
+from jolly_clerk.store.beside import ToRead
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.tables import PublishedEdition, StoredReading, ToRead
+from jolly_clerk.store.tables import PublishedEdition, StoredReading
 
 
 def publish(office: Office, file: Path, calendar_file: Path | None = None) -> str:
@@ -160,21 +161,22 @@ def known_for(office: Office, edition_sha256: str, hashes: set[str], session: Se
     """
     readings: dict[str, Reading] = {}
     with nullcontext(session) if session else read_session(office.engine) as own:
-        keys = select(StoredReading.sha256, StoredReading.reader).where(StoredReading.sha256.in_(hashes))
-        for sha256, reader in own.execute(keys.order_by(StoredReading.read_at)).all() if hashes else ():
-            readings[sha256] = _reading(office, own, sha256, reader)
+        keys = select(StoredReading.sha256, StoredReading.reader, StoredReading.read_at).where(StoredReading.sha256.in_(hashes))
+        for sha256, reader, read_at in own.execute(keys.order_by(StoredReading.read_at)).all() if hashes else ():
+            readings[sha256] = _reading(office, own, sha256, reader, read_at)
         if len(readings) < len(hashes):
             waiting = own.scalars(select(ToRead.sha256).where(ToRead.sha256.in_(hashes - readings.keys())))
             readings |= {h: Reading(sha256=h, reader="", size=0, type="", opens="being read") for h in waiting}
         return Known(calendar_of(office, edition_sha256, own), readings)
 
 
-def _reading(office: Office, session: Session, sha256: str, reader: str) -> Reading:
+def _reading(office: Office, session: Session, sha256: str, reader: str, read_at: datetime) -> Reading:
     """A stored reading; the text of one that was parsed before is not loaded again."""
-    found = office.readings.get((sha256, reader))
+    key = (sha256, reader, read_at)  # one that was read again is another
+    found = office.readings.get(key)
     if found is None:
         if len(office.readings) > MOST_READINGS:
             office.readings.clear()
         text = session.get_one(StoredReading, (sha256, reader)).reading
-        found = office.readings[sha256, reader] = Reading.model_validate_json(text)
+        found = office.readings[key] = Reading.model_validate_json(text)
     return found

@@ -1,0 +1,143 @@
+"""The tables beside the cases: what is found, named, looked at, told, tried, read and erased."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import ForeignKey, String, Text
+from sqlalchemy.orm import Mapped, mapped_column
+
+from jolly_clerk.store.tables import Base
+
+
+class MailCode(Base):
+    """The code that was sent to an address to confirm it; only its hash is kept."""
+
+    __tablename__ = "mail_codes"
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), primary_key=True)
+    code_hash: Mapped[str] = mapped_column(String(64))
+    until: Mapped[datetime]
+    tries_left: Mapped[int]
+
+
+class Try(Base):
+    """How often something was tried of late; ``key`` is a hash of what it was tried on."""
+
+    __tablename__ = "tries"
+    what: Mapped[str] = mapped_column(String(20), primary_key=True)
+    key: Mapped[str] = mapped_column(String(64), primary_key=True)
+    count: Mapped[int]
+    last_at: Mapped[datetime] = mapped_column(index=True)
+
+
+class SearchRow(Base):
+    """What a case is found by, folded; see :mod:`jolly_clerk.store.searching`."""
+
+    __tablename__ = "searched"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), unique=True)
+    reference: Mapped[str] = mapped_column(String(40), index=True, default="")
+    person: Mapped[str] = mapped_column(String(200), index=True, default="")
+    person_last: Mapped[str] = mapped_column(String(200), index=True, default="")
+    fields: Mapped[str] = mapped_column(Text, default="")
+    words: Mapped[str] = mapped_column(Text, default="")
+
+
+class ToRead(Base):
+    """A file that waits to be read, or is being read until ``taken_until``; ``wanted`` tells that somebody waits for it."""
+
+    __tablename__ = "to_read"
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    person_id: Mapped[str] = mapped_column(String(40), index=True)
+    put_at: Mapped[datetime]
+    wanted: Mapped[bool] = mapped_column(default=False)
+    taken_by: Mapped[str] = mapped_column(String(40), default="")
+    taken_until: Mapped[datetime | None] = mapped_column(default=None)
+    tries: Mapped[int] = mapped_column(default=0)
+
+
+class TerminalNotice(Base):
+    """What a terminal told of an order, once; ``not_placed`` is why it could not be booked, empty if it was or need not be."""
+
+    __tablename__ = "terminal_notices"
+    notice: Mapped[str] = mapped_column(String(80), primary_key=True)
+    order: Mapped[str] = mapped_column(String(80), index=True)
+    at: Mapped[datetime]
+    outcome: Mapped[str] = mapped_column(String(12))
+    amount: Mapped[str] = mapped_column(String(30))
+    currency: Mapped[str] = mapped_column(String(3))
+    not_placed: Mapped[str] = mapped_column(String(200), default="")
+
+
+class BookedByHand(Base):
+    """The number of a transfer, a cheque or a cash slip that was booked: it counts once in the office."""
+
+    __tablename__ = "booked_by_hand"
+    key: Mapped[str] = mapped_column(String(80), primary_key=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"))
+
+
+class Look(Base):
+    """Who looked at what that is personal: a case, a file, a list; ``detail`` says which."""
+
+    __tablename__ = "looks"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    at: Mapped[datetime] = mapped_column(index=True)
+    person_id: Mapped[str] = mapped_column(String(40), index=True)
+    what: Mapped[str] = mapped_column(String(20))
+    reference: Mapped[str] = mapped_column(String(40), index=True, default="")
+    detail: Mapped[str] = mapped_column(String(200), default="")
+
+
+class FileUse(Base):
+    """Which cases name a file: an upload, a letter, a permit."""
+
+    __tablename__ = "file_uses"
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True, index=True)
+
+
+class Erasure(Base):
+    """What is put on the list to be erased: a case or a person (``target_id``), by whom, confirmed by another, and when it was done.
+
+    ``public`` is what everybody may go on to know of a permit; ``files`` are those that are still to be removed.
+    """
+
+    __tablename__ = "erasures"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    what: Mapped[str] = mapped_column(String(10))
+    target_id: Mapped[str] = mapped_column(String(40), unique=True)
+    called: Mapped[str] = mapped_column(String(40))
+    reason: Mapped[str] = mapped_column(String(300))
+    asked_by: Mapped[str] = mapped_column(String(40))
+    asked_at: Mapped[datetime]
+    confirmed_by: Mapped[str] = mapped_column(String(40), default="")
+    done_at: Mapped[datetime | None] = mapped_column(default=None)
+    public: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    files: Mapped[list[Any]] = mapped_column(default=list)
+
+
+class Event(Base):
+    """Something changed: a case, a draft, the readings of somebody's files. ``handed`` tells that a case lies with a reviewer."""
+
+    __tablename__ = "events"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    at: Mapped[datetime] = mapped_column(index=True)
+    what: Mapped[str] = mapped_column(String(10))
+    name: Mapped[str] = mapped_column(String(40))
+    revision: Mapped[int]
+    owner_id: Mapped[str] = mapped_column(String(40))
+    kind: Mapped[str] = mapped_column(String(2), default="")
+    handed: Mapped[bool] = mapped_column(default=False)
+    __table_args__ = {"sqlite_autoincrement": True}
+
+
+class CaseRead(Base):
+    """Who read a case, and when."""
+
+    __tablename__ = "case_reads"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"))
+    at: Mapped[datetime]
