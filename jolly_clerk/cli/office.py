@@ -15,16 +15,26 @@ from jolly_clerk.core.say import say
 
 
 @app.command()
-def verify(data: Data = DATA) -> None:
-    """Check that the history, the files and the lists of an office are whole; name what is not."""
+def verify(
+    case: Annotated[str, typer.Argument(help="The reference of one case; all if it is left out.")] = "",
+    data: Data = DATA,
+    since: Annotated[datetime | None, typer.Option(help="Only cases that changed since this day.", formats=["%Y-%m-%d"])] = None,
+    resume: Annotated[bool, typer.Option(help="Go on where a verify of the whole office was stopped.")] = False,
+) -> None:
+    """Check that the history, the files and the lists of an office, or of one case, are whole; name what is not."""
+    from jolly_clerk.office.keeping.verifying import Verified
     from jolly_clerk.office.keeping.verifying import verify as check
 
-    office = opened(data)
-    wrong = list(check(office))
-    office.close()
-    for line in wrong:
+    def told(done: Verified) -> None:
+        if done.cases % 5_000 < 200 and done.of > 5_000:
+            typer.echo(say("{cases} of {of} cases, {wrong} wrong", cases=done.cases, of=done.of, wrong=done.wrong), err=True)
+
+    office, count = opened(data), 0
+    for line in check(office, case, since.replace(tzinfo=UTC) if since else None, resume, told):
+        count += 1
         typer.echo(line)
-    if wrong:
+    office.close()
+    if count:
         raise typer.Exit(1)
     typer.echo(say("All is whole: histories, files, lists, receipts."))
 

@@ -141,3 +141,11 @@ class CaseRead(Base):
     case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
     person_id: Mapped[str] = mapped_column(ForeignKey("people.id"))
     at: Mapped[datetime]
+
+
+class KeptCase(Base):
+    """A case that ended elsewhere and is kept as it came: its JSON, whose hash stands in its one entry."""
+
+    __tablename__ = "kept_cases"
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True)
+    told: Mapped[str] = mapped_column(Text)

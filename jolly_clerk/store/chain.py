@@ -12,6 +12,7 @@ import re
 import secrets
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -116,53 +117,99 @@ def _entry(row: HistoryEntry) -> Entry:
     return ENTRY.validate_python(body | (json.loads(row.personal) if row.personal else {}))
 
 
+_RECEIPT = re.compile(r'"receipt":"(\d{4}-\d+)"')
+
+
+class Chains:
+    """The chains and the versions of some cases, read at once and verified one by one."""
+
+    def __init__(self, session: Session, case_ids: Sequence[str]) -> None:
+        e, v = HistoryEntry, FiledVersion
+        self.rows: dict[str, list[tuple[Any, ...]]] = {id_: [] for id_ in case_ids}
+        self.versions: dict[str, dict[int, tuple[str, str]]] = {id_: {} for id_ in case_ids}
+        self.heads = {h.case_id: h for h in session.scalars(select(Head).where(Head.case_id.in_(case_ids)))}
+        wanted = select(e.case_id, e.no, e.body, e.personal, e.salt, e.previous, e.hash).where(e.case_id.in_(case_ids))
+        for case_id, *row in session.execute(wanted.order_by(e.case_id, e.no)):
+            self.rows[case_id].append(tuple(row))
+        kept = select(v.case_id, v.no, v.dossier, v.salt).where(v.case_id.in_(case_ids)).order_by(v.no)
+        for case_id, no, dossier, salt in session.execute(kept):
+            self.versions[case_id][no] = (dossier, salt)
+
+    def receipts(self, case_id: str) -> Iterator[str]:
+        """The numbers of the receipts in a history."""
+        for _, body, *_rest in self.rows[case_id]:
+            if '"paid"' in body and (number := _RECEIPT.search(body)):
+                yield number[1]
+
+    def named_in(self, case_id: str, reference: str) -> dict[str, str]:
+        """The files of the versions, each with what it is called there."""
+        named: dict[str, str] = {}
+        for no, (dossier, _) in self.versions[case_id].items():
+            try:
+                attachments = json.loads(dossier)["attachments"]
+                named |= {a["sha256"]: _called(a["name"], reference, no) for a in attachments}
+            except (ValueError, KeyError, TypeError):
+                continue  # the chain of the case names it
+        return named
+
+    def kept_hash(self, case_id: str) -> str:
+        """The hash that the one entry of a case tells that is kept as it came."""
+        rows = self.rows[case_id]
+        return str(json.loads(rows[0][1]).get("told_hash", "")) if rows else ""
+
+    def wrong(self, case_id: str, reference: str, erased: bool) -> Iterator[str]:
+        """What is wrong with the chain of a case; nothing if it is whole."""
+        previous, count = START, 0
+        hashes: dict[int, str] = {}
+        for no, text, personal, salt, before, own in self.rows[case_id]:
+            count += 1
+            where = say("history of {reference}, entry {no}", reference=reference, no=no)
+            if no != count:
+                yield say("{where}: entry {count} is missing before it", where=where, count=count)
+                count = no
+            try:
+                body = json.loads(text)
+                personal_hash = str(body["personal_hash"])
+            except (ValueError, KeyError, TypeError):
+                yield say("{where}: its text is damaged", where=where)
+                previous = own
+                continue
+            if before != previous or link(before, case_id, no, text, personal_hash) != own:
+                yield say("{where}: it does not fit the chain", where=where)
+            if personal is not None and salted(personal, salt) != personal_hash:
+                yield say("{where}: its personal part was changed", where=where)
+            if personal is None and personal_hash and not erased:
+                yield say("{where}: its personal part is missing", where=where)
+            if "dossier_hash" in body:
+                hashes[int(body["version"])] = str(body["dossier_hash"])
+            previous = own
+        head = self.heads.get(case_id)
+        if head is None or head.count != count:
+            yield say(
+                "history of {reference}: it has {count} entries, its head counts {told}; the end is cut off",
+                reference=reference,
+                count=count,
+                told=head.count if head else 0,
+            )
+        elif head.hash != previous:
+            yield say("history of {reference}: its head does not match the last entry", reference=reference)
+        if not erased:
+            yield from self._wrong_versions(case_id, reference, hashes)
+
+    def _wrong_versions(self, case_id: str, reference: str, hashes: dict[int, str]) -> Iterator[str]:
+        kept = self.versions[case_id]
+        for no, told in sorted(hashes.items()):
+            if no not in kept:
+                yield say("version {no} of {reference} is missing", no=no, reference=reference)
+            elif salted(*kept[no]) != told:
+                yield say("version {no} of {reference} was changed", no=no, reference=reference)
+
+
+def _called(name: str, reference: str, no: int) -> str:
+    return say("“{name}” in {reference}, version {no}", name=name, reference=reference, no=no)
+
+
 def verify_chain(session: Session, case_id: str, reference: str) -> Iterator[str]:
     """What is wrong with the chain of a case; nothing if it is whole."""
-    previous, count = START, 0
     erased = session.scalar(select(Case.erased_at).where(Case.id == case_id)) is not None
-    hashes: dict[int, str] = {}
-    rows = session.scalars(select(HistoryEntry).where(HistoryEntry.case_id == case_id).order_by(HistoryEntry.no))
-    for row in rows:
-        count += 1
-        where = say("history of {reference}, entry {no}", reference=reference, no=row.no)
-        if row.no != count:
-            yield say("{where}: entry {count} is missing before it", where=where, count=count)
-            count = row.no
-        try:
-            body = json.loads(row.body)
-            personal_hash = str(body["personal_hash"])
-        except (ValueError, KeyError, TypeError):
-            yield say("{where}: its text is damaged", where=where)
-            previous = row.hash
-            continue
-        if row.previous != previous or link(row.previous, case_id, row.no, row.body, personal_hash) != row.hash:
-            yield say("{where}: it does not fit the chain", where=where)
-        if row.personal is not None and salted(row.personal, row.salt) != personal_hash:
-            yield say("{where}: its personal part was changed", where=where)
-        if row.personal is None and personal_hash and not erased:
-            yield say("{where}: its personal part is missing", where=where)
-        if "dossier_hash" in body:
-            hashes[int(body["version"])] = str(body["dossier_hash"])
-        previous = row.hash
-    head = session.get(Head, case_id)
-    if head is None or head.count != count:
-        yield say(
-            "history of {reference}: it has {count} entries, its head counts {told}; the end is cut off",
-            reference=reference,
-            count=count,
-            told=head.count if head else 0,
-        )
-    elif head.hash != previous:
-        yield say("history of {reference}: its head does not match the last entry", reference=reference)
-    if not erased:
-        yield from _verify_versions(session, case_id, reference, hashes)
-
-
-def _verify_versions(session: Session, case_id: str, reference: str, hashes: dict[int, str]) -> Iterator[str]:
-    kept = {v.no: v for v in session.scalars(select(FiledVersion).where(FiledVersion.case_id == case_id))}
-    for no, told in sorted(hashes.items()):
-        version = kept.get(no)
-        if version is None:
-            yield say("version {no} of {reference} is missing", no=no, reference=reference)
-        elif salted(version.dossier, version.salt) != told:
-            yield say("version {no} of {reference} was changed", no=no, reference=reference)
+    return Chains(session, [case_id]).wrong(case_id, reference, erased)

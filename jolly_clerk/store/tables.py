@@ -121,7 +121,8 @@ class Case(Base):
 
     ``tray`` is in which in-tray it lies (``intake``, ``review``, or none any more), ``waits`` that it waits for its applicant;
     ``sort_at`` is its limit, or :data:`NO_LIMIT`; ``place`` is where it stands among its applicant's own; ``next_look_at`` is when
-    the clock job looks at it next, the one column that is no part of the projection.
+    the clock job looks at it next, the one column that is no part of the projection. One that is ``kept`` as it came from elsewhere
+    has no history of its own; see :class:`jolly_clerk.store.beside.KeptCase`.
     """
 
     __tablename__ = "cases"
@@ -157,6 +158,7 @@ class Case(Base):
     place: Mapped[str] = mapped_column(String(10), default="")
     next_look_at: Mapped[datetime | None] = mapped_column(default=None, index=True)
     erased_at: Mapped[datetime | None] = mapped_column(default=None)
+    kept: Mapped[bool] = mapped_column(default=False)
     __table_args__ = (
         Index("cases_in_tray", "tray", "waits", "sort_at", "reference", "kind", "state", "officer_id", "holder", "limit_day", "their_limit_day"),
         Index("cases_by_officer", "tray", "officer_id", "waits", "sort_at", "reference"),
@@ -190,12 +192,13 @@ class HistoryEntry(Base):
 
 
 class Head(Base):
-    """The length and last hash of a chain, kept outside it, so that a lost tail shows."""
+    """The length and last hash of a chain, kept outside it, so that a lost tail shows; ``row_hash`` seals the list row."""
 
     __tablename__ = "heads"
     case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True)
     count: Mapped[int]
     hash: Mapped[str] = mapped_column(String(64))
+    row_hash: Mapped[str] = mapped_column(String(64), default="")
 
 
 class StoredFile(Base):

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import sqlite3
 import subprocess
 import sys
+from dataclasses import replace
+from datetime import timedelta
 
 from sqlalchemy import select
 
+from jolly_clerk.office.cases import endings
 from jolly_clerk.office.desk import checking
+from jolly_clerk.office.keeping import verifying
 from jolly_clerk.office.keeping.verifying import rebuild, verify
 from jolly_clerk.store.database import is_postgres, read_session
 from jolly_clerk.store.tables import Case
@@ -25,13 +30,15 @@ class Tampering(Cases):
         self.assertEqual(list(verify(self.office)), [])
 
     def sql(self, statement: str, *values: object) -> None:
-        with self.office.engine.begin() as connection:
-            if is_postgres(self.office.engine):
-                connection.exec_driver_sql("set session_replication_role = replica")  # as somebody who may do anything
-            else:
-                connection.exec_driver_sql("pragma defer_foreign_keys = on")
-            mark = "%s" if is_postgres(self.office.engine) else "?"
-            changed = connection.exec_driver_sql(statement.replace("?", mark), values).rowcount
+        if is_postgres(self.office.engine):  # as somebody who may do anything
+            with self.office.engine.begin() as connection:
+                connection.exec_driver_sql("set session_replication_role = replica")
+                changed = connection.exec_driver_sql(statement.replace("?", "%s"), values).rowcount
+                connection.exec_driver_sql("set session_replication_role = origin")
+        else:
+            with sqlite3.connect(self.folder / "office.db") as file:
+                changed = file.execute(statement, values).rowcount
+            file.close()
         self.assertEqual(changed, 1)
 
     def case_id(self) -> str:
@@ -105,6 +112,45 @@ class Tampering(Cases):
     def test_a_case_that_is_missing_from_the_list(self) -> None:
         self.sql("delete from cases where reference = ?", self.other)
         self.assertTrue(any("has no row in the list of cases" in line for line in self.wrong()))
+
+    def test_one_case_alone_and_what_changed_since(self) -> None:
+        self.sql("update cases set title = 'x' where reference = ?", self.reference)
+        self.assertEqual(list(verify(self.office, self.other)), [])
+        self.assertEqual(len(list(verify(self.office, self.reference))), 1)
+        self.assertEqual(list(verify(self.office, "BW-26-99999-Z")), [])
+        self.assertEqual(len(list(verify(self.office, since=self.instant))), 1)
+        self.assertEqual(list(verify(self.office, since=self.instant + timedelta(days=1))), [])
+
+    def test_one_that_was_stopped_goes_on_where_it_stopped(self) -> None:
+        self.sql("update cases set title = 'x' where reference = ?", self.reference)
+        before, verifying.AT_ONCE = verifying.AT_ONCE, 1
+        self.addCleanup(setattr, verifying, "AT_ONCE", before)
+        steps: list[int] = []
+
+        def stop(done: verifying.Verified) -> None:
+            steps.append(done.cases)
+            raise KeyboardInterrupt
+
+        found: list[str] = []
+        with self.assertRaises(KeyboardInterrupt):
+            found.extend(verify(self.office, progress=stop))
+        told: list[verifying.Verified] = []
+        rest = list(verify(self.office, resume=True, progress=lambda done: told.append(replace(done))))
+        self.assertEqual((steps, [d.cases for d in told]), ([1], [2]))
+        self.assertEqual(told[-1].wrong, 1)
+        self.assertLessEqual(len(rest), 1)
+        self.assertFalse((self.folder / verifying.FILE).exists())
+
+    def test_the_row_of_an_ended_case_is_sealed(self) -> None:
+        endings.withdraw(self.office, self.odalys, self.other)
+        loads: list[str] = []
+        real = verifying.load_history
+        verifying.load_history = lambda session, case_id: loads.append(case_id) or real(session, case_id)  # type: ignore[func-returns-value]
+        self.addCleanup(setattr, verifying, "load_history", real)
+        self.assertEqual(list(verify(self.office)), [])
+        self.assertEqual(loads, [self.case_id()], "only the one that lives is looked at by its rules")
+        self.sql("update cases set title = 'x' where reference = ?", self.other)
+        self.assertIn(f"list row of {self.other}: title is 'x'", self.wrong()[0])
 
     def test_the_command_says_it_and_fails(self) -> None:
         self.sql("update cases set title = 'x' where reference = ?", self.reference)

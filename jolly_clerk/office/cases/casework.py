@@ -5,9 +5,11 @@ Nothing slow stands inside the write; if the case moved in between, :class:`Stal
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+import hashlib
+import json
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any, Literal
 
 from sqlalchemy import ColumnElement, select
@@ -75,6 +77,8 @@ def find_case(session: Session, who: Who, reference: str) -> Case:
     case = session.scalars(select(Case).where(Case.reference == reference, *visible(who))).first()
     if case is None:
         raise NotFound(say("There is no case {reference} that you may see.", reference=reference[:20]))
+    if case.kept:
+        raise NotFound(say("{reference} came from elsewhere and is kept as it came.", reference=case.reference))
     if case.erased_at is not None:
         raise NotFound(
             say("{reference} was erased. Its amounts and receipts are kept, and nothing personal.", reference=case.reference)
@@ -259,8 +263,10 @@ def in_order(history: History, entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
 def project(office: Office, session: Session, case: Case, loaded: Loaded, found_anew: bool = True) -> None:
     """Write the row of a case for lists from what the core says, when the clock job looks at it next, and what it is found by;
     open pages are told."""
-    for column, value in projection(loaded).items():
+    row = projection(loaded)
+    for column, value in row.items():
         setattr(case, column, value)
+    session.get_one(Head, case.id).row_hash = row_hash(row)
     case.next_look_at = next_look(loaded.assessment)
     case_changed(office, session, case)
     if found_anew:
@@ -300,6 +306,24 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "squares": [[r.standing, r.judged] for r in a.requirements if r.asked],
         "entries": loaded.entries,
     }
+
+
+def row_hash(row: Mapping[str, Any]) -> str:
+    """The seal of a list row: the hash of what a history says of it, as it is read back from any database."""
+
+    def plain(value: object) -> str:
+        return value.astimezone(UTC).isoformat() if isinstance(value, datetime) else str(value)
+
+    told = {column: row[column] for column in COLUMNS}
+    return hashlib.sha256(json.dumps(told, sort_keys=True, default=plain, ensure_ascii=False).encode()).hexdigest()
+
+
+#: the columns of a list row that its history says
+COLUMNS = (
+    "title", "state", "holder", "officer_id", "edition_sha256", "reviewer_id", "permit_code", "filed_at", "changed_at", "version",
+    "limit_at", "limit_day", "limit_of", "their_limit_day", "their_limit_of", "step", "tray", "waits", "sort_at", "place",
+    "next_officer", "next_applicant", "outcome", "squares", "entries",
+)  # fmt: skip
 
 
 def names(office: Office, ids: Iterable[str | None]) -> dict[str, str]:

@@ -2,25 +2,29 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterator
+import hashlib
+import json
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from contextlib import suppress
+from dataclasses import asdict, dataclass
+from datetime import datetime
 
-from sqlalchemy import select
+from sqlalchemy import exists, func, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.say import say
-from jolly_clerk.office.cases.casework import assessed, project, projection
+from jolly_clerk.office.cases.casework import COLUMNS, assessed, project, projection, row_hash
 from jolly_clerk.office.office import Office
-from jolly_clerk.store.chain import files_named, load_history, verify_chain
+from jolly_clerk.store.beside import FileUse, KeptCase
+from jolly_clerk.store.chain import Chains, load_history
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.outside import verify_last
 from jolly_clerk.store.tables import (
     Case,
     Counter,
     Draft,
-    FiledVersion,
     Head,
     HistoryEntry,
     Outgoing,
@@ -28,61 +32,164 @@ from jolly_clerk.store.tables import (
     StoredFile,
 )
 
+#: so many cases are taken up at a time
+AT_ONCE = 200
+#: a verify that was stopped goes on from what stands here, in the folder of the office
+FILE = "verify.json"
 
-def verify(office: Office) -> Iterator[str]:
-    """Everything that is wrong, one sentence each; nothing if all is well."""
+
+@dataclass
+class Verified:
+    """How far a verify is: how many cases of how many, and how much was wrong. ``after`` is the last case that was seen."""
+
+    cases: int = 0
+    of: int = 0
+    wrong: int = 0
+    after: str = ""
+
+
+def verify(
+    office: Office,
+    reference: str = "",
+    since: datetime | None = None,
+    resume: bool = False,
+    progress: Callable[[Verified], None] | None = None,
+) -> Iterator[str]:
+    """Everything that is wrong, one sentence each; nothing if all is well. Takes memory for some hundred cases, however many there are.
+
+    Args:
+        reference: look at this one case alone.
+        since: look only at cases that changed since then, and at what belongs to no case.
+        resume: go on where a verify of the whole office was stopped.
+        progress: told after every few hundred cases.
+    """
+    done = _begun(office) if resume else Verified()
+    whole = not reference and since is None
     with read_session(office.engine) as session:
-        named = dict(_named_files(session))
-        cases = list(session.scalars(select(Case).order_by(Case.reference)))
-        yield from _lost_rows(session, {case.id for case in cases})
-        yield from verify_last(session, office.folder)
+        done.of = session.scalar(select(func.count()).select_from(Case)) or 0
+        if not reference and not done.after:
+            yield from _counted(done, _beside(office, session))
+    seen, receipts = _Files(office), _Receipts(office)
+    while cases := _next(office, done.after, reference, since):
+        yield from _counted(done, _cases(office, cases, seen, receipts))
+        done.cases, done.after = done.cases + len(cases), cases[-1].id
+        if whole:
+            _keep(office, done)
+        if progress:
+            progress(done)
+        if reference:
+            return
+    if whole and not resume:
+        yield from receipts.wrong()
+    if whole:
+        (office.folder / FILE).unlink(missing_ok=True)
+
+
+def _counted(done: Verified, found: Iterator[str]) -> Iterator[str]:
+    for line in found:
+        done.wrong += 1
+        yield line
+
+
+def _begun(office: Office) -> Verified:
+    try:
+        return Verified(**json.loads((office.folder / FILE).read_text("utf-8")))
+    except (OSError, ValueError, TypeError):
+        return Verified()
+
+
+def _keep(office: Office, done: Verified) -> None:
+    new = office.folder / f"{FILE}.new"
+    with suppress(OSError):
+        new.write_text(json.dumps(asdict(done)), "utf-8")
+        new.replace(office.folder / FILE)
+
+
+def _next(office: Office, after: str, reference: str, since: datetime | None) -> list[Case]:
+    wanted = select(Case).where(Case.id > after).order_by(Case.id).limit(AT_ONCE)
+    if reference:
+        wanted = wanted.where(Case.reference == reference)
+    if since is not None:
+        wanted = wanted.where(Case.changed_at >= since)
+    with read_session(office.engine) as session:
+        return list(session.scalars(wanted))
+
+
+def _beside(office: Office, session: Session) -> Iterator[str]:
+    """What is wrong beside the cases: lost rows, editions, files of drafts and of nobody, the last entry."""
+    yield from _lost_rows(session)
+    yield from verify_last(session, office.folder)
+    named: dict[str, str] = {}
+    for edition in session.scalars(select(PublishedEdition)):
+        named[edition.sha256] = say("edition {kind} {in_force}", kind=edition.kind, in_force=edition.in_force)
+        named[edition.calendar_sha256] = say("calendar of {kind} {in_force}", kind=edition.kind, in_force=edition.in_force)
+    loose = select(StoredFile.sha256).where(~exists().where(FileUse.sha256 == StoredFile.sha256))
+    named |= dict.fromkeys(session.scalars(loose), say("kept upload"))
+    for dossier in session.scalars(select(Draft.dossier).execution_options(yield_per=100)):
+        named |= {a.sha256: say("“{name}” in a draft", name=a.name) for a in Dossier.model_validate(dossier).attachments}
+    outgoing = select(Outgoing.pdf_sha256, Outgoing.key).where(Outgoing.pdf_sha256 != "", Outgoing.case_id.is_(None))
+    named |= {sha256: say("letter {key}", key=key) for sha256, key in session.execute(outgoing).tuples()}
+    files = _Files(office)
     for sha256, where in sorted(named.items(), key=lambda pair: pair[1]):
-        wrong = office.vault.check(sha256)
+        yield from files.wrong(sha256, where)
+
+
+class _Files:
+    """The vault as a verify sees it: a file that was looked at and is whole is not read again."""
+
+    def __init__(self, office: Office) -> None:
+        self.office, self.whole = office, set[str]()
+
+    def wrong(self, sha256: str, where: str) -> Iterator[str]:
+        """What is wrong with a file."""
+        if sha256 in self.whole:
+            return
+        wrong = self.office.vault.check(sha256)
         if wrong:
             yield say("file {sha256}… ({where}) {wrong}", sha256=sha256[:12], where=where, wrong=wrong)
-    for case in cases:
-        with read_session(office.engine) as session:
-            broken = list(verify_chain(session, case.id, case.reference))
-        yield from broken
-        if not broken and case.erased_at is None:
-            yield from _projection(office, case)
+        elif len(self.whole) < MOST_REMEMBERED:
+            self.whole.add(sha256)
+
+
+#: so many files that are whole are remembered
+MOST_REMEMBERED = 200_000
+
+
+def _cases(office: Office, cases: Sequence[Case], files: _Files, receipts: _Receipts) -> Iterator[str]:
+    """What is wrong with some cases: chains, versions, files, list rows."""
+    ids = [case.id for case in cases]
     with read_session(office.engine) as session:
-        yield from _receipts(session, {case.id: case.reference for case in cases})
+        chains = Chains(session, ids)
+        uses: dict[str, set[str]] = {id_: set() for id_ in ids}
+        for sha256, case_id in session.execute(select(FileUse.sha256, FileUse.case_id).where(FileUse.case_id.in_(ids))).tuples():
+            uses[case_id].add(sha256)
+        kept = dict(session.execute(select(KeptCase.case_id, KeptCase.told).where(KeptCase.case_id.in_(ids))).tuples().all())
+    for case in sorted(cases, key=lambda c: c.reference):
+        erased = case.erased_at is not None
+        broken = list(chains.wrong(case.id, case.reference, erased))
+        yield from broken
+        called = {} if erased else chains.named_in(case.id, case.reference)
+        other = say("a paper or file in the history of {reference}", reference=case.reference)
+        for sha256 in sorted(uses[case.id] | called.keys()):
+            yield from files.wrong(sha256, called.get(sha256, other))
+        if case.kept and not erased and hashlib.sha256(kept.get(case.id, "").encode()).hexdigest() != chains.kept_hash(case.id):
+            yield say("{reference}, kept as it came, was changed", reference=case.reference)
+        if not (broken or erased or case.kept) and not _is_sealed(case, chains.heads.get(case.id)):
+            yield from _projection(office, case)
+        receipts.add(case.reference, chains.receipts(case.id))
 
 
-def _named_files(session: Session) -> Iterator[tuple[str, str]]:
-    for row in session.scalars(select(StoredFile)):
-        yield row.sha256, say("kept upload")
-    for edition in session.scalars(select(PublishedEdition)):
-        yield edition.sha256, say("edition {kind} {in_force}", kind=edition.kind, in_force=edition.in_force)
-        yield edition.calendar_sha256, say("calendar of {kind} {in_force}", kind=edition.kind, in_force=edition.in_force)
-    for out in session.scalars(select(Outgoing)):
-        if out.pdf_sha256:
-            yield out.pdf_sha256, say("letter {key}", key=out.key)
-    for body, personal, reference in session.execute(
-        select(HistoryEntry.body, HistoryEntry.personal, Case.reference)
-        .join(Case, Case.id == HistoryEntry.case_id)
-        .where(Case.erased_at.is_(None))
-    ):
-        for sha256 in sorted(files_named(body + (personal or ""))):
-            yield sha256, say("a paper or file in the history of {reference}", reference=reference)
-    for draft in session.scalars(select(Draft)):
-        for a in Dossier.model_validate(draft.dossier).attachments:
-            yield a.sha256, say("“{name}” in a draft", name=a.name)
-    for version, reference in session.execute(select(FiledVersion, Case.reference).join(Case, Case.id == FiledVersion.case_id)):
-        try:
-            dossier = Dossier.model_validate_json(version.dossier)
-        except ValueError:
-            continue  # the chain of the case names it
-        for a in dossier.attachments:
-            yield a.sha256, say("“{name}” in {reference}, version {no}", name=a.name, reference=reference, no=version.no)
+def _is_sealed(case: Case, head: Head | None) -> bool:
+    """True if a list row that changes no more is as it was sealed; one that lives is looked at by its rules."""
+    ended = not case.tray and case.place == "closed"
+    return ended and head is not None and head.row_hash == row_hash({c: getattr(case, c) for c in COLUMNS})
 
 
-def _lost_rows(session: Session, cases: set[str]) -> Iterator[str]:
-    chained = {*session.scalars(select(HistoryEntry.case_id).distinct()), *session.scalars(select(Head.case_id))}
-    yield from (
-        say("history {case_id}… has no row in the list of cases", case_id=case_id[:12]) for case_id in sorted(chained - cases)
-    )
+def _lost_rows(session: Session) -> Iterator[str]:
+    for table in (HistoryEntry, Head):
+        lost = select(table.case_id).where(~exists().where(Case.id == table.case_id)).distinct()
+        for case_id in sorted(session.scalars(lost)):
+            yield say("history {case_id}… has no row in the list of cases", case_id=case_id[:12])
 
 
 def _projection(office: Office, case: Case) -> Iterator[str]:
@@ -100,37 +207,45 @@ def _projection(office: Office, case: Case) -> Iterator[str]:
             )
 
 
-def _receipts(session: Session, references: dict[str, str]) -> Iterator[str]:
-    """Receipts are numbered without a gap: each number up to the counter stands in exactly one history."""
-    found: dict[str, list[str]] = {}
-    for case_id, body in session.execute(
-        select(HistoryEntry.case_id, HistoryEntry.body).where(HistoryEntry.body.contains('"paid"'))
-    ):
-        number = re.search(r'"receipt":"(\d{4}-\d+)"', body)
-        if number:
-            found.setdefault(number[1], []).append(references.get(case_id, case_id[:12]))
-    yield from (
-        say("receipt {number} stands in {where}", number=number, where=all_of(where))
-        for number, where in sorted(found.items())
-        if len(where) > 1
-    )
-    for counter in session.scalars(select(Counter).where(Counter.name.startswith("receipt "))):
-        year = counter.name.removeprefix("receipt ")
-        for n in range(1, counter.last + 1):
-            if f"{year}-{n:05}" not in found:
-                yield say("receipt {number} is missing", number=f"{year}-{n:05}")
+class _Receipts:
+    """The receipts of all cases: numbered without a gap, each in exactly one history."""
+
+    def __init__(self, office: Office) -> None:
+        self.office, self.found = office, dict[str, list[str]]()
+
+    def add(self, reference: str, numbers: Iterable[str]) -> None:
+        """The receipts of one case."""
+        for number in numbers:
+            self.found.setdefault(number, []).append(reference)
+
+    def wrong(self) -> Iterator[str]:
+        """What is wrong with them."""
+        for number, where in sorted(self.found.items()):
+            if len(where) > 1:
+                yield say("receipt {number} stands in {where}", number=number, where=all_of(where))
+        with read_session(self.office.engine) as session:
+            counters = list(session.scalars(select(Counter).where(Counter.name.startswith("receipt "))))
+        for counter in counters:
+            year = counter.name.removeprefix("receipt ")
+            for n in range(1, counter.last + 1):
+                if f"{year}-{n:05}" not in self.found:
+                    yield say("receipt {number} is missing", number=f"{year}-{n:05}")
 
 
-def rebuild(office: Office) -> int:
-    """Write every list row anew from its history; returns how many rows changed."""
-    changed = 0
-    with read_session(office.engine) as session:
-        cases = list(session.scalars(select(Case).where(Case.erased_at.is_(None))))
-    for case in cases:
-        with write_session(office.engine) as session:
-            history = load_history(session, case.id)
-            loaded = assessed(office, case, history, len(history.entries), session)
-            row = session.get_one(Case, case.id)
-            changed += any(getattr(row, column) != told for column, told in projection(loaded).items())
-            project(office, session, row, loaded)
+def rebuild(office: Office, progress: Callable[[Verified], None] | None = None) -> int:
+    """Write every list row anew from its history, some hundred at a time; returns how many rows changed."""
+    changed, done = 0, Verified()
+    while cases := _next(office, done.after, "", None):
+        for case in cases:
+            if case.erased_at is not None or case.kept:
+                continue
+            with write_session(office.engine) as session:
+                history = load_history(session, case.id)
+                loaded = assessed(office, case, history, len(history.entries), session)
+                row = session.get_one(Case, case.id)
+                changed += any(getattr(row, column) != told for column, told in projection(loaded).items())
+                project(office, session, row, loaded)
+        done.cases, done.after = done.cases + len(cases), cases[-1].id
+        if progress:
+            progress(done)
     return changed
