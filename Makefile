@@ -8,7 +8,7 @@ SOURCES := $(shell find frontend/src frontend/index.html frontend/public fronten
 DEBIAN_TEST := chromium tesseract-ocr shared-mime-info postgresql
 PORT ?= 8321
 
-.PHONY: demo test check units coverage bench install front clean debian lint format shots texts
+.PHONY: demo test check units coverage bench bench-large install front clean debian lint format shots texts
 
 demo: install front
 	$(BIN)/jolly-clerk demo --data data/demo --kept build/demo
@@ -79,6 +79,11 @@ coverage: install
 
 bench: install front
 	$(BIN)/python -m bench
+	-$(BIN)/python -m bench.large 20000
+
+# the same with an office of two hundred thousand cases; takes up to an hour
+bench-large: install front
+	$(BIN)/python -m bench.large 200000
 
 shots: install front
 	$(BIN)/python tools/screenshots.py

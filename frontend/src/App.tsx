@@ -23,6 +23,7 @@ const Check = lazy(() => import("./wayin/Check").then((m) => ({ default: m.Check
 const People = lazy(() => import("./people/People").then((m) => ({ default: m.People })));
 const Money = lazy(() => import("./till/Money").then((m) => ({ default: m.Money })));
 const Erasing = lazy(() => import("./people/Erasing").then((m) => ({ default: m.Erasing })));
+const Kept = lazy(() => import("./cases/Kept").then((m) => ({ default: m.Kept })));
 const Account = lazy(() => import("./people/Account").then((m) => ({ default: m.Account })));
 const Letter = lazy(() => import("./desk/Letter").then((m) => ({ default: m.Letter })));
 
@@ -56,6 +57,7 @@ export function App() {
             <Route path="/" element={<Navigate to="/cases" replace />} />
             <Route path="/cases" element={<MyCases />} />
             <Route path="/cases/:reference" element={<MyCase />} />
+            <Route path="/kept/:reference" element={<Kept />} />
             <Route path="/cases/:reference/pay" element={<Terminal />} />
             <Route path="/new" element={<NewFiling />} />
             <Route path="/way-in/:kind" element={<WayIn />} />
@@ -72,6 +74,7 @@ export function App() {
             <Route path="/" element={<Navigate to="/tray" replace />} />
             <Route path="/tray" element={<Tray />} />
             <Route path="/desk/:reference" element={<Desk />} />
+            <Route path="/kept/:reference" element={<Kept />} />
             {may.pages.includes("people") && <Route path="/people" element={<People />} />}
             {may.pages.includes("money") && <Route path="/money" element={<Money />} />}
             {may.pages.includes("erasing") && <Route path="/erasing" element={<Erasing />} />}

@@ -6,12 +6,15 @@ import os
 import sys
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from jolly_clerk.cli.shared import DATA, Data, app, fail, office_app, open_or_fail, opened
 from jolly_clerk.core.say import say
+
+if TYPE_CHECKING:
+    from jolly_clerk.office.keeping.importing import Imported
 
 
 @app.command()
@@ -243,6 +246,41 @@ def restore(
     if wrong:
         raise fail("\n".join(wrong))
     typer.echo(say("{data}: restored, and all is whole.", data=data))
+
+
+@app.command("import")
+def import_them(
+    lines: Annotated[Path, typer.Argument(help="Cases as JSON lines; see docs/formats.md.")],
+    data: Data = DATA,
+    files: Annotated[
+        Path | None, typer.Option(help="The folder from which the files are named; that of the lines if not given.")
+    ] = None,
+    report: Annotated[Path, typer.Option(help="Where the lines that were refused are written, each with its reason.")] = Path(
+        "refused.jsonl"
+    ),
+) -> None:
+    """Take cases in from elsewhere. What was taken before is refused as there already: a stopped import is begun again."""
+    from jolly_clerk.office.errors import OfficeError
+    from jolly_clerk.office.keeping.importing import Imported, import_cases, read_lines
+
+    opened(data).close()
+    done = Imported()
+    try:
+        with read_lines(lines) as given, report.open("w", encoding="utf-8") as refused:
+            for done in import_cases(data, given, files or lines.parent, refused):
+                if (done.taken + done.kept + done.refused) % 10_000 < 250:
+                    typer.echo(_so_far(done), err=True)
+    except OfficeError as error:
+        raise fail(error.detail) from None
+    typer.echo(_so_far(done))
+    if done.refused:
+        raise fail(say("Why each was refused stands in {report}.", report=report))
+
+
+def _so_far(done: Imported) -> str:
+    return say(
+        "{taken} taken, {kept} kept as they came, {refused} refused", taken=done.taken, kept=done.kept, refused=done.refused
+    )
 
 
 @app.command("move-to")

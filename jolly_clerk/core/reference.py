@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 
 LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"
-_SHAPE = re.compile(r"([A-Z]{2})-(\d{2})-(\d{5})-([A-Z])")
+_SHAPE = re.compile(r"([A-Z]{2})-(\d{2})-(\d{5,7})-([A-Z])")
 
 
 def check_letter(kind: str, year: int, number: int) -> str:
@@ -28,3 +28,14 @@ def is_reference(text: str) -> bool:
     """True if ``text`` is a reference with the right check letter."""
     found = _SHAPE.fullmatch(text)
     return found is not None and check_letter(found[1], int(found[2]), int(found[3])) == found[4]
+
+
+def number_in(text: str) -> tuple[str, int, int] | None:
+    """The kind, the year (four digits) and the running number of a reference; None if it is none of ours."""
+    found = _SHAPE.fullmatch(text)
+    return (found[1], 2000 + int(found[2]), int(found[3])) if found and is_reference(text) else None
+
+
+def counter_of(kind: str, year: int) -> str:
+    """The name of the counter that numbers the cases of a kind in a year."""
+    return f"case {kind} {year}"

@@ -64,6 +64,26 @@ def append(session: Session, case_id: str, entries: Sequence[Entry]) -> int:
     return head.count
 
 
+def chained(
+    case_id: str, entries: Sequence[tuple[dict[str, Any], dict[str, Any]]]
+) -> tuple[list[dict[str, Any]], dict[str, Any]]:
+    """The rows of a new chain and of its head, made at once. Each entry is given whole, and what else is personal beside it."""
+    rows, previous = list[dict[str, Any]](), START
+    for no, (given, more) in enumerate(entries, 1):
+        whole = dict(given)
+        private = {key: whole.pop(key) for key in PERSONAL if whole.get(key)} | more
+        salt = secrets.token_hex(16)
+        personal = canonical(private) if private else None
+        personal_hash = salted(personal, salt) if personal else ""
+        body = canonical(whole | {"personal_hash": personal_hash})
+        own = link(previous, case_id, no, body, personal_hash)
+        rows.append(
+            {"case_id": case_id, "no": no, "body": body, "personal": personal, "salt": salt, "previous": previous, "hash": own}
+        )
+        previous = own
+    return rows, {"case_id": case_id, "count": len(rows), "hash": previous}
+
+
 _NAMED = re.compile(r'"(?:letter_|permit_)?sha256":\s?"([0-9a-f]{64})"')
 
 

@@ -54,6 +54,15 @@ class Vault:
             Path(temporary).unlink(missing_ok=True)
         return digest.hexdigest(), size
 
+    def take_file(self, file: Path) -> tuple[str, int]:
+        """Keep a file that lies elsewhere; one whose content is there already is only read. Returns its SHA-256 and its size."""
+        with file.open("rb") as content:
+            sha256 = hashlib.file_digest(content, "sha256").hexdigest()
+            if self.path(sha256).exists():
+                return sha256, content.tell()
+            content.seek(0)
+            return self.take(content)
+
     def _rename(self, temporary: Path, sha256: str) -> None:
         target = self.path(sha256)
         if target.exists():

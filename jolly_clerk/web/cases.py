@@ -13,6 +13,7 @@ from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.post import papers
 from jolly_clerk.office.views.case import CaseSummary, CaseView, summary
 from jolly_clerk.office.views.case import file_of_case as file_of_case_view
+from jolly_clerk.office.views.kept import KeptView, kept_file, kept_view
 from jolly_clerk.office.views.opened import Opened, opened
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.changed import CaseChanged, case_changed, whole_case
@@ -82,6 +83,22 @@ def file_of_case(reference: str, sha256: str, office: TheOffice, who: Asker) -> 
     attachment = file_of_case_view(office, who, reference, sha256)
     looked(office, who, "file", reference, attachment.name)
     return file_answer(office.vault.get(attachment.sha256), attachment.name)
+
+
+@router.get("/kept/{reference}")
+def kept(reference: str, office: TheOffice, who: Asker) -> KeptView:
+    """A case that came from elsewhere and is kept as it came."""
+    found = kept_view(office, who, reference)
+    looked(office, who, "case", reference)
+    return found
+
+
+@router.get("/kept/{reference}/files/{sha256}", response_class=Response)
+def file_of_kept(reference: str, sha256: str, office: TheOffice, who: Asker) -> Response:
+    """A file of a case that is kept as it came."""
+    file = kept_file(office, who, reference, sha256)
+    looked(office, who, "file", reference, file.name)
+    return file_answer(office.vault.get(file.sha256), file.name)
 
 
 def file_answer(content: bytes, name: str) -> Response:

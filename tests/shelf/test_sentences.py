@@ -29,6 +29,7 @@ NAMES = {
     "core/facts/measures.py": ("met(?:re", "all its text", "title block"),  # a pattern, and keys of what is kept of a file
     "core/facts/names.py": ("zh z i",),
     "core/rulebook/expressions.py": ("[row_",),
+    "core/reference.py": ("case \0 \0",),
     "core/rulebook/questions.py": ("fee line",),
     "core/rulebook/types.py": ("list of ", "items of "),
     "core/trying.py": ("lane \0", "refund \0", "due \0", "standing \0", "value \0", "fee \0", "limit \0"),  # the keys of examples

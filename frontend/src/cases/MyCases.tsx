@@ -141,7 +141,11 @@ export function MyCases() {
             {say("Closed")} <span>{ended.count}</span>
           </h2>
           {ended.rows.map((c) => (
-            <Link key={c.reference} to={`/cases/${c.reference}`} className="cases-row">
+            <Link
+              key={c.reference}
+              to={c.kept ? `/kept/${c.reference}` : `/cases/${c.reference}`}
+              className="cases-row"
+            >
               <span className="cases-what">
                 <b>{c.title}</b>
                 <small>{c.next}</small>

@@ -89,9 +89,9 @@ function Find() {
   });
   useHotkey("f", () => field.current?.focus());
   const rows = words.trim().length > 1 ? (found.data ?? []) : [];
-  function open(reference: string) {
+  function open(row: { reference: string; kept: boolean }) {
     setWords("");
-    navigate(`/desk/${reference}`);
+    navigate(row.kept ? `/kept/${row.reference}` : `/desk/${row.reference}`);
   }
   return (
     <search className="jc-find">
@@ -103,7 +103,7 @@ function Find() {
         onChange={(e) => setWords(e.target.value)}
         onKeyDown={(e) => {
           if (e.key === "Escape") setWords("");
-          if (e.key === "Enter" && rows[0]) open(rows[0].reference);
+          if (e.key === "Enter" && rows[0]) open(rows[0]);
         }}
       />
       <kbd>F</kbd>
@@ -111,7 +111,7 @@ function Find() {
         <ul className="jc-found">
           {rows.map((row) => (
             <li key={row.reference}>
-              <button type="button" onClick={() => open(row.reference)}>
+              <button type="button" onClick={() => open(row)}>
                 <span className="mono">{row.reference}</span> {row.title} <small>{row.applicant}</small>{" "}
                 <Stamp state={row.state} small />
               </button>

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.dossier.differences import raw_answers
 from jolly_clerk.core.history import Answered, Entry, Filed, History, MessageSent, NoteWritten, PermitIssued
 from jolly_clerk.core.known import Known
-from jolly_clerk.core.searching import MOST_OF_CASE, MOST_OF_FILE, SHORT, searched, texts_of
+from jolly_clerk.core.searching import MOST_OF_CASE, MOST_OF_FILE, SHORT, Searched, searched, texts_of
 from jolly_clerk.store.searching import keep_searched
 from jolly_clerk.store.tables import Case, Person
 
@@ -22,8 +22,13 @@ def brings_something_to_find(entries: Sequence[Entry]) -> bool:
 
 
 def write_what_is_found(session: Session, case: Case, history: History, known: Known) -> None:
-    """Write what a case is found by, in the caller's transaction: its reference, title, people, answers, the texts of its files,
-    its messages and notes."""
+    """Write what a case is found by, in the caller's transaction."""
+    person = session.get(Person, case.applicant_id)
+    keep_searched(session, case.id, found_by(case, person.name if person else "", history, known))
+
+
+def found_by(case: Case, applicant: str, history: History, known: Known) -> Searched:
+    """What a case is found by: its reference, title, people, answers, the texts of its files, its messages and notes."""
     latest = history.versions[-1].dossier
     answers = [text for raw in raw_answers(latest).values() for text in texts_of(raw)]
     said = [e.text for e in history.entries if isinstance(e, (MessageSent, NoteWritten))]
@@ -37,5 +42,4 @@ def write_what_is_found(session: Session, case: Case, history: History, known: K
         if reading and left > 0:
             texts.append("\n".join(line.text for line in reading.lines)[: min(MOST_OF_FILE, left)])
             left -= len(texts[-1])
-    person = session.get(Person, case.applicant_id)
-    keep_searched(session, case.id, searched(case.reference, person.name if person else "", fields, texts))
+    return searched(case.reference, applicant, fields, texts)

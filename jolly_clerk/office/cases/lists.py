@@ -44,7 +44,8 @@ OF_STATE: dict[KeptView, State] = {"answers came back": "Answers came back", "pa
 @dataclass(frozen=True, slots=True)
 class Row:
     """One case in a list. ``left`` counts ``unit`` from today to the limit, that of the lane ``limit_of`` where there are lanes;
-    negative when it is past. ``place`` is where it stands among the applicant's own; ``pays`` tells that money is waited for."""
+    negative when it is past. ``place`` is where it stands among the applicant's own; ``pays`` tells that money is waited for,
+    ``kept`` that it came from elsewhere and is kept as it came."""
 
     reference: str
     kind: str
@@ -69,6 +70,7 @@ class Row:
     asked: int
     squares: tuple[tuple[str, bool], ...]
     own_reference: str
+    kept: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -348,4 +350,5 @@ def _row(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, of
         asked=len(squares),
         squares=squares if officer else (),
         own_reference=row.own_reference,
+        kept=row.kept,
     )

@@ -22,6 +22,7 @@ from jolly_clerk.core.keeping import kept_until
 from jolly_clerk.core.roles import STAFF
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import FINAL
+from jolly_clerk.core.time.periods import Period
 from jolly_clerk.office.cases.casework import assessed
 from jolly_clerk.office.cases.endings import words_of
 from jolly_clerk.office.desk.reviewing import check_permit
@@ -31,8 +32,8 @@ from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.accounts import need_lead
 from jolly_clerk.office.people.directory import end_other_sessions
 from jolly_clerk.office.preparing.drafts import forget_changes
-from jolly_clerk.office.rules.rulebooks import calendar_of
-from jolly_clerk.store.beside import CaseRead, Erasure, FileUse, Look, MailCode, SearchRow
+from jolly_clerk.office.rules.rulebooks import calendar_of, office_calendar
+from jolly_clerk.store.beside import CaseRead, Erasure, FileUse, KeptCase, Look, MailCode, SearchRow
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import (
@@ -50,6 +51,8 @@ from jolly_clerk.store.tables import (
     StoredReading,
 )
 
+#: what came from elsewhere has no edition that says how long
+KEPT_AS_IT_CAME = Period(10, "years")
 #: so many cases that are due are listed at once, of so many that ended longest ago
 MOST_LISTED, MOST_LOOKED_AT = 50, 200
 
@@ -128,13 +131,17 @@ def _due(office: Office, listed: set[str]) -> Iterable[Due]:
 
 
 def _kept_until(office: Office, case: Case) -> date | None:
+    if case.kept:
+        calendar = office_calendar(office)
+        return KEPT_AS_IT_CAME.last_day(calendar.local_day(case.changed_at), calendar)
     with read_session(office.engine) as session:
         history = load_history(session, case.id)
     return kept_until(assessed(office, case, history, len(history.entries)).assessment)
 
 
 def _is_over(office: Office, case: Case, until: date) -> bool:
-    return calendar_of(office, case.edition_sha256).local_day(office.now()) > until
+    calendar = office_calendar(office) if case.kept else calendar_of(office, case.edition_sha256)
+    return calendar.local_day(office.now()) > until
 
 
 def put_on_the_list(office: Office, who: Who, reference: str, reason: str) -> None:
@@ -276,6 +283,7 @@ def erase_case(session: Session, erasure: Erasure) -> list[str]:
     case.title, case.own_reference, case.erased_at = say("(erased)"), "", erasure.done_at
     case.tray, case.next_look_at, case.next_officer, case.next_applicant = "", None, "", ""
     session.execute(update(HistoryEntry).where(HistoryEntry.case_id == case_id).values(personal=None))
+    session.execute(update(KeptCase).where(KeptCase.case_id == case_id).values(told=""))
     session.execute(update(FiledVersion).where(FiledVersion.case_id == case_id).values(dossier="{}"))
     for table in (SearchRow, CaseRead):
         session.execute(delete(table).where(table.case_id == case_id))

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.history import Entry, Filed, History
-from jolly_clerk.core.reference import make_reference
+from jolly_clerk.core.reference import counter_of, make_reference
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, assessed, project
 from jolly_clerk.office.errors import NotReady
@@ -64,9 +64,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     year = ready.assessment.filing_day.year
     with write_session(office.engine) as session:
         take_draft(session)
-        reference = make_reference(
-            ready.draft.kind, year, next_number(session, say("case {kind} {year}", kind=ready.draft.kind, year=year))
-        )
+        reference = make_reference(ready.draft.kind, year, next_number(session, counter_of(ready.draft.kind, year)))
         case = Case(
             id=case_id,
             reference=reference,

@@ -72,7 +72,11 @@ def replay(folder: Path, edition: Path, workers: int | None = None) -> Iterator[
     office = open_office(folder)
     kind = read_rulebook(without_examples(edition.read_text("utf-8")), str(edition)).rulebook.edition.kind
     with read_session(office.engine) as session:
-        ids = list(session.scalars(select(Case.id).where(Case.kind == kind).order_by(Case.filed_at)))
+        ids = list(
+            session.scalars(
+                select(Case.id).where(Case.kind == kind, Case.kept.is_(False), Case.erased_at.is_(None)).order_by(Case.filed_at)
+            )
+        )
     office.close()
     chunks = [ids[n : n + CHUNK] for n in range(0, len(ids), CHUNK)]
     done = 0
