@@ -202,6 +202,14 @@ class OfficeTest(unittest.TestCase):
         for id_, name, role in PEOPLE:
             setattr(self, id_, Who(id_, name, role))
 
+    def empty_database(self) -> str:
+        """The URL of an empty database of the engine that is tried, for an office made from a copy; nothing with SQLite."""
+        if not self.url:
+            return ""
+        name = postgres.new_database()
+        self.addCleanup(postgres.drop_database, name)
+        return postgres.url(name)
+
     def move_to(self, *when: int) -> None:
         """Move the office's clock to an instant of Lisbon."""
         self.instant = at(*when).astimezone(UTC)

@@ -106,6 +106,13 @@ def run(unit: str) -> Ran:
     return ran
 
 
+def _has_office(unit: str) -> bool:
+    """True if the tests of a class have an office of the engine that is tried."""
+    from tests.helpers import OfficeTest
+
+    return any(isinstance(test, OfficeTest) for test in flat(unittest.defaultTestLoader.loadTestsFromName(unit)))
+
+
 def _is(test: unittest.TestCase, mark: str) -> bool:
     return any(getattr(what, mark, False) for what in (test, getattr(test, test._testMethodName, None)))
 
@@ -176,7 +183,7 @@ def main() -> int:
     began, before = time.monotonic(), times()
     todo = units(asked.names)
     tried = [] if asked.engine == "postgresql" else list(todo)
-    both = [unit for unit in todo if unit.startswith(ON_BOTH) or asked.engine == "postgresql"]
+    both = [unit for unit in todo if (unit.startswith(ON_BOTH) or asked.engine == "postgresql") and _has_office(unit)]
     all_ran: list[Ran] = []
     with postgres.server() if asked.engine != "sqlite" and both else contextlib.nullcontext("") as socket:
         if socket:

@@ -323,7 +323,7 @@ class Copies(Cases):
         finally:
             over.set()
             busy.join()
-        self.assertEqual(restore(archive, base / "new"), [])
+        self.assertEqual(restore(archive, base / "new", database=self.empty_database()), [])
         office = open_office(base / "new", now=lambda: self.instant)
         self.addCleanup(office.close)
         self.assertEqual(load_case(office, self.odalys, reference).so_far.paid, Decimal("438.18"))

@@ -6,21 +6,29 @@ Each row expects one status and nothing else: a success where it is allowed, at 
 from __future__ import annotations
 
 import functools
+import io
+import json
 import shutil
 from pathlib import Path
 from typing import Any
 
 from fastapi.testclient import TestClient
+from sqlalchemy import update
 
 from jolly_clerk.office.cases import endings, paying
 from jolly_clerk.office.desk import checking, handwork, reviewing
 from jolly_clerk.office.keeping import erasing
+from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.people.directory import add_person, sign_in_by_click
 from jolly_clerk.office.preparing import answering, drafts, filing
 from jolly_clerk.office.rules.rulebooks import publish
+from jolly_clerk.office.views.kept import kept_view
+from jolly_clerk.store.database import write_session
+from jolly_clerk.store.tables import Case
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
 from tests.helpers import EDITION, answers, new_folder
+from tests.office.test_importing import KEPT
 from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
 
 PUBLIC = {
@@ -30,7 +38,7 @@ PUBLIC = {
 }  # fmt: skip
 EVERYBODY = {
     ("delete", "/api/session"), ("post", "/api/session/password"), ("get", "/api/session/profile"), ("put", "/api/session/profile"),
-    ("get", "/api/session/copy"), ("post", "/api/session/code"), ("post", "/api/session/confirmation"), ("delete", "/api/session/others"),
+    ("get", "/api/session/copy"), ("get", "/api/events"), ("post", "/api/session/code"), ("post", "/api/session/confirmation"), ("delete", "/api/session/others"),
 }  # fmt: skip
 #: routes over a case that both sides read; the applicant only the own
 READ_CASE = {
@@ -40,6 +48,8 @@ READ_CASE = {
     ("get", "/api/cases/{reference}/summary"),
     ("post", "/api/cases/{reference}/opened"),
 }
+#: routes over a case that is kept as it came: a reviewer, to whom nothing of it was handed, finds nothing
+READ_KEPT = {("get", "/api/kept/{reference}"), ("get", "/api/kept/{reference}/files/{sha256}")}
 #: what more than one side may do to a case, and who
 SHARED = {
     ("post", "/api/cases/{reference}/messages"): ("applicant", "officer", "lead", "reviewer"),
@@ -82,7 +92,7 @@ OFFICER = {
     ("post", "/api/cases/{reference}/hand-over"), ("post", "/api/cases/{reference}/money"),
 }  # fmt: skip
 SEES_ALL = {("get", "/api/tray"), ("get", "/api/tray/more"), ("get", "/api/search")}
-ROWS = APPLICANT | OFFICER | SEES_ALL | READ_CASE | LEAD | set(SHARED) | set(ERASING)
+ROWS = APPLICANT | OFFICER | SEES_ALL | READ_CASE | LEAD | set(SHARED) | set(ERASING) | READ_KEPT
 
 
 BODIES: dict[tuple[str, str], dict[str, Any]] = {
@@ -220,8 +230,18 @@ class Stages(Cases):
             self.move_to(2026, 11, 9)
             if stage == "listed":
                 erasing.put_on_the_list(self.office, berta, reference, "Its time is over.")
+        names["kept"] = self.kept()
         files = drafts.open_draft(self.office, self.odalys, names["draft"]).dossier.attachments
         return names | {"attachment": files[0].id, "sha256": files[0].sha256}
+
+    def kept(self) -> str:
+        """A case from elsewhere that is Odalys's; the hash of its file."""
+        (self.folder / "kiln.pdf").write_bytes(ROOF)
+        line = io.StringIO(json.dumps(KEPT | {"reference": "BA-1998-77"}))
+        list(import_cases(self.folder, line, self.folder, io.StringIO(), 0))
+        with write_session(self.office.engine) as session:
+            session.execute(update(Case).where(Case.kept.is_(True)).values(applicant_id="odalys"))
+        return kept_view(self.office, self.odalys, "BA-1998-77").files[0].sha256
 
     def further(self, stage: str, names: dict[str, str]) -> None:
         reference, imre = names["reference"], self.imre
@@ -300,7 +320,8 @@ class Table(Cases):
         return client
 
     def ask(self, client: TestClient, method: str, path: str) -> Any:
-        address = path.format(**self.names)
+        kept = {"reference": "BA-1998-77", "sha256": self.names["kept"]} if "/kept/" in path else {}
+        address = path.format(**self.names | kept)
         if path.endswith("/files") and method == "post":
             return client.post(address, data={"slot": "consent"}, files={"file": ("x.pdf", ROOF, "application/pdf")})
         if path.endswith("/messages"):
@@ -357,6 +378,8 @@ class Table(Cases):
             return 404
         if role == "rule-keeper" or (role == "applicant" and not own):
             return 404  # a case that one may not see is not there
+        if route in READ_KEPT:
+            return 404 if role == "reviewer" else success
         if route in READ_CASE:
             return success
         may = SHARED.get(route, ("officer", "lead"))
@@ -371,6 +394,6 @@ del Table
 
 class TheTable(Cases):
     def test_every_route_is_in_it(self) -> None:
-        table = PUBLIC | EVERYBODY | READ_CASE | APPLICANT | OFFICER | SEES_ALL | LEAD | set(SHARED) | set(ERASING)
+        table = PUBLIC | EVERYBODY | READ_CASE | APPLICANT | OFFICER | SEES_ALL | LEAD | set(SHARED) | set(ERASING) | READ_KEPT
         paths = create_app(self.office).openapi()["paths"]
         self.assertEqual({(m, p) for p, ms in paths.items() for m in ms}, table)
