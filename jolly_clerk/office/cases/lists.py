@@ -9,7 +9,7 @@ from datetime import UTC, date, datetime
 from typing import Literal, get_args
 
 from sqlalchemy import ColumnElement, Select, and_, case, func, not_, or_, select
-from sqlalchemy.orm import InstrumentedAttribute, Session
+from sqlalchemy.orm import InstrumentedAttribute, Session, defer
 
 from jolly_clerk.core.say import say
 from jolly_clerk.core.searching import sought
@@ -205,8 +205,8 @@ class _Lists:
         found = select(Case).where(*wanted).order_by(Case.sort_at, Case.reference)
         return _page(session, found, (Case.sort_at, Case.reference), after)
 
-    def rows(self, session: Session, cases: Sequence[Case]) -> tuple[Row, ...]:
-        names = names_in(session, _people(cases))
+    def rows(self, cases: Sequence[Case], names: dict[str, str]) -> tuple[Row, ...]:
+        """The rows of cases, with the names of their people."""
         return tuple(_row(c, names, self.calendar, self.now, officer=True) for c in cases)
 
 
@@ -218,10 +218,9 @@ def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView 
     lists, shown = _Lists(office, who), Shown(whose, kind, view)
     with read_session(office.engine) as session:
         counts, kinds_, views, groups = lists.counts(session, shown)
-        pages = []
-        for group in GROUPS:
-            cases, after = lists.page(session, shown, group) if groups[group] else ([], "")
-            pages.append(GroupPage(group, groups[group], lists.rows(session, cases), after))
+        found = {group: lists.page(session, shown, group) if groups[group] else ([], "") for group in GROUPS}
+        names = names_in(session, _people([one for cases, _ in found.values() for one in cases]))
+    pages = [GroupPage(group, groups[group], lists.rows(cases, names), after) for group, (cases, after) in found.items()]
     titles = {r.edition.kind: r.edition.title for r in kinds(office, lists.today)}
     return Tray(
         whose,
@@ -240,7 +239,9 @@ def more_of_tray(office: Office, who: Who, shown: Shown, group: Group, after: st
     lists = _Lists(office, who)
     with read_session(office.engine) as session:
         cases, onwards = lists.page(session, shown, group, after)
-        return GroupPage(group, lists.counts(session, shown)[3][group], lists.rows(session, cases), onwards)
+        return GroupPage(
+            group, lists.counts(session, shown)[3][group], lists.rows(cases, names_in(session, _people(cases))), onwards
+        )
 
 
 def _page(
@@ -259,7 +260,7 @@ def _page(
             raise Invalid(say("There is no such page."), "after") from None
         beyond = key[0] < at if down else key[0] > at
         found = found.where(or_(beyond, and_(key[0] == at, key[1] > reference)))
-    cases = list(session.scalars(found.limit(PAGE + 1)))
+    cases = list(session.scalars(found.limit(PAGE + 1).options(defer(Case.outcome))))
     if len(cases) <= PAGE:
         return cases, ""
     last = cases[PAGE - 1]

@@ -96,9 +96,10 @@ def known_kinds(office: Office) -> set[str]:
 
 def kinds(office: Office, day: date) -> list[Rulebook]:
     """The rulebook in force of every kind."""
+    wanted = select(PublishedEdition.kind, PublishedEdition.sha256).where(PublishedEdition.in_force <= day)
     with read_session(office.engine) as session:
-        names = session.scalars(select(PublishedEdition.kind).where(PublishedEdition.in_force <= day).distinct())
-        return [rulebook(office, edition_on(office, kind, day, session)) for kind in sorted(names)]
+        newest_last = session.execute(wanted.order_by(PublishedEdition.in_force)).tuples().all()
+    return [rulebook(office, sha256) for _, sha256 in sorted(dict(newest_last).items())]
 
 
 def rulebook(office: Office, sha256: str) -> Rulebook:
