@@ -44,7 +44,8 @@ def server() -> Iterator[str]:
         shutil.chown(base, "postgres", "postgres")
     data, options = (
         base / "data",
-        ["-c", "fsync=off", "-c", "full_page_writes=off", "-c", "shared_buffers=64MB", "-c", "max_connections=300"],
+        ["-c", "fsync=off", "-c", "full_page_writes=off", "-c", "shared_buffers=64MB", "-c", "max_connections=300"]
+    options += ["-c", "synchronous_commit=off", "-c", "wal_level=minimal", "-c", "max_wal_senders=0", "-c", "autovacuum=off"],
     )
     subprocess.run(
         _as_postgres(

@@ -137,8 +137,8 @@ class AnyInput(WebTest):
         headers, cookies = {CSRF_HEADER: begun.csrf, "If-Match": "*"}, {COOKIE: begun.secret}
         for result in schema.get_all_operations():
             operation = result.ok()
-            if operation.path in ("/api/session", "/api/session/password", "/api/session/by-click"):
-                continue
+            if operation.path in ("/api/session", "/api/session/password", "/api/session/by-click", "/api/events"):
+                continue  # the last is a stream without end
 
             @settings(max_examples=8, suppress_health_check=list(HealthCheck))
             @given(case=operation.as_strategy())

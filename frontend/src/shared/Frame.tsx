@@ -112,7 +112,8 @@ function Find() {
           {rows.map((row) => (
             <li key={row.reference}>
               <button type="button" onClick={() => open(row)}>
-                <span className="mono">{row.reference}</span> {row.title} <small>{row.applicant}</small>{" "}
+                <span className="mono">{row.reference}</span> {row.title}{" "}
+                {!row.title.includes(row.applicant) && <small>{row.applicant}</small>}{" "}
                 <Stamp state={row.state} small />
               </button>
             </li>

@@ -159,8 +159,9 @@ def summary(office: Office, who: Who, reference: str) -> CaseSummary:
     loaded = load_case(office, who, reference)
     a = loaded.assessment if who.sees_all else as_applicant(loaded.assessment)
     today = loaded.known.calendar.local_day(loaded.now)
+    lanes = {lane.id: lane.title for lane in loaded.assessment.lanes}
     moments = story(
-        loaded.history.entries, names(office, loaded.people), a.fees.currency, today, grants=loaded.rulebook.edition.grants
+        loaded.history.entries, names(office, loaded.people), a.fees.currency, today, lanes, loaded.rulebook.edition.grants
     )
     latest = a.rounds[-1] if a.rounds and a.rounds[-1].answered_at else None
     return CaseSummary(
