@@ -113,8 +113,7 @@ function Find() {
             <li key={row.reference}>
               <button type="button" onClick={() => open(row)}>
                 <span className="mono">{row.reference}</span> {row.title}{" "}
-                {!row.title.includes(row.applicant) && <small>{row.applicant}</small>}{" "}
-                <Stamp state={row.state} small />
+                {!row.title.includes(row.applicant) && <small>{row.applicant}</small>} <Stamp state={row.state} small />
               </button>
             </li>
           ))}
