@@ -42,11 +42,12 @@ def server() -> Iterator[str]:
     base = Path(tempfile.mkdtemp(prefix="jc-pg-", dir="/tmp"))
     if os.geteuid() == 0:
         shutil.chown(base, "postgres", "postgres")
-    data, options = (
-        base / "data",
-        ["-c", "fsync=off", "-c", "full_page_writes=off", "-c", "shared_buffers=64MB", "-c", "max_connections=300"]
-    options += ["-c", "synchronous_commit=off", "-c", "wal_level=minimal", "-c", "max_wal_senders=0", "-c", "autovacuum=off"],
-    )
+    data = base / "data"
+    quick = {  # nothing of it outlives the run
+        "fsync": "off", "full_page_writes": "off", "synchronous_commit": "off", "autovacuum": "off", "wal_level": "minimal",
+        "max_wal_senders": "0", "shared_buffers": "64MB", "max_connections": "300",
+    }  # fmt: skip
+    options = [word for name, value in quick.items() for word in ("-c", f"{name}={value}")]
     subprocess.run(
         _as_postgres(
             str(there / "initdb"), "-D", str(data), "-U", "jolly", "--locale=C", "--encoding=UTF8", "--auth=trust", "-N"
