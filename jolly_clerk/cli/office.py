@@ -261,7 +261,8 @@ def import_them(
 ) -> None:
     """Take cases in from elsewhere. What was taken before is refused as there already: a stopped import is begun again."""
     from jolly_clerk.office.errors import OfficeError
-    from jolly_clerk.office.keeping.importing import Imported, import_cases, read_lines
+    from jolly_clerk.office.keeping.import_lines import read_lines
+    from jolly_clerk.office.keeping.importing import Imported, import_cases
 
     opened(data).close()
     done = Imported()

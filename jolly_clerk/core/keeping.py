@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, datetime
 
 from jolly_clerk.core.assessment import Assessment
+from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.core.time.periods import Period
+
+#: what came from elsewhere has no edition that says how long
+KEPT_AS_IT_CAME = Period(10, "years")
 
 
 def kept_until(assessment: Assessment) -> date | None:
@@ -15,3 +20,8 @@ def kept_until(assessment: Assessment) -> date | None:
     calendar = assessment.known.calendar
     last = max([case.ended.at, *(b.at for b in case.paid_back), *([case.issued.at] if case.issued else [])])
     return assessment.rulebook.edition.keep.last_day(calendar.local_day(last), calendar)
+
+
+def kept_as_it_came_until(ended_at: datetime, calendar: Calendar) -> date:
+    """The last day on which a case is kept that ended elsewhere."""
+    return KEPT_AS_IT_CAME.last_day(calendar.local_day(ended_at), calendar)

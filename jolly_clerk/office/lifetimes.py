@@ -17,6 +17,8 @@ TOGETHER = timedelta(minutes=3)
 ONCE = timedelta(minutes=1)
 #: by so much the clock of the machine may stand before what happened last
 BEHIND = timedelta(minutes=2)
+#: an upload with which nobody goes on is given up after so long
+UPLOADS_KEPT = timedelta(days=1)
 #: a page that was away no longer takes up where it stopped
 EVENTS_KEPT = timedelta(hours=1)
 #: how often it is tidied

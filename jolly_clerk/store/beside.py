@@ -149,3 +149,16 @@ class KeptCase(Base):
     __tablename__ = "kept_cases"
     case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True)
     told: Mapped[str] = mapped_column(Text)
+
+
+class Upload(Base):
+    """An upload that is under way; how much of it has come says its file."""
+
+    __tablename__ = "uploads"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    person_id: Mapped[str] = mapped_column(String(40), index=True)
+    draft_id: Mapped[str] = mapped_column(String(40))
+    slot: Mapped[str] = mapped_column(String(60))
+    name: Mapped[str] = mapped_column(String(200))
+    length: Mapped[int]
+    made_at: Mapped[datetime]

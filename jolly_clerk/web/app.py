@@ -14,7 +14,7 @@ from fastapi.staticfiles import StaticFiles
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.events import Feed
 from jolly_clerk.office.office import Office
-from jolly_clerk.web import accounts, applicant, cases, events, moves, officer, problems, public, sign_in
+from jolly_clerk.web import accounts, applicant, cases, events, moves, officer, problems, public, sign_in, uploads
 from jolly_clerk.web.bounds import Bounds
 from jolly_clerk.web.minding import Health, LooksThread, Minder, log_requests
 
@@ -82,6 +82,7 @@ def create_app(office: Office | None = None) -> FastAPI:
         officer.router,
         moves.router,
         events.router,
+        uploads.router,
     ):
         app.include_router(router)
 

@@ -22,6 +22,8 @@ from jolly_clerk.web.problems import Refused, answer
 MOST_UNKNOWN, MOST_PLAIN = 64_000, 2_000_000
 #: bytes beside the file itself in an upload
 AROUND_A_FILE = 100_000
+#: what bodies with files are
+FILES = ("multipart/", "application/offset+octet-stream")
 #: seconds that the next piece of a body may take
 PATIENCE = 30.0
 _NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000|\x00")
@@ -63,7 +65,7 @@ class Bounds:
         origin = headers.get("origin", "")
         if origin and urlsplit(origin).netloc not in (headers.get("host"), urlsplit(office.settings.base_url).netloc):
             raise Refused(403, say("You may not do this"), say("This request did not come from our own pages."))
-        file = headers.get("content-type", "").lower().startswith("multipart/")
+        file = headers.get("content-type", "").lower().startswith(FILES)
         told = headers.get("content-length", "")
         length = int(told) if told.isascii() and told.isdigit() and len(told) < 16 else None
         if file or length is None or length > MOST_UNKNOWN:

@@ -5,6 +5,7 @@ Each row expects one status and nothing else: a success where it is allowed, at 
 
 from __future__ import annotations
 
+import base64
 import functools
 import io
 import json
@@ -20,7 +21,7 @@ from jolly_clerk.office.desk import checking, handwork, reviewing
 from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.people.directory import add_person, sign_in_by_click
-from jolly_clerk.office.preparing import answering, drafts, filing
+from jolly_clerk.office.preparing import answering, drafts, filing, uploading
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.kept import kept_view
 from jolly_clerk.store.database import write_session
@@ -78,7 +79,8 @@ APPLICANT = {
     ("post", "/api/drafts/{draft}/put-back"), ("post", "/api/drafts/{draft}/filing"), ("post", "/api/drafts/{draft}/answers"),
     ("post", "/api/cases/{reference}/answering"), ("post", "/api/cases/{reference}/payments"), ("post", "/api/terminal/{key}"),
     ("get", "/api/drafts/{draft}/registers/{name}"), ("post", "/api/drafts/{draft}/registers/{name}"),
-    ("post", "/api/cases/{reference}/taking-back"),
+    ("post", "/api/cases/{reference}/taking-back"), ("post", "/api/uploads"), ("head", "/api/uploads/{upload}"),
+    ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"),
 }  # fmt: skip
 OFFICER = {
     ("post", "/api/cases/{reference}/checking"), ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/words"),
@@ -178,9 +180,10 @@ STAGES = {
 #: what a success answers, where it is not 200
 CREATED = {
     "/api/drafts", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
-    "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
+    "/api/uploads", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
 EMPTY = {
+    ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"),
     ("post", "/api/erasing"), ("post", "/api/erasing/{erasure}/confirmation"), ("delete", "/api/erasing/{erasure}"), ("delete", "/api/drafts/{draft}"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
 }  # fmt: skip
 REGISTER = """
@@ -231,6 +234,7 @@ class Stages(Cases):
             if stage == "listed":
                 erasing.put_on_the_list(self.office, berta, reference, "Its time is over.")
         names["kept"] = self.kept()
+        names["upload"] = uploading.begin_upload(self.office, self.odalys, names["draft"], "sections", "x.pdf", 9)
         files = drafts.open_draft(self.office, self.odalys, names["draft"]).dossier.attachments
         return names | {"attachment": files[0].id, "sha256": files[0].sha256}
 
@@ -327,6 +331,12 @@ class Table(Cases):
         if path.endswith("/messages"):
             return client.post(address, data={"text": "Hello"})
         address += QUERIES.get(path, "")
+        if "/uploads" in path:
+            draft = base64.b64encode(self.names["draft"].encode()).decode()
+            told = f"draft {draft},slot c2VjdGlvbnM=,name eC5wZGY="  # sections, x.pdf
+            headers = {"Tus-Resumable": "1.0.0", "Upload-Length": "9", "Upload-Offset": "0", "Upload-Metadata": told}
+            headers["Content-Type"] = "application/offset+octet-stream"
+            return client.request(method, address, content=b"x" if method == "patch" else None, headers=headers)
         body = BODIES.get((method, path), {})
         return client.request(method, address, json=body if method in ("post", "put") else None)
 
@@ -372,7 +382,7 @@ class Table(Cases):
         if route in APPLICANT:
             if role != "applicant":
                 return 403
-            named = any(name in path for name in ("{draft}", "{reference}", "{key}"))
+            named = any(name in path for name in ("{draft}", "{reference}", "{key}", "{upload}")) or path == "/api/uploads"
             return success if own or not named else 404
         if role == "reviewer" and "{reference}" in path and self.stage(route) != "review":
             return 404

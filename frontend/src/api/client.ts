@@ -21,6 +21,9 @@ export function setToken(token: string): void {
   csrf = token;
 }
 
+/** The token that every change carries, for what is not sent by `api`. */
+export const tokenHeader = (): Record<string, string> => ({ "X-Jolly-Clerk": csrf });
+
 const token: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-Jolly-Clerk", csrf);

@@ -1,6 +1,7 @@
 // Documents: one slot after the other; drop a file, it is read as soon as it has arrived, and what was noticed stands beside it.
 import { useRef, useState } from "react";
 import { api, ask, problemOf } from "../api/client";
+import { sendFile } from "../api/upload";
 import type { SlotForm } from "../api/views";
 import { Tab } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
@@ -47,6 +48,7 @@ export function Documents({ work, id }: { work: Work; id: string }) {
 export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot: SlotForm; bare?: boolean }) {
   const view = work.view;
   const [uploads, setUploads] = useState<Uploading[]>([]);
+  const [share, setShare] = useState(0);
   const [over, setOver] = useState(false);
   const choose = useRef<HTMLInputElement>(null);
   if (!view) return null;
@@ -61,22 +63,10 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
     setUploads(chosen.map((f) => ({ name: f.name, trouble: "" })));
     const troubles: Uploading[] = [];
     for (const [n, file] of chosen.entries()) {
+      setShare(0);
       try {
-        await work.change((seen) =>
-          ask(
-            api.POST("/api/drafts/{draft}/files", {
-              params: { path: { draft: id } },
-              headers: seen,
-              body: { slot: slot.slot, file: file as unknown as string },
-              bodySerializer: (body) => {
-                const form = new FormData();
-                form.append("slot", body.slot);
-                form.append("file", file, file.name);
-                return form;
-              },
-            }),
-          ),
-        );
+        await sendFile(id, slot.slot, file, (share) => setShare(share));
+        await work.draft.refetch();
       } catch (error) {
         troubles.push({ name: file.name, trouble: problemOf(error).detail });
       }
@@ -158,9 +148,12 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
           </div>
         );
       })}
-      {uploads.map((u) => (
+      {uploads.map((u, n) => (
         <p key={u.name} className={u.trouble ? "madder" : "second"} role={u.trouble ? "alert" : "status"}>
-          {u.trouble || say("{{name}} is being sent…", { name: u.name })}
+          {u.trouble ||
+            (n === uploads.findIndex((other) => !other.trouble)
+              ? say("{{name}} is being sent, {{percent}} % so far", { name: u.name, percent: Math.round(share * 100) })
+              : say("{{name}} is sent next", { name: u.name }))}
         </p>
       ))}
       {asked && slot.delivered_by && (

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useRef, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
+import { forgetUploads } from "../api/upload";
 import { useHotkey } from "./keys";
 import { Stamp } from "./Marks";
 import { useSession } from "./session";
@@ -38,6 +39,7 @@ export function Frame({ children }: { children: ReactNode }) {
   const onDesk = location.pathname.startsWith("/desk");
 
   async function leave() {
+    forgetUploads();
     await ask(api.DELETE("/api/session"));
     window.location.assign("/"); // nothing of this person stays in the window
   }

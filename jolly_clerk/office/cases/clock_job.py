@@ -30,6 +30,7 @@ from jolly_clerk.office.people.slowing import forget_old_tries
 from jolly_clerk.office.post.mailing import deliver_waiting, drop_old_secrets
 from jolly_clerk.office.post.papers import plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
+from jolly_clerk.office.preparing.uploading import tidy_uploads
 from jolly_clerk.office.rules.rulebooks import known_for
 from jolly_clerk.store.beside import SearchRow
 from jolly_clerk.store.chain import load_history
@@ -88,6 +89,7 @@ def _tidy(office: Office) -> None:
     if office.tidied_at is None or office.tidied_at < before(office.now(), DAILY):
         office.tidied_at = office.now()
         tidy(office)
+        tidy_uploads(office)
         forget_old_looks(office)
     with write_session(office.engine) as session:
         forget_old_tries(office, session)

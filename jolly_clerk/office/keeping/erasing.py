@@ -18,11 +18,10 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.in_words import all_of, day
-from jolly_clerk.core.keeping import kept_until
+from jolly_clerk.core.keeping import kept_as_it_came_until, kept_until
 from jolly_clerk.core.roles import STAFF
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import FINAL
-from jolly_clerk.core.time.periods import Period
 from jolly_clerk.office.cases.casework import assessed
 from jolly_clerk.office.cases.endings import words_of
 from jolly_clerk.office.desk.reviewing import check_permit
@@ -51,8 +50,6 @@ from jolly_clerk.store.tables import (
     StoredReading,
 )
 
-#: what came from elsewhere has no edition that says how long
-KEPT_AS_IT_CAME = Period(10, "years")
 #: so many cases that are due are listed at once, of so many that ended longest ago
 MOST_LISTED, MOST_LOOKED_AT = 50, 200
 
@@ -132,8 +129,7 @@ def _due(office: Office, listed: set[str]) -> Iterable[Due]:
 
 def _kept_until(office: Office, case: Case) -> date | None:
     if case.kept:
-        calendar = office_calendar(office)
-        return KEPT_AS_IT_CAME.last_day(calendar.local_day(case.changed_at), calendar)
+        return kept_as_it_came_until(case.changed_at, office_calendar(office))
     with read_session(office.engine) as session:
         history = load_history(session, case.id)
     return kept_until(assessed(office, case, history, len(history.entries)).assessment)

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from decimal import Decimal
-from typing import Annotated, Any
+from pathlib import Path
+from typing import IO, Annotated, Any
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
 
 from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
+from jolly_clerk.office.errors import Invalid
 
 Text = Annotated[str, StringConstraints(max_length=20_000)]
 Short = Annotated[str, StringConstraints(max_length=300)]
@@ -76,3 +79,11 @@ class Line(BaseModel):
     entries: list[dict[str, Any]] = Field(default=[], max_length=5_000)
     paid: Decimal = Decimal(0)
     open: Decimal = Decimal(0)
+
+
+def read_lines(file: Path) -> IO[str]:
+    """The lines of a file. Raises Invalid if it cannot be read."""
+    try:
+        return file.open(encoding="utf-8")
+    except OSError as error:
+        raise Invalid(say("{file} cannot be read: {error}", file=file, error=error)) from None

@@ -34,7 +34,7 @@ from jolly_clerk.core.searching import Searched, searched
 from jolly_clerk.core.states import FINAL
 from jolly_clerk.office.cases.casework import assessed, projection, row_hash
 from jolly_clerk.office.cases.finding import found_by
-from jolly_clerk.office.errors import Invalid, OfficeError
+from jolly_clerk.office.errors import OfficeError
 from jolly_clerk.office.keeping.import_lines import Line
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people.accounts import mail_of, name_of
@@ -393,11 +393,3 @@ def _go_on_counting(session: Session, rows: Rows) -> None:
             session.add(Counter(name=counted, last=number))
         elif counter.last < number:
             counter.last = number
-
-
-def read_lines(file: Path) -> IO[str]:
-    """The lines of a file. Raises Invalid if it cannot be read."""
-    try:
-        return file.open(encoding="utf-8")
-    except OSError as error:
-        raise Invalid(say("{file} cannot be read: {error}", file=file, error=error)) from None

@@ -76,7 +76,7 @@ def attach_all(office: Office, who: Who, draft_id: str, files: Sequence[NewFile]
     for file in files:
         if isinstance(file.content, bytes):
             too_large(office, file.name, len(file.content))
-        _takes(open_now, file.slot)
+        takes(open_now, file.slot)
     kept = keep_files(office, who, [file.content for file in files])
     versions = open_now.history.versions
 
@@ -95,8 +95,8 @@ def attach_all(office: Office, who: Who, draft_id: str, files: Sequence[NewFile]
     return change_draft(office, who, draft_id, put, seen)
 
 
-def _takes(draft: OpenDraft, slot: str) -> None:
-    """Raise Invalid if the applicant cannot put a file into this slot."""
+def takes(draft: OpenDraft, slot: str, name: str = "", size: int = 0) -> None:
+    """Raise Invalid if the applicant cannot put a file into this slot, TooLarge if it takes none of this size (in bytes)."""
     compiled = draft.rulebook.slot_at(slot)
     if compiled is None or draft.assessment.requirement(f"documents.{slot}") is None:
         raise Invalid(say("There is no such slot for documents."), f"documents.{slot[:40]}")
@@ -105,6 +105,16 @@ def _takes(draft: OpenDraft, slot: str) -> None:
             say(
                 "{delivered_by} sends this straight to the office; it cannot be attached here.",
                 delivered_by=compiled.slot.delivered_by,
+            ),
+            f"documents.{slot}",
+        )
+    if size > compiled.slot.accepts.most_bytes:
+        raise TooLarge(
+            say(
+                "“{name}” has {size} MB; at most {most} is taken here.",
+                name=name,
+                size=f"{size / 1_000_000:.1f}",
+                most=compiled.slot.accepts.size,
             ),
             f"documents.{slot}",
         )
