@@ -161,6 +161,8 @@ class Case(Base):
     kept: Mapped[bool] = mapped_column(default=False)
     __table_args__ = (
         Index("cases_in_tray", "tray", "waits", "sort_at", "reference", "kind", "state", "officer_id", "holder", "limit_day", "their_limit_day"),
+        Index("cases_counted", "tray", "kind", "state", "waits"),
+        Index("cases_soon", "tray", "waits", "limit_day", "kind", "state", "officer_id", "holder"),
         Index("cases_by_officer", "tray", "officer_id", "waits", "sort_at", "reference"),
         Index("cases_by_reviewer", "tray", "reviewer_id", "waits", "sort_at", "reference"),
         Index("cases_of_applicant", "applicant_id", "place", "changed_at", "reference"),

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Literal, get_args
 
-from sqlalchemy import ColumnElement, Select, and_, case, func, not_, or_, select
+from sqlalchemy import ColumnElement, Select, and_, func, not_, or_, select
 from sqlalchemy.orm import InstrumentedAttribute, Session, defer
 
 from jolly_clerk.core.say import say
@@ -138,6 +138,10 @@ class Shown:
     view: KeptView = ""
 
 
+#: a kind, a state, and whether the applicant is waited for
+Standing = tuple[str, str, bool]
+
+
 class _Lists:
     """The in-tray of a person today, as conditions of SQL: nothing here reads more rows than it shows."""
 
@@ -170,33 +174,40 @@ class _Lists:
         return [Case.waits.is_(False), out if group == "running out" else or_(Case.limit_day.is_(None), not_(out))]
 
     def counts(self, session: Session, shown: Shown) -> tuple[dict[str, int], Counter[str], dict[str, int], Counter[Group]]:
-        """By whose, by kind, by kept view and by group, from one reading of the index."""
-        mine = self.who.id
-        holder = Case.reviewer_id if self.reviewer else Case.officer_id
-        owner = case((holder.is_(None), "nobody's yet"), (holder == mine, "mine"), else_="others")
-        group = case(*((and_(*self.group(g)), g) for g in GROUPS[:2]), else_="waiting")
-        soon = and_(*self.view("lapse this week"))
-        lapses_soon = case((soon, 1), else_=0).label("lapses")
-        by = (
-            select(owner.label("owner"), Case.kind, Case.state, group.label("in_group"), lapses_soon)
-            .where(self.here)
-            .subquery()
-            .c
-        )
-        whose, kinds, views, groups = Counter[str](), Counter[str](), Counter[str](), Counter[Group]()
-        for row in session.execute(select(*by, func.count()).group_by(*by)):
-            owned, kind, state, in_group, lapses, n = tuple(row)
-            whose.update({"everyone's": n, owned: n})
-            if shown.whose not in ("everyone's", owned):
-                continue
+        """By whose, by kind, by kept view and by group. Each is counted along an index; only what is urgent is looked at by its day."""
+
+        def count(*wanted: ColumnElement[bool]) -> int:
+            return session.scalar(select(func.count()).select_from(Case).where(self.here, *wanted)) or 0
+
+        whose: dict[str, int] = {name: count(*self.whose(name)) for name in get_args(Whose)}
+        own = [self.here, *self.whose(shown.whose)]
+        every = self.counted(session, own)
+        lapsing = self.counted(session, [*own, *self.view("lapse this week")])
+        shown_now, urgent = every, self.group("running out")
+        if shown.view == "lapse this week":
+            shown_now, urgent = lapsing, [*urgent, *self.view("lapse this week")]
+        soon, kinds = self.counted(session, [*own, *urgent]), Counter[str]()
+        for (kind, _, _), n in every.items():
             kinds[kind] += n
-            if shown.kind not in ("", kind):
-                continue
-            seen = [name for name, wanted in OF_STATE.items() if wanted == state] + ["lapse this week"] * lapses
-            views.update(dict.fromkeys(seen, n))
-            if not shown.view or shown.view in seen:
-                groups[in_group] += n
-        return {name: whose[name] for name in get_args(Whose)}, kinds, {name: views[name] for name in VIEWS}, groups
+
+        def of(found: Counter[Standing], *states: str, waits: bool | None = None) -> int:
+            return sum(
+                n
+                for (kind, state, waiting), n in found.items()
+                if shown.kind in ("", kind) and (not states or state in states) and waits in (None, waiting)
+            )
+
+        views: dict[str, int] = {name: of(lapsing) if name == "lapse this week" else of(every, OF_STATE[name]) for name in VIEWS}
+        wanted = (OF_STATE[shown.view],) if shown.view in OF_STATE else ()
+        groups = Counter[Group]({"running out": of(soon, *wanted), "waiting": of(shown_now, *wanted, waits=True)})
+        groups["ready"] = of(shown_now, *wanted, waits=False) - groups["running out"]
+        return whose, kinds, views, groups
+
+    def counted(self, session: Session, wanted: Wanted) -> Counter[Standing]:
+        """How many cases stand how."""
+        by = (Case.kind, Case.state, Case.waits)
+        rows = session.execute(select(*by, func.count()).where(*wanted).group_by(*by)).tuples()
+        return Counter({(kind, str(state), waits): n for kind, state, waits, n in rows})
 
     def page(self, session: Session, shown: Shown, group: Group, after: str = "") -> tuple[list[Case], str]:
         """Cases of a group in order of their limits, from a place on; and where the next page begins."""
