@@ -163,8 +163,8 @@ class Case(Base):
         Index("cases_in_tray", "tray", "waits", "sort_at", "reference", "kind", "state", "officer_id", "holder", "limit_day", "their_limit_day"),
         Index("cases_counted", "tray", "kind", "state", "waits"),
         Index("cases_soon", "tray", "waits", "limit_day", "kind", "state", "officer_id", "holder"),
-        Index("cases_by_officer", "tray", "officer_id", "waits", "sort_at", "reference"),
-        Index("cases_by_reviewer", "tray", "reviewer_id", "waits", "sort_at", "reference"),
+        Index("cases_by_officer", "tray", "officer_id", "waits", "sort_at", "reference", "kind", "state", "limit_day", "holder"),
+        Index("cases_by_reviewer", "tray", "reviewer_id", "waits", "sort_at", "reference", "kind", "state", "limit_day", "holder"),
         Index("cases_of_applicant", "applicant_id", "place", "changed_at", "reference"),
     )  # fmt: skip
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Literal, get_args
 
-from sqlalchemy import ColumnElement, Select, and_, func, not_, or_, select
+from sqlalchemy import ColumnElement, Select, and_, false, func, not_, or_, select, true
 from sqlalchemy.orm import InstrumentedAttribute, Session, defer
 
 from jolly_clerk.core.say import say
@@ -138,6 +138,8 @@ class Shown:
     view: KeptView = ""
 
 
+#: more than any office has; a bound keeps an engine from turning a count into another
+MOST_CASES = 10**9
 #: a kind, a state, and whether the applicant is waited for
 Standing = tuple[str, str, bool]
 
@@ -160,18 +162,21 @@ class _Lists:
 
     def view(self, view: KeptView) -> Wanted:
         if view == "lapse this week":
-            return [Case.holder == "theirs", Case.limit_day <= week_from(self.today)]
+            either = Case.waits.in_([True, False])  # so that the index by limits serves it
+            return [either, Case.holder == "theirs", Case.limit_day <= week_from(self.today)]
         return [Case.state == OF_STATE[view]] if view else []
 
     def group(self, group: Group) -> Wanted:
         """As :func:`jolly_clerk.core.urgency.group_of` says it, over columns."""
         if group == "waiting":
-            return [Case.waits.is_(True)]
+            return [Case.waits == true()]
         last, last_in_days = running_out_until(self.today, self.calendar)
         out = or_(
             and_(Case.holder == "theirs", Case.limit_day <= last_in_days), and_(Case.holder != "theirs", Case.limit_day <= last)
         )
-        return [Case.waits.is_(False), out if group == "running out" else or_(Case.limit_day.is_(None), not_(out))]
+        if group == "running out":
+            return [Case.waits == false(), out]
+        return [Case.waits == false(), or_(Case.limit_day.is_(None), not_(out))]
 
     def counts(self, session: Session, shown: Shown) -> tuple[dict[str, int], Counter[str], dict[str, int], Counter[Group]]:
         """By whose, by kind, by kept view and by group. Each is counted along an index; only what is urgent is looked at by its day."""
@@ -181,12 +186,13 @@ class _Lists:
 
         whose: dict[str, int] = {name: count(*self.whose(name)) for name in get_args(Whose)}
         own = [self.here, *self.whose(shown.whose)]
-        every = self.counted(session, own)
-        lapsing = self.counted(session, [*own, *self.view("lapse this week")])
-        shown_now, urgent = every, self.group("running out")
+        every = self.counted(session, own, few=shown.whose != "everyone's")
+        lapsing = self.counted(session, [*own, *self.view("lapse this week")], few=True)
+        soonest = Case.limit_day <= max(running_out_until(self.today, self.calendar))  # so that the index by limits serves it
+        shown_now, urgent = every, [*self.group("running out"), soonest]
         if shown.view == "lapse this week":
             shown_now, urgent = lapsing, [*urgent, *self.view("lapse this week")]
-        soon, kinds = self.counted(session, [*own, *urgent]), Counter[str]()
+        soon, kinds = self.counted(session, [*own, *urgent], few=True), Counter[str]()
         for (kind, _, _), n in every.items():
             kinds[kind] += n
 
@@ -203,11 +209,13 @@ class _Lists:
         groups["ready"] = of(shown_now, *wanted, waits=False) - groups["running out"]
         return whose, kinds, views, groups
 
-    def counted(self, session: Session, wanted: Wanted) -> Counter[Standing]:
-        """How many cases stand how."""
-        by = (Case.kind, Case.state, Case.waits)
-        rows = session.execute(select(*by, func.count()).where(*wanted).group_by(*by)).tuples()
-        return Counter({(kind, str(state), waits): n for kind, state, waits, n in rows})
+    def counted(self, session: Session, wanted: Wanted, few: bool = False) -> Counter[Standing]:
+        """How many cases stand how. ``few`` are found first, by their limits, and counted then; else the count goes along its index."""
+        by = select(Case.kind, Case.state, Case.waits).where(*wanted)
+        columns = by.limit(MOST_CASES).subquery().c if few else by.selected_columns
+        counting = select(columns[0], columns[1], columns[2], func.count()).group_by(columns[0], columns[1], columns[2])
+        rows = session.execute(counting if few else counting.where(*wanted))
+        return Counter({(str(kind), str(state), bool(waits)): int(n) for kind, state, waits, n in rows.tuples()})
 
     def page(self, session: Session, shown: Shown, group: Group, after: str = "") -> tuple[list[Case], str]:
         """Cases of a group in order of their limits, from a place on; and where the next page begins."""
