@@ -51,36 +51,30 @@ def append(session: Session, case_id: str, entries: Sequence[Entry]) -> int:
         head = Head(case_id=case_id, count=0, hash=START)
         session.add(head)
     for entry in entries:
-        whole = entry.model_dump(mode="json")
-        private = {key: whole.pop(key) for key in PERSONAL if whole.get(key)}
-        salt = secrets.token_hex(16)
-        personal = canonical(private) if private else None
-        body, no = canonical(whole | {"personal_hash": salted(personal, salt) if personal else ""}), head.count + 1
-        row = HistoryEntry(case_id=case_id, no=no, body=body, personal=personal, salt=salt, previous=head.hash, hash="")
-        row.hash = link(head.hash, case_id, no, body, json.loads(body)["personal_hash"])
-        session.add(row)
-        name_files(session, case_id, files_named(body) | files_named(personal or ""))
-        head.count, head.hash = no, row.hash
+        row = _row(case_id, head.count + 1, head.hash, entry.model_dump(mode="json"))
+        session.add(HistoryEntry(**row))
+        name_files(session, case_id, files_named(row["body"]) | files_named(row["personal"] or ""))
+        head.count, head.hash = row["no"], row["hash"]
     return head.count
 
 
-def chained(
-    case_id: str, entries: Sequence[tuple[dict[str, Any], dict[str, Any]]]
-) -> tuple[list[dict[str, Any]], dict[str, Any]]:
-    """The rows of a new chain and of its head, made at once. Each entry is given whole, and what else is personal beside it."""
+def _row(case_id: str, no: int, previous: str, whole: dict[str, Any]) -> dict[str, Any]:
+    """The row of an entry, linked to the one before; its personal part is taken out of ``whole`` and stands beside."""
+    private = {key: whole.pop(key) for key in PERSONAL if whole.get(key)}
+    salt = secrets.token_hex(16)
+    personal = canonical(private) if private else None
+    personal_hash = salted(personal, salt) if personal else ""
+    body = canonical(whole | {"personal_hash": personal_hash})
+    own = link(previous, case_id, no, body, personal_hash)
+    return {"case_id": case_id, "no": no, "body": body, "personal": personal, "salt": salt, "previous": previous, "hash": own}
+
+
+def chained(case_id: str, entries: Sequence[dict[str, Any]]) -> tuple[list[dict[str, Any]], dict[str, Any]]:
+    """The rows of a new chain and of its head, made at once."""
     rows, previous = list[dict[str, Any]](), START
-    for no, (given, more) in enumerate(entries, 1):
-        whole = dict(given)
-        private = {key: whole.pop(key) for key in PERSONAL if whole.get(key)} | more
-        salt = secrets.token_hex(16)
-        personal = canonical(private) if private else None
-        personal_hash = salted(personal, salt) if personal else ""
-        body = canonical(whole | {"personal_hash": personal_hash})
-        own = link(previous, case_id, no, body, personal_hash)
-        rows.append(
-            {"case_id": case_id, "no": no, "body": body, "personal": personal, "salt": salt, "previous": previous, "hash": own}
-        )
-        previous = own
+    for no, given in enumerate(entries, 1):
+        rows.append(_row(case_id, no, previous, dict(given)))
+        previous = rows[-1]["hash"]
     return rows, {"case_id": case_id, "count": len(rows), "hash": previous}
 
 

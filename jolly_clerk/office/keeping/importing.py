@@ -223,7 +223,7 @@ def _kept(here: _Worker, line: Line, case_id: str, person_id: str, rows: Rows) -
         "role": "office",
         "told_hash": hashlib.sha256(text.encode()).hexdigest(),
     }
-    entries, head = chained(case_id, [(entry, {})])
+    entries, head = chained(case_id, [entry])
     row: dict[str, Any] = {
         "title": line.title, "state": line.state, "holder": "closed", "officer_id": None, "edition_sha256": "", "reviewer_id": None,
         "permit_code": None, "filed_at": line.filed_at, "changed_at": line.changed_at, "version": 1, "limit_at": None, "limit_day": None,
@@ -270,7 +270,7 @@ def _living(here: _Worker, line: Line, case_id: str, person_id: str, rows: Rows)
             raise _Why(say("By our rules {what} is {ours}, not {told}.", what=what, ours=ours, told=told))
     row = projection(loaded)
     rows[Case].append(_case(line, case_id, person_id, row) | {"next_look_at": next_look(loaded.assessment)})
-    made, head = chained(case_id, [(e.model_dump(mode="json"), {}) for e in entries])
+    made, head = chained(case_id, [e.model_dump(mode="json") for e in entries])
     rows[HistoryEntry] += made
     rows[Head].append(head | {"row_hash": row_hash(row)})
     rows[FiledVersion] += [
