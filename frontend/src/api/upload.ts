@@ -56,8 +56,3 @@ export async function sendFile(draft: string, slot: string, file: File, tell: (s
   upload.start();
   return done;
 }
-
-/** Forget what was begun and did not arrive: somebody else may sit here next. */
-export function forgetUploads(): void {
-  for (const key of Object.keys(localStorage)) if (key.startsWith("tus::")) localStorage.removeItem(key);
-}

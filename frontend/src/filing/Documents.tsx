@@ -1,7 +1,6 @@
 // Documents: one slot after the other; drop a file, it is read as soon as it has arrived, and what was noticed stands beside it.
 import { useRef, useState } from "react";
 import { api, ask, problemOf } from "../api/client";
-import { sendFile } from "../api/upload";
 import type { SlotForm } from "../api/views";
 import { Tab } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
@@ -65,6 +64,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
     for (const [n, file] of chosen.entries()) {
       setShare(0);
       try {
+        const { sendFile } = await import("../api/upload"); // fetched with the first file
         await sendFile(id, slot.slot, file, (share) => setShare(share));
         await work.draft.refetch();
       } catch (error) {

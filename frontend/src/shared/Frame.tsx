@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useRef, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
-import { forgetUploads } from "../api/upload";
+import { forgetUploads } from "../api/forget";
 import { useHotkey } from "./keys";
 import { Stamp } from "./Marks";
 import { useSession } from "./session";
