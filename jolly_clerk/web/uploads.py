@@ -48,11 +48,16 @@ def begin(
     length: Annotated[int, Header(alias="Upload-Length", ge=0, le=10**12)],
     metadata: Annotated[str, Header(alias="Upload-Metadata", max_length=4000)],
 ) -> Response:
-    """Begin an upload: ``draft``, ``slot`` and ``name`` stand in ``Upload-Metadata``. What is too large is refused before it is sent."""
+    """Begin an upload: ``draft``, ``slot`` and ``name`` stand in ``Upload-Metadata``. What is too large is refused before it is sent.
+
+    A file without a byte is attached at once, as the protocol sends nothing more of it.
+    """
     _need_version(version)
     told = _told(metadata)
     draft, slot, name = (told.get(key, "") for key in ("draft", "slot", "name"))
     upload = uploading.begin_upload(office, who, draft[:40], slot[:60], name, length)
+    if length == 0:  # nothing follows
+        uploading.finish_upload(office, who, uploading.find_upload(office, who, upload)[0])
     return Response(status_code=201, headers={**HEADERS, "Location": f"/api/uploads/{upload}", "Upload-Offset": "0"})
 
 

@@ -140,9 +140,11 @@ class Uploads(WebTest):
         self.assertEqual(self.applicant.head(where).status_code, 404)
 
     def test_an_empty_file_arrives_as_well(self) -> None:
+        """It is whole when it is begun: no piece of it follows."""
         where = self.begin(0, name="empty.pdf").headers["location"]
-        self.assertEqual(self.send(where, 0, b"").status_code, 204)
         self.assertEqual([name for name, _ in self.files()], ["empty.pdf"])
+        self.assertEqual(self.applicant.head(where).status_code, 404, "it is over")
+        self.assertEqual(list((self.folder / "uploads").iterdir()), [])
 
     def test_so_many_are_under_way_and_old_ones_are_given_up(self) -> None:
         for _ in range(uploading.MOST_UNDER_WAY):

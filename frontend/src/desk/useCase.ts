@@ -19,6 +19,13 @@ export function useCase(reference: string) {
   const queries = useQueryClient();
   const looked = useCaseView(reference, 15_000);
   const [news, setNews] = useState<Schemas["Moment"][]>([]);
+  const tell = useCallback((moments: Schemas["Moment"][]) => {
+    // a step is told once, whether it is heard of by the live events or by the answer to an own step
+    setNews((before) => {
+      const unheard = moments.filter((m) => !before.some((b) => b.no === m.no));
+      return unheard.length > 0 ? [...before, ...unheard] : before;
+    });
+  }, []);
   const known = useRef(0);
   const latest = looked.data;
   useEffect(() => {
@@ -26,9 +33,9 @@ export function useCase(reference: string) {
     if (!latest) return;
     const since = known.current;
     const fresh = since ? latest.story.filter((m) => m.no > since) : [];
-    if (fresh.length > 0) setNews((before) => [...before, ...fresh]);
+    tell(fresh);
     known.current = Math.max(known.current, latest.revision);
-  }, [latest]);
+  }, [latest, tell]);
   const [trouble, setTrouble] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
   const inLine = useQueue(`case ${reference}`);
@@ -43,7 +50,7 @@ export function useCase(reference: string) {
           const { view, meanwhile } = await change(work);
           known.current = view.revision;
           const others = view.story.filter((m) => meanwhile.includes(m.no));
-          if (others.length > 0) setNews((before) => [...before, ...others]);
+          tell(others);
           queries.invalidateQueries({ queryKey: ["tray"] });
           setTrouble(null);
           return view;
@@ -55,7 +62,7 @@ export function useCase(reference: string) {
         }
       });
     },
-    [change, queries, inLine],
+    [change, queries, inLine, tell],
   );
   const [others, setOthers] = useState<string[]>([]);
   // the desk is where a case is opened; a glance from a list is not
