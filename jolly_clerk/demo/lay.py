@@ -16,6 +16,7 @@ from pathlib import Path
 from jolly_clerk.demo.other_scenes import OTHER_SCENES
 from jolly_clerk.demo.scenes import SCENES as BUILDING_SCENES
 from jolly_clerk.demo.stage import PEOPLE, Stage
+from jolly_clerk.demo.trial_scenes import TRIALS
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing.profiles import keep_profile
@@ -26,7 +27,7 @@ from jolly_clerk.store.tables import Counter
 
 #: where files live in memory, and the bytes that have to be free there
 MEMORY, ROOM = Path("/dev/shm"), 500_000_000  # noqa: S108 - a folder of its own is made in it
-SCENES = (*BUILDING_SCENES, *OTHER_SCENES)
+SCENES = (*BUILDING_SCENES, *OTHER_SCENES, *TRIALS)
 REGISTERS = Path(__file__).parent / "registers"
 #: what the accounts of the applicants say
 PROFILES = (

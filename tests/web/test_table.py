@@ -6,31 +6,17 @@ Each row expects one status and nothing else: a success where it is allowed, at 
 from __future__ import annotations
 
 import base64
-import functools
-import io
-import json
 import shutil
-from pathlib import Path
 from typing import Any
 
 from fastapi.testclient import TestClient
-from sqlalchemy import update
 
-from jolly_clerk.office.cases import endings, paying
-from jolly_clerk.office.desk import checking, handwork, reviewing
-from jolly_clerk.office.keeping import erasing
-from jolly_clerk.office.keeping.importing import import_cases
-from jolly_clerk.office.people.directory import add_person, sign_in_by_click
-from jolly_clerk.office.preparing import answering, drafts, filing, uploading
-from jolly_clerk.office.rules.rulebooks import publish
-from jolly_clerk.office.views.kept import kept_view
-from jolly_clerk.store.database import write_session
-from jolly_clerk.store.tables import Case
+from jolly_clerk.office.people.directory import sign_in_by_click
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
-from tests.helpers import EDITION, answers, new_folder
-from tests.office.test_importing import KEPT
-from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
+from tests.helpers import new_folder
+from tests.office.test_journey import ROOF, Cases
+from tests.web.stages import at_stage
 
 PUBLIC = {
     ("get", "/health"), ("get", "/api/kinds"), ("get", "/api/session"), ("post", "/api/session/by-click"), ("post", "/api/session/sign-up"),
@@ -186,108 +172,6 @@ EMPTY = {
     ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"),
     ("post", "/api/erasing"), ("post", "/api/erasing/{erasure}/confirmation"), ("delete", "/api/erasing/{erasure}"), ("delete", "/api/drafts/{draft}"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
 }  # fmt: skip
-REGISTER = """
-registers:
-  plots:
-    title: Land register
-    key: plot
-    asked_by: place.plot
-    columns: {plot: Plot, owner: Owner}
-    article: "4(3)"
-"""
-DECLARATION = """
-declarations:
-  - {declare: true_word, title: All is true, text: What I say here is true., article: "12"}
-"""
-
-
-class Stages(Cases):
-    """Brings a case as far as a stage of the work."""
-
-    def bring(self, stage: str) -> dict[str, str]:
-        """An office at a stage, and the names that the addresses hold."""
-        file = self.folder / "BW" / "2026-07-02.yaml"
-        file.parent.mkdir()
-        text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", "in_force: 2026-07-02", 1)
-        text = text.replace("\ncurrency:", "\nkeep: 1 day\ncurrency:", 1)
-        file.write_text(text.replace("\nsignature:", f"{REGISTER}{DECLARATION}\nsignature:", 1), "utf-8")
-        (self.folder / "registers").mkdir(exist_ok=True)
-        (self.folder / "registers" / "plots.csv").write_text("plot,owner\nQ-114/2,Odalys Renn\n", "utf-8")
-        publish(self.office, file)
-        for id_, name, role in (("silas", "Silas Thorne", "reviewer"), ("petra", "Petra Lune", "rule-keeper")):
-            add_person(self.office, id_, name, role)  # type: ignore[arg-type]
-        berta = add_person(self.office, "berta", "Berta Quill", "lead")
-        add_person(self.office, "leaver", "Somebody Who Leaves", "officer", "leaver@office.example")
-        names = {"no": "1", "name": "plots", "person": "leaver", "declaration": "true_word", "key": "none", "erasure": "1"}
-        draft = self.draft(plan=SMALL_PLAN)
-        reference = filing.file(self.office, self.odalys, self.draft(plan=SMALL_PLAN), take_gaps=True)
-        names |= {"reference": reference, "draft": draft}
-        names["edition"] = drafts.open_draft(self.office, self.odalys, draft).edition_sha256
-        if stage == "unpaid":
-            names["key"] = paying.ask_payment(self.office, self.odalys, reference).key
-        else:
-            self.pay(reference)
-            self.further(stage, names)
-        if stage in ("past", "listed"):
-            endings.do_not_accept(self.office, self.imre, reference, "It cannot be.")
-            self.move_to(2026, 11, 9)
-            if stage == "listed":
-                erasing.put_on_the_list(self.office, berta, reference, "Its time is over.")
-        names["kept"] = self.kept()
-        names["upload"] = uploading.begin_upload(self.office, self.odalys, names["draft"], "sections", "x.pdf", 9)
-        files = drafts.open_draft(self.office, self.odalys, names["draft"]).dossier.attachments
-        return names | {"attachment": files[0].id, "sha256": files[0].sha256}
-
-    def kept(self) -> str:
-        """A case from elsewhere that is Odalys's; the hash of its file."""
-        (self.folder / "kiln.pdf").write_bytes(ROOF)
-        line = io.StringIO(json.dumps(KEPT | {"reference": "BA-1998-77"}))
-        list(import_cases(self.folder, line, self.folder, io.StringIO(), 0))
-        with write_session(self.office.engine) as session:
-            session.execute(update(Case).where(Case.kept.is_(True)).values(applicant_id="odalys"))
-        return kept_view(self.office, self.odalys, "BA-1998-77").files[0].sha256
-
-    def further(self, stage: str, names: dict[str, str]) -> None:
-        reference, imre = names["reference"], self.imre
-        if stage == "filed":
-            return
-        checking.begin_checking(self.office, imre, reference)
-        if stage == "fee set":
-            handwork.set_fee(self.office, imre, reference, "shoreline", None, "A hardship.")
-        if stage in ("checking", "fee set", "past", "listed"):
-            return
-        if stage in ("ready", "complete", "review"):
-            self.judge_all(reference)
-            if stage != "ready":
-                checking.accept(self.office, imre, reference)
-            if stage == "review":
-                reviewing.hand_over(self.office, imre, reference, "silas")
-            return
-        checking.judge(self.office, self.maud, reference, "documents.sections", "met")
-        checking.judge(self.office, imre, reference, "documents.site_plan", "wanting")
-        if stage == "wanting":
-            return
-        checking.send_letter(self.office, imre, reference)
-        if stage == "returned":
-            handwork.letter_came_back(self.office, imre, reference)
-            return
-        draft = names["draft"] = answering.begin_answering(self.office, self.odalys, reference)
-        drafts.keep(self.office, self.odalys, draft, None, answers(works_area="82.1"), words={1: "It is large enough."})
-        if stage == "answered":
-            answering.send_answers(self.office, self.odalys, draft)
-            names["draft"] = self.draft(plan=PLAN)
-
-
-@functools.cache
-def at_stage(stage: str) -> tuple[Path, dict[str, str]]:
-    """A folder with an office at a stage, made once in each process."""
-    maker = Stages()
-    maker.setUp()
-    names = maker.bring(stage)
-    maker.office.engine.dispose()  # its readers are shared
-    folder = new_folder() / "office"
-    shutil.copytree(maker.folder, folder)
-    return folder, names
 
 
 class Table(Cases):
