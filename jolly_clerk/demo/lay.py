@@ -10,6 +10,7 @@ import hashlib
 import os
 import shutil
 import tempfile
+from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -27,7 +28,7 @@ from jolly_clerk.store.tables import Counter
 
 #: where files live in memory, and the bytes that have to be free there
 MEMORY, ROOM = Path("/dev/shm"), 500_000_000  # noqa: S108 - a folder of its own is made in it
-SCENES = (*BUILDING_SCENES, *OTHER_SCENES, *TRIALS)
+SCENES: tuple[Callable[[Stage], None], ...] = (*BUILDING_SCENES, *OTHER_SCENES, *TRIALS)
 REGISTERS = Path(__file__).parent / "registers"
 #: what the accounts of the applicants say
 PROFILES = (
