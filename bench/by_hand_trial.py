@@ -114,7 +114,7 @@ class Case:
             elif e.what == "paid" and e.key not in keys:
                 keys.add(e.key)
                 self.paid += e.amount - e.prepaid
-            elif e.what == "paid back" and not e.key.endswith("-acceptance"):
+            elif e.what in ("paid back", "refund due") and not e.key.endswith("-acceptance"):
                 self.back += e.amount - e.prepaid
             elif e.what == "register asked":
                 self.register = e

@@ -219,7 +219,8 @@ def _their_clock(
     assert case.filed is not None
     today, latest, paused = calendar.local_day(now), case.open_round, None
     if step == "payment":
-        event = calendar.local_day(case.accepted.at if case.accepted else case.filed.at)
+        assert case.pay_from is not None
+        event = calendar.local_day(case.pay_from)
         due = payment_due(event, rules, calendar)
         why = [
             say(
@@ -312,6 +313,8 @@ def _turns(case: CaseSoFar) -> list[tuple[datetime, Holder]]:
     """The instants at which the case changed hands, oldest first."""
     assert case.filed is not None
     turns: list[tuple[datetime, Holder]] = [(case.filed.at, "theirs")]
+    for covered, charged_back in case.uncovered:
+        turns += [(covered, "ours"), (charged_back, "theirs")]
     if case.covered_at:
         turns.append((case.covered_at, "ours"))
     if case.accepted and case.accepted.due:

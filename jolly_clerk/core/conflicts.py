@@ -43,7 +43,7 @@ def _touched(entry: h.Entry, history: Sequence[h.Entry]) -> Iterator[str]:
         yield f"register:{entry.name}"
     elif isinstance(entry, (h.FeeSet, h.FeeSettled)):
         yield from (FEE, f"line:{entry.line}")
-    elif isinstance(entry, (h.Paid, h.PaidBack)):
+    elif isinstance(entry, (h.Paid, h.GoesBack, h.RefundPaid)):
         yield FEE
     elif isinstance(entry, h.Undone):
         for no in entry.of:

@@ -25,6 +25,14 @@ from jolly_clerk.core.happened import GivenStanding as GivenStanding
 from jolly_clerk.core.happened import Happened as Happened
 from jolly_clerk.core.happened import InLane as InLane
 from jolly_clerk.core.happened import Worded
+from jolly_clerk.core.money_entries import ChargedBack as ChargedBack
+from jolly_clerk.core.money_entries import GoesBack as GoesBack
+from jolly_clerk.core.money_entries import LapseUndone as LapseUndone
+from jolly_clerk.core.money_entries import Means as Means
+from jolly_clerk.core.money_entries import Paid as Paid
+from jolly_clerk.core.money_entries import PaidBack as PaidBack
+from jolly_clerk.core.money_entries import RefundDue as RefundDue
+from jolly_clerk.core.money_entries import RefundPaid as RefundPaid
 
 
 class Filed(Happened):
@@ -37,30 +45,6 @@ class Filed(Happened):
     calendar_version: str = ""
     due_at_filing: Decimal
     dossier_hash: str = ""
-
-
-class Paid(Happened):
-    """Money came in. ``key`` is the terminal's own number of the payment; the same key counts once.
-
-    ``prepaid`` is the part of it that was meant for a later stage.
-    """
-
-    what: Literal["paid"] = "paid"
-    amount: Decimal = Field(gt=0)
-    means: Literal["card", "transfer", "cheque", "cash"]
-    key: str
-    receipt: str = ""
-    prepaid: Decimal = Field(default=Decimal(0), ge=0)
-
-
-class PaidBack(Happened):
-    """Money went back to the applicant; ``prepaid`` is the part of it that had been meant for a later stage."""
-
-    what: Literal["paid back"] = "paid back"
-    amount: Decimal = Field(gt=0)
-    because: str
-    key: str
-    prepaid: Decimal = Field(default=Decimal(0), ge=0)
 
 
 class CheckingBegan(Happened):
@@ -299,6 +283,10 @@ Entry = Annotated[
     Filed
     | Paid
     | PaidBack
+    | RefundDue
+    | RefundPaid
+    | ChargedBack
+    | LapseUndone
     | CheckingBegan
     | Judged
     | PointWorded

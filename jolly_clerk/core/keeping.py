@@ -15,10 +15,17 @@ KEPT_AS_IT_CAME = Period(10, "years")
 def kept_until(assessment: Assessment) -> date | None:
     """The last day on which a case is kept; None while it lives or money is open. From the next day on it may be erased."""
     case, account = assessment.case, assessment.account
-    if case.ended is None or account.open or account.over:
+    if case.ended is None or account.open or account.over or case.refunds_due:
         return None
     calendar = assessment.known.calendar
-    last = max([case.ended.at, *(b.at for b in case.paid_back), *([case.issued.at] if case.issued else [])])
+    last = max(
+        [
+            case.ended.at,
+            *(b.at for b in case.paid_back),
+            *(b.at for b in case.refunds_paid.values()),
+            *([case.issued.at] if case.issued else []),
+        ]
+    )
     return assessment.rulebook.edition.keep.last_day(calendar.local_day(last), calendar)
 
 

@@ -64,6 +64,7 @@ class LaneSoFar:
 class CaseSoFar:
     """All that the history says, before the rules are asked. ``filed`` is None in a draft, also in one that was taken back.
 
+    ``uncovered`` are the stretches in which what is due was covered by a payment that was charged back.
     ``due_told`` is what the applicant was told to pay at filing; ``before_acceptance`` counts payments and paybacks
     up to acceptance, ``settled`` is what they came to;
     ``check_covered_at`` is when what fell due after the check was paid. ``rounds``, ``accepted`` and ``ended`` are those of
@@ -75,8 +76,11 @@ class CaseSoFar:
     first_filed: h.Filed | None = None
     filed: h.Filed | None = None
     payments: list[h.Paid] = field(default_factory=list)
-    paid_back: list[h.PaidBack] = field(default_factory=list)
+    paid_back: list[h.PaidBack | h.RefundDue] = field(default_factory=list)
+    refunds_paid: dict[str, h.RefundPaid] = field(default_factory=dict)
+    charged_back: list[h.ChargedBack] = field(default_factory=list)
     covered_at: datetime | None = None
+    uncovered: list[tuple[datetime, datetime]] = field(default_factory=list)
     due_told: Decimal = Decimal(0)
     checking: h.CheckingBegan | None = None
     given: dict[str, h.Judged] = field(default_factory=dict)
@@ -124,6 +128,18 @@ class CaseSoFar:
     def paid_for_check(self) -> Decimal:
         """What came in after acceptance and is not meant for the issue."""
         return self.paid - self.prepaid - self.settled
+
+    @property
+    def refunds_due(self) -> tuple[h.RefundDue, ...]:
+        """Refunds that did not leave yet, oldest first."""
+        return tuple(b for b in self.paid_back if isinstance(b, h.RefundDue) and b.key not in self.refunds_paid)
+
+    @property
+    def pay_from(self) -> datetime | None:
+        """The instant from which the period to pay what is due now runs: the filing, the acceptance, or a charge-back since."""
+        began = self.accepted.at if self.accepted else self.filed.at if self.filed else None
+        again = [entry.at for entry in self.charged_back if began and entry.at > began]
+        return max(again, default=began)
 
     @property
     def granted(self) -> h.Granted | None:
@@ -243,13 +259,37 @@ def _paid(case: CaseSoFar, entry: h.Paid) -> None:
     if any(p.key == entry.key for p in case.payments):
         return
     case.payments.append(entry)
-    _cover(case, entry.at)
-    _cover_check(case, entry.at)
+    _cover(case, entry.counts_from or entry.at)
+    _cover_check(case, entry.counts_from or entry.at)
 
 
 def _cover(case: CaseSoFar, at: datetime) -> None:
+    """What is due is covered from the latest instant from which one of the payments counts, and not before the filing."""
     if case.covered_at is None and case.filed and case.paid - case.prepaid >= case.due_told:
-        case.covered_at = at
+        case.covered_at = max(at, case.filed.at, *(p.counts_from or p.at for p in case.payments))
+
+
+def _charged_back(case: CaseSoFar, entry: h.ChargedBack) -> None:
+    """The payment counts as not made. Before checking began the case waits for it anew, after acceptance for what fell due then."""
+    at = next((n for n, p in enumerate(case.payments) if p.key == entry.payment), None)
+    if at is None:
+        return
+    del case.payments[at]
+    case.charged_back.append(entry)
+    before, back = case.before_acceptance
+    if before is not None and at < before:
+        case.before_acceptance = (before - 1, back)
+    if case.checking is None and case.covered_at and case.paid - case.prepaid < case.due_told:
+        case.uncovered.append((case.covered_at, entry.at))
+        case.covered_at = None
+    if case.accepted and case.check_covered_at and case.paid_for_check < case.accepted.due:
+        case.uncovered.append((case.check_covered_at, entry.at))
+        case.check_covered_at = None
+
+
+def _lapse_undone(case: CaseSoFar, entry: h.LapseUndone) -> None:
+    case.ended = None
+    case.paid_back = [b for b in case.paid_back if b.key not in entry.cancels]
 
 
 def _accepted(case: CaseSoFar, entry: h.Accepted) -> None:
@@ -264,7 +304,7 @@ def _accepted(case: CaseSoFar, entry: h.Accepted) -> None:
 
 def _cover_check(case: CaseSoFar, at: datetime) -> None:
     if case.accepted and case.check_covered_at is None and case.paid_for_check >= case.accepted.due:
-        case.check_covered_at = at
+        case.check_covered_at = max(at, case.accepted.at)
 
 
 def _judged(case: CaseSoFar, entry: h.Judged) -> None:
@@ -322,6 +362,10 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "filed": _filed,
     "paid": _paid,
     "paid back": lambda case, entry: case.paid_back.append(entry),
+    "refund due": lambda case, entry: case.paid_back.append(entry),
+    "refund paid": lambda case, entry: case.refunds_paid.__setitem__(entry.of, entry),
+    "charged back": _charged_back,
+    "lapse undone": _lapse_undone,
     "checking began": lambda case, entry: setattr(case, "checking", entry),
     "judged": _judged,
     "point worded": lambda case, entry: case.worded.__setitem__(entry.requirement, entry.text),

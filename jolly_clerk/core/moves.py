@@ -37,7 +37,7 @@ class WhyNot:
 MoveName = Literal[
     "file", "pay", "more time", "take back", "withdraw", "write", "begin checking", "judge", "undo", "send the letter",
     "letter came back", "send again", "accept as complete", "do not accept", "put out of scope", "set a fee", "ask a register",
-    "add a requirement", "hand over", "take money", "note", "settle a fee", "grant", "refuse", "send the answers",
+    "add a requirement", "hand over", "take money", "charge back", "note", "settle a fee", "grant", "refuse", "send the answers",
 ]  # fmt: skip
 
 
@@ -106,6 +106,7 @@ def moves(
         _move(role, "add a requirement", _state_is(case, *CHECKING)),
         _move(role, "hand over", _state_is(whole, "Complete"), _check_unpaid(whole, fees)),
         _move(role, "take money", _state_is(whole, *LIVE, "Granted", "Lapsed")),
+        _move(role, "charge back", None if whole.payments else WhyNot(say("Nothing was paid on this case."))),
         _move(role, "write", _was_filed(whole)),
         _move(role, "note", _was_filed(whole)),
     ]

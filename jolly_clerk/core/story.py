@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.in_words import day, money
+from jolly_clerk.core.money_entries import way_back
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.things import things
 
@@ -70,6 +71,27 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         "",
         False,
     ),
+    "refund due": lambda e, who, c, t: (
+        say("{amount} comes back: {because}", amount=money(e.amount, c), because=e.because),
+        "ours",
+        "",
+        False,
+    ),
+    "refund paid": lambda e, who, c, t: (
+        say("{amount} left, {way}", amount=money(e.amount, c), way=way_back(e.means, e.account)),
+        "ours",
+        "",
+        False,
+    ),
+    "charged back": lambda e, who, c, t: (
+        say("{amount} was charged back: {because}", amount=money(e.amount, c), because=e.because)
+        if e.because
+        else say("{amount} was charged back", amount=money(e.amount, c)),
+        "theirs",
+        "",
+        False,
+    ),
+    "lapse undone": lambda e, who, c, t: (say("The case goes on: {because}", because=e.because), "ours", "", False),
     "checking began": lambda e, who, c, t: (say("{who} began checking", who=who), "ours", "", False),
     "judged": lambda e, who, c, t: (
         say(

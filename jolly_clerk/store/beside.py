@@ -58,7 +58,7 @@ class ToRead(Base):
 
 
 class TerminalNotice(Base):
-    """What a terminal told of an order, once; ``not_placed`` is why it could not be booked, empty if it was or need not be."""
+    """What a terminal told of an order, once; what of it is not placed stands in the ledger (:mod:`jolly_clerk.store.ledger`)."""
 
     __tablename__ = "terminal_notices"
     notice: Mapped[str] = mapped_column(String(80), primary_key=True)
@@ -67,15 +67,6 @@ class TerminalNotice(Base):
     outcome: Mapped[str] = mapped_column(String(12))
     amount: Mapped[str] = mapped_column(String(30))
     currency: Mapped[str] = mapped_column(String(3))
-    not_placed: Mapped[str] = mapped_column(String(200), default="")
-
-
-class BookedByHand(Base):
-    """The number of a transfer, a cheque or a cash slip that was booked: it counts once in the office."""
-
-    __tablename__ = "booked_by_hand"
-    key: Mapped[str] = mapped_column(String(80), primary_key=True)
-    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"))
 
 
 class Look(Base):

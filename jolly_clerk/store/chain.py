@@ -25,7 +25,10 @@ from jolly_clerk.store.beside import FileUse
 from jolly_clerk.store.tables import Case, FiledVersion, Head, HistoryEntry
 
 #: fields that say something about a person; they stand beside the chain
-PERSONAL = ("reason", "text", "points", "words", "note", "because", "grounds", "title", "row", "files", "messages")
+PERSONAL = (
+    "reason", "text", "points", "words", "note", "because", "grounds", "title", "row", "files", "messages",
+    "payer", "account",
+)  # fmt: skip
 START = "0" * 64
 
 

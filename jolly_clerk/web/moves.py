@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any
 
@@ -10,8 +11,8 @@ from fastapi import APIRouter
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
-from jolly_clerk.core.history import GivenStanding
-from jolly_clerk.office.cases import endings, paying
+from jolly_clerk.core.history import GivenStanding, Means
+from jolly_clerk.office.cases import endings, paying, refunding
 from jolly_clerk.office.cases.casework import Loaded
 from jolly_clerk.office.desk import checking, handwork, reviewing, talking
 from jolly_clerk.office.office import Office, Who
@@ -20,7 +21,7 @@ from jolly_clerk.web.changed import CaseChanged, case_changed
 from jolly_clerk.web.problems import RESPONSES
 
 router = APIRouter(prefix="/api/cases/{reference}", tags=["moves"], responses=RESPONSES)
-Money = Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=2)]
+Money = Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=3)]
 
 
 class Nothing(BaseModel):
@@ -130,8 +131,18 @@ class TakeMoney(BaseModel):
     """Money that came another way than by the terminal; ``mark`` is the number that stands on it."""
 
     amount: Money
-    means: paying.Means
+    means: Means
     mark: str = Field(max_length=80)
+    value_day: date | None = None
+    payer: str = Field(default="", max_length=200)
+    account: str = Field(default="", max_length=60)
+
+
+class ChargeBack(BaseModel):
+    """A payment that was charged back, by its key, and what the bank told."""
+
+    payment: str = Field(max_length=120)
+    because: str = Field(max_length=300)
 
 
 class WriteNote(BaseModel):
@@ -275,8 +286,14 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
     (
         "money",
         TakeMoney,
-        lambda o, w, r, b, seen: paying.take_money(o, w, r, b.amount, b.means, b.mark),
+        lambda o, w, r, b, seen: paying.take_money(o, w, r, b.amount, b.means, b.mark, b.value_day, b.payer, b.account),
         "Book money that came another way than by the terminal.",
+    ),
+    (
+        "charge-backs",
+        ChargeBack,
+        lambda o, w, r, b, seen: refunding.charge_back(o, w, r, b.payment, b.because, seen),
+        "A payment was charged back, or a cheque bounced.",
     ),
     ("notes", WriteNote, lambda o, w, r, b, seen: talking.note(o, w, r, b.text), "Write an internal note."),
     ("withdrawal", Withdraw, lambda o, w, r, b, seen: endings.withdraw(o, w, r, b.reason, seen), "Withdraw an application."),

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from typing import Annotated
 
 from fastapi import APIRouter, Path, Query, Response
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.urgency import Group
-from jolly_clerk.office.cases import lists, notices
+from jolly_clerk.office.cases import lists, refunding
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import checking
 from jolly_clerk.office.keeping import erasing, looks
@@ -67,10 +68,42 @@ def preview(reference: str, office: TheOffice, who: Asker, lane: Annotated[str, 
     return Response(content, media_type="application/pdf", headers={"Cache-Control": "no-store"})
 
 
-@router.get("/money/not-placed")
-def not_placed(office: TheOffice, who: Asker) -> list[notices.NotPlaced]:
-    """What payment terminals told and could not be booked, for the leads."""
-    return list(notices.not_placed(office, who))
+@router.get("/money")
+def money(office: TheOffice, who: Asker) -> refunding.Ledger:
+    """Money that came and is not placed, refunds that wait for a lead, refunds that left lately."""
+    return refunding.ledger(office, who)
+
+
+class PlaceMoney(BaseModel):
+    """On which case a part of the money is placed."""
+
+    reference: str = Field(max_length=40)
+    amount: Annotated[Decimal, Field(gt=0, max_digits=12, decimal_places=3)]
+
+
+@router.post("/money/{money}/placing", status_code=204)
+def place_money(money: str, body: PlaceMoney, office: TheOffice, who: Asker) -> None:
+    """Place money that came on a case."""
+    refunding.place_money(office, who, money, body.reference, body.amount)
+
+
+@router.post("/money/{money}/return", status_code=204)
+def send_money_back(money: str, office: TheOffice, who: Asker) -> None:
+    """What is left of money that fits no case is to go back."""
+    refunding.send_back(office, who, money)
+
+
+class ApproveRefunds(BaseModel):
+    """Refunds that may leave; ``accounts`` names, by the refund, the account to which it goes where none is known."""
+
+    refunds: list[int] = Field(min_length=1, max_length=200)
+    accounts: dict[int, Annotated[str, Field(max_length=60)]] = {}
+
+
+@router.post("/money/refunds")
+def approve_refunds(body: ApproveRefunds, office: TheOffice, who: Asker) -> int:
+    """Let refunds leave, each the way its money came; answers how many left."""
+    return refunding.approve(office, who, body.refunds, body.accounts)
 
 
 @router.get("/cases/{reference}/looks")

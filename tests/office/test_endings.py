@@ -76,7 +76,7 @@ class Endings(Cases):
         self.assertEqual(loaded.assessment.state, state)
         self.assertIn(state, FINAL)
         for move in loaded.assessment.moves:
-            if move.move not in ("write", "note", "take money", "pay"):
+            if move.move not in ("write", "note", "take money", "charge back", "pay"):
                 self.assertFalse(move.allowed, move)
                 self.assertTrue(move.why_not[0].text)
         with self.assertRaises((NotReady, NotAllowed)):
@@ -110,7 +110,7 @@ class GoingBack(Endings):
         checking.begin_checking(self.office, self.imre, reference)
         self.assertEqual(self.refund(reference).total, Decimal("0.00"))
         done = endings.withdraw(self.office, self.odalys, reference)
-        self.assertFalse(any(e.what == "paid back" for e in done.history.entries))
+        self.assertFalse(any(e.what == "refund due" for e in done.history.entries))
 
     def test_only_the_applicant_withdraws(self) -> None:
         reference = self.paid()

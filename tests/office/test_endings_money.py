@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from jolly_clerk.office.cases import notices, paying
+from jolly_clerk.office.cases import notices, paying, refunding
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, reviewing, talking
@@ -35,7 +35,7 @@ class Money(Endings):
         notices.at_stand_in(self.office, self.odalys, at.key, "approved")
         loaded = load_case(self.office, self.odalys, reference)
         self.assertEqual((loaded.assessment.state, loaded.so_far.paid), ("Lapsed", Decimal("0.00")))
-        self.assertEqual([e.what for e in loaded.history.entries][-2:], ["paid", "paid back"])
+        self.assertEqual([e.what for e in loaded.history.entries][-2:], ["paid", "refund due"])
 
     def test_notices_out_of_order_and_for_another_amount(self) -> None:
         reference = self.unpaid()
@@ -44,7 +44,7 @@ class Money(Endings):
             told = notices.at_stand_in(self.office, self.odalys, at.key, "approved", Decimal(amount))
             self.assertEqual(told.state, "asked")
         self.assertEqual(load_case(self.office, self.odalys, reference).so_far.paid, Decimal("0.00"))
-        listed = notices.not_placed(self.office, self.maud)
+        listed = refunding.ledger(self.office, self.maud).not_placed
         self.assertEqual({(n.reference, n.why) for n in listed}, {(reference, "EUR 438.18 was asked")})
         notices.at_stand_in(self.office, self.odalys, at.key, "abandoned")
         for outcome in ("approved", "abandoned", "declined", "approved"):
@@ -57,7 +57,7 @@ class Money(Endings):
             with self.assertRaises(Invalid):
                 notices.at_stand_in(self.office, self.odalys, again.key, "approved", Decimal(wrong))
         with self.assertRaises(NotAllowed):
-            notices.not_placed(self.office, self.imre)
+            refunding.ledger(self.office, self.imre)
 
     def test_the_office_books_a_transfer_once(self) -> None:
         reference = self.unpaid()

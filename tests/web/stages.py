@@ -6,11 +6,12 @@ import functools
 import io
 import json
 import shutil
+from decimal import Decimal
 from pathlib import Path
 
 from sqlalchemy import update
 
-from jolly_clerk.office.cases import endings, paying
+from jolly_clerk.office.cases import endings, ledger, paying, refunding
 from jolly_clerk.office.desk import checking, handwork, reviewing
 from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.keeping.importing import import_cases
@@ -56,13 +57,25 @@ class Stages(Cases):
             add_person(self.office, id_, name, role)  # type: ignore[arg-type]
         berta = add_person(self.office, "berta", "Berta Quill", "lead")
         add_person(self.office, "leaver", "Somebody Who Leaves", "officer", "leaver@office.example")
-        names = {"no": "1", "name": "plots", "person": "leaver", "declaration": "true_word", "key": "none", "erasure": "1"}
+        names = {
+            "no": "1",
+            "name": "plots",
+            "person": "leaver",
+            "declaration": "true_word",
+            "key": "none",
+            "erasure": "1",
+            "money": "none",
+        }
         draft = self.draft(plan=SMALL_PLAN)
         reference = filing.file(self.office, self.odalys, self.draft(plan=SMALL_PLAN), take_gaps=True)
         names |= {"reference": reference, "draft": draft}
         names["edition"] = drafts.open_draft(self.office, self.odalys, draft).edition_sha256
         if stage == "unpaid":
             names["key"] = paying.ask_payment(self.office, self.odalys, reference).key
+        elif stage == "money":
+            paying.take_money(self.office, self.imre, reference, Decimal("1.00"), "cash", "C 9")
+            names["money"] = self.money("transfer T 1")
+            refunding.send_back(self.office, self.maud, self.money("transfer T 2"))
         else:
             self.pay(reference)
             self.further(stage, names)
@@ -75,6 +88,12 @@ class Stages(Cases):
         names["upload"] = uploading.begin_upload(self.office, self.odalys, names["draft"], "sections", "x.pdf", 9)
         files = drafts.open_draft(self.office, self.odalys, names["draft"]).dossier.attachments
         return names | {"attachment": files[0].id, "sha256": files[0].sha256}
+
+    def money(self, key: str) -> str:
+        """Money that came and is not placed."""
+        came = ledger.Came(key, "transfer", Decimal("20.00"), "EUR", self.instant.date())
+        with write_session(self.office.engine) as session:
+            return ledger.keep_money(session, self.office, "imre", came, came.amount, "it names no case").id
 
     def kept(self) -> str:
         """A case from elsewhere that is Odalys's; the hash of its file."""

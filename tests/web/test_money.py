@@ -95,10 +95,10 @@ class Notices(WebTest):
             )
         ):
             self.assertEqual(self.tell(**({"notice": f"n{n}"} | told)).json()["made"], "not placed" if why else "booked", told)
-        listed = self.client("maud").get("/api/money/not-placed").json()
+        listed = self.client("maud").get("/api/money").json()["not_placed"]
         self.assertEqual(Counter(n["why"] for n in listed)["EUR 438.18 was asked"], 2)
         self.assertEqual({n["reference"] for n in listed if n["why"] != "no such order was asked"}, {self.reference})
-        self.assertEqual(self.client("imre").get("/api/money/not-placed").status_code, 403)
+        self.assertEqual(self.client("imre").get("/api/money").status_code, 403)
         self.assertEqual(self.paid(), Decimal("438.18"))
 
     def test_an_office_without_a_terminal_takes_no_notice(self) -> None:

@@ -55,7 +55,8 @@ ERASING = {
     ("post", "/api/erasing/{erasure}/confirmation"): ("officer", "lead"), ("delete", "/api/erasing/{erasure}"): ("officer", "lead"),
 }  # fmt: skip
 LEAD = {
-    ("get", "/api/money/not-placed"), ("get", "/api/people"), ("post", "/api/people"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
+    ("get", "/api/money"), ("post", "/api/money/{money}/placing"), ("post", "/api/money/{money}/return"), ("post", "/api/money/refunds"),
+    ("get", "/api/people"), ("post", "/api/people"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
 }  # fmt: skip
 ROLES = ("applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper")
 APPLICANT = {
@@ -77,7 +78,7 @@ OFFICER = {
     ("post", "/api/cases/{reference}/arrangement"), ("post", "/api/cases/{reference}/undo"), ("post", "/api/cases/{reference}/fees"),
     ("post", "/api/cases/{reference}/letter/came-back"), ("post", "/api/cases/{reference}/letter/again"),
     ("post", "/api/cases/{reference}/not-accepted"), ("post", "/api/cases/{reference}/out-of-scope"),
-    ("post", "/api/cases/{reference}/hand-over"), ("post", "/api/cases/{reference}/money"),
+    ("post", "/api/cases/{reference}/hand-over"), ("post", "/api/cases/{reference}/money"), ("post", "/api/cases/{reference}/charge-backs"),
 }  # fmt: skip
 SEES_ALL = {("get", "/api/tray"), ("get", "/api/tray/more"), ("get", "/api/search")}
 ROWS = APPLICANT | OFFICER | SEES_ALL | READ_CASE | LEAD | set(SHARED) | set(ERASING) | READ_KEPT
@@ -110,6 +111,9 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/cases/{reference}/hand-over"): {"to": "silas"},
     ("post", "/api/cases/{reference}/refusal"): {"grounds": "It cannot be."},
     ("post", "/api/cases/{reference}/money"): {"amount": "1.00", "means": "cash", "mark": "C 100"},
+    ("post", "/api/cases/{reference}/charge-backs"): {"payment": "cash C 9", "because": "False coins."},
+    ("post", "/api/money/{money}/placing"): {"reference": "BW-26-00001-B", "amount": "1.00"},
+    ("post", "/api/money/refunds"): {"refunds": [1], "accounts": {"1": "QH07 0001 2345"}},
     ("post", "/api/cases/{reference}/notes"): {"text": "x"},
     ("post", "/api/erasing"): {"reference": "BW-26-00001-B", "reason": "Its time is over."},
     ("put", "/api/people/{person}/kinds"): {"kinds": ["BW"]},
@@ -124,6 +128,10 @@ QUERIES = {
 STAGES = {
     ("post", "/api/cases/{reference}/payments"): "unpaid",
     ("post", "/api/terminal/{key}"): "unpaid",
+    ("post", "/api/cases/{reference}/charge-backs"): "money",
+    ("post", "/api/money/{money}/placing"): "money",
+    ("post", "/api/money/{money}/return"): "money",
+    ("post", "/api/money/refunds"): "money",
     ("post", "/api/erasing"): "past",
     ("post", "/api/erasing/{erasure}/confirmation"): "listed",
     ("delete", "/api/erasing/{erasure}"): "listed",
@@ -169,6 +177,7 @@ CREATED = {
     "/api/uploads", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
 EMPTY = {
+    ("post", "/api/money/{money}/placing"), ("post", "/api/money/{money}/return"),
     ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"),
     ("post", "/api/erasing"), ("post", "/api/erasing/{erasure}/confirmation"), ("delete", "/api/erasing/{erasure}"), ("delete", "/api/drafts/{draft}"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
 }  # fmt: skip

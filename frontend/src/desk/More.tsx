@@ -15,7 +15,7 @@ type Step = {
   move: string;
   label: string;
   says: string;
-  fields: ("title" | "text" | "amount" | "means" | "mark")[];
+  fields: ("title" | "text" | "amount" | "means" | "mark" | "payment")[];
   ask?: string;
   least?: number;
   offers?: string;
@@ -71,6 +71,13 @@ const STEPS: Step[] = [
     label: say("Money came in"),
     says: say("A transfer, a cheque or cash."),
     fields: ["amount", "means", "mark"],
+  },
+  {
+    move: "charge back",
+    label: say("A payment was charged back"),
+    says: say("By the payer's bank, or a cheque bounced: it counts as not made, and the amount is due again."),
+    fields: ["payment", "text"],
+    ask: say("What did the bank tell?"),
   },
   {
     move: "do not accept",
@@ -182,6 +189,11 @@ function StepForm({
   const [sum, setSum] = useState(Number(view.assessment.account.open) > 0 ? String(view.assessment.account.open) : "");
   const [means, setMeans] = useState<"transfer" | "cheque" | "cash">("transfer");
   const [mark, setMark] = useState("");
+  const [valueDay, setValueDay] = useState(view.today);
+  const [payer, setPayer] = useState("");
+  const [account, setAccount] = useState("");
+  const { payments } = view.assessment.account;
+  const [payment, setPayment] = useState(payments.at(-1)?.key ?? "");
   const offers = view.offers[step.offers ?? ""] ?? [];
   const refund = view.assessment.refunds.find(
     (r) =>
@@ -215,7 +227,19 @@ function StepForm({
         return ask(api.POST("/api/cases/{reference}/letter/again", { params, headers: seen, body: { lane } }));
       case "take money":
         return ask(
-          api.POST("/api/cases/{reference}/money", { params, headers: seen, body: { amount: sum, means, mark } }),
+          api.POST("/api/cases/{reference}/money", {
+            params,
+            headers: seen,
+            body: { amount: sum, means, mark, value_day: means === "cash" ? null : valueDay, payer, account },
+          }),
+        );
+      case "charge back":
+        return ask(
+          api.POST("/api/cases/{reference}/charge-backs", {
+            params,
+            headers: seen,
+            body: { payment, because: text },
+          }),
         );
       default:
         return ask(api.POST("/api/cases/{reference}/undo", { params, headers: seen, body: {} }));
@@ -259,6 +283,44 @@ function StepForm({
           </select>
           <label htmlFor="step-mark">{say("The number that stands on it")}</label>
           <input id="step-mark" value={mark} onChange={(e) => setMark(e.target.value)} maxLength={60} />
+          {means !== "cash" && (
+            <>
+              <label htmlFor="step-day">
+                {means === "transfer" ? say("Value day on the statement") : say("Day on which it came in")}
+              </label>
+              <input
+                id="step-day"
+                type="date"
+                value={valueDay}
+                max={view.today}
+                onChange={(e) => setValueDay(e.target.value)}
+              />
+            </>
+          )}
+          {means === "transfer" && (
+            <>
+              <label htmlFor="step-account">{say("Account it came from, if it is known")}</label>
+              <input id="step-account" value={account} onChange={(e) => setAccount(e.target.value)} maxLength={60} />
+            </>
+          )}
+          <label htmlFor="step-payer">{say("Payer, if not the applicant")}</label>
+          <input id="step-payer" value={payer} onChange={(e) => setPayer(e.target.value)} maxLength={200} />
+        </>
+      )}
+      {step.fields.includes("payment") && (
+        <>
+          <label htmlFor="step-payment">{say("Which payment?")}</label>
+          <select id="step-payment" value={payment} onChange={(e) => setPayment(e.target.value)}>
+            {payments.map((p) => (
+              <option key={p.key} value={p.key}>
+                {say("{{amount}} by {{means}}, receipt {{receipt}}", {
+                  amount: amount(p.amount),
+                  means: p.means,
+                  receipt: p.receipt,
+                })}
+              </option>
+            ))}
+          </select>
         </>
       )}
       {step.fields.includes("text") && (

@@ -8,14 +8,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import date, datetime
 from decimal import Decimal
 from typing import Literal
 
-from jolly_clerk.core.currency import coin_of, to_coin
+from jolly_clerk.core.currency import coin_of, decimals_of, to_coin
 from jolly_clerk.core.fees.lines import ZERO, FeeSheet, Line, StageTotal
-from jolly_clerk.core.history import Paid
+from jolly_clerk.core.history import GoesBack, Lapsed, Means, Paid, PaidBack
 from jolly_clerk.core.in_words import money, number
 from jolly_clerk.core.lifecycle import CaseSoFar
+from jolly_clerk.core.money_entries import way_back
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Stage
 from jolly_clerk.core.say import say
@@ -23,6 +25,31 @@ from jolly_clerk.core.say import say
 Ending = Literal["withdrawn", "lapsed", "not accepted", "out of scope", "refused"]
 #: every way in which a case can end before a grant
 ENDING_EARLY: tuple[Ending, ...] = ("withdrawn", "out of scope", "not accepted", "lapsed", "refused")
+
+
+@dataclass(frozen=True, slots=True)
+class PaymentTold:
+    """A payment that counts: its key, when it was booked, its value day if it has one, who paid if not the applicant."""
+
+    key: str
+    at: datetime
+    value_day: date | None
+    amount: Decimal
+    means: Means
+    receipt: str
+    payer: str
+
+
+@dataclass(frozen=True, slots=True)
+class BackTold:
+    """Money that goes back: since when, why, and when it left; None while it waits."""
+
+    key: str
+    at: datetime
+    amount: Decimal
+    because: str
+    left_at: datetime | None
+    way: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +69,8 @@ class Account:
     due_at_filing: StageTotal
     due_after_check: StageTotal
     due_at_issue: StageTotal
+    payments: tuple[PaymentTold, ...] = ()
+    back: tuple[BackTold, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +106,15 @@ def account_of(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet) -> Account:
     elif not case.ended and filing.amount is not None and spent > filing.amount:
         over = to_coin(spent - filing.amount)
     still, may = open_amount(case, fees), _may_prepay(rulebook, case, fees)
-    return Account(case.paid, case.prepaid, still, over, may, still + may, filing, check, issue)
+    payments = tuple(PaymentTold(p.key, p.at, p.value_day, p.amount, p.means, p.receipt, p.payer) for p in case.payments)
+    back = tuple(_back_told(case, b) for b in case.paid_back)
+    return Account(case.paid, case.prepaid, still, over, may, still + may, filing, check, issue, payments, back)
+
+
+def _back_told(case: CaseSoFar, back: GoesBack) -> BackTold:
+    left = case.refunds_paid.get(back.key)
+    at = back.at if isinstance(back, PaidBack) else left.at if left else None
+    return BackTold(back.key, back.at, back.amount, back.because, at, way_back(left.means, left.account) if left else "")
 
 
 def _due_after_check(case: CaseSoFar) -> Decimal:
@@ -88,7 +125,7 @@ def open_amount(case: CaseSoFar, fees: FeeSheet) -> Decimal:
     """What is to be paid now: at filing as it was told until that is covered, then anew; what acceptance told; at issue once granted."""
     if case.granted:
         due = fees.total("at filing").low + _due_after_check(case) + case.granted.due
-        return max(due - case.paid, ZERO) if not case.issued else ZERO
+        return max(due - case.paid, ZERO) if not case.issued or case.charged_back else ZERO
     if case.filed is None or case.ended:
         return ZERO
     if case.accepted:
@@ -211,17 +248,29 @@ def _until(case: CaseSoFar, payment: Paid) -> Iterator[Paid]:
 MOST = Decimal(10_000_000)
 
 
-def amount_fault(amount: Decimal, least: Decimal = Decimal("0.01")) -> str:
-    """What is wrong with an amount that a person typed; empty if nothing is."""
-    above = say("above zero") if least else say("not below zero")
-    if not least <= amount < MOST or amount != amount.quantize(Decimal("0.01")):
-        return say("An amount is {above} and has at most two decimals.", above=above)
+def amount_fault(amount: Decimal, currency: str, least_is_zero: bool = False) -> str:
+    """What is wrong with an amount in a currency that a person typed; empty if nothing is."""
+    coin, decimals = coin_of(currency), decimals_of(currency)
+    above = say("not below zero") if least_is_zero else say("above zero")
+    if not (ZERO if least_is_zero else coin) <= amount < MOST or amount != amount.quantize(coin):
+        if not decimals:
+            return say("An amount in {currency} is {above} and has no decimals.", currency=currency, above=above)
+        return say(
+            "An amount in {currency} is {above} and has at most {decimals} decimals.",
+            currency=currency,
+            above=above,
+            decimals=decimals,
+        )
     return ""
 
 
-def needs_lead(account: Account, amount: Decimal, limit: Decimal) -> bool:
-    """True if money booked by hand is so much more than what is to be paid that a lead looks at it first."""
-    return amount > account.open_and_prepay + limit
+def needs_lead(case: CaseSoFar, account: Account, amount: Decimal, limit: Decimal) -> bool:
+    """True if money booked by hand is so much more than what is to be paid that a lead looks at it first.
+
+    What a case that lapsed had to pay may have come in time.
+    """
+    lapsed = isinstance(case.ended, Lapsed) and case.ended.step == "payment"
+    return amount > max(account.open_and_prepay, case.due_told if lapsed else ZERO) + limit
 
 
 def comes_too_late(case: CaseSoFar) -> bool:

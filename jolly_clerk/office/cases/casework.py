@@ -31,6 +31,7 @@ from jolly_clerk.core.states import STATES
 from jolly_clerk.core.story import story
 from jolly_clerk.core.urgency import place_of
 from jolly_clerk.office.cases.finding import brings_something_to_find, write_what_is_found
+from jolly_clerk.office.cases.ledger import note as note_in_ledger
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.events import case_changed
 from jolly_clerk.office.lifetimes import BEHIND, before
@@ -229,6 +230,7 @@ def _write(
             numbered = in_order(loaded.history, tuple(finish(session, loaded.case, entries)))
             foreseen, entries = (foreseen if numbered == entries else None), numbered
         count = append(session, loaded.case.id, entries)
+        note_in_ledger(session, loaded.case, entries, loaded.rulebook.edition.currency)
         if sealed:
             keep_version(session, loaded.case.id, sealed)
         case = session.get_one(Case, loaded.case.id)

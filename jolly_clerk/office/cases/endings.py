@@ -124,7 +124,7 @@ def _end(
         whole: list[h.Entry] = []
         if back.total:
             whole.append(
-                h.PaidBack(
+                h.RefundDue(
                     at=at,
                     who=who.id,
                     role=who.role,

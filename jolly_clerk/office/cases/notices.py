@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from datetime import datetime
 from decimal import Decimal
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
-from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -17,10 +14,12 @@ from jolly_clerk.core.ports import SAID, Order, Outcome
 from jolly_clerk.core.say import say
 from jolly_clerk.exchange.notices import NEAR, is_signed
 from jolly_clerk.office.cases.casework import load_case
-from jolly_clerk.office.cases.paying import AtTerminal, book
+from jolly_clerk.office.cases.ledger import Came, keep_money
+from jolly_clerk.office.cases.paying import AtTerminal, Source, book
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import who_of
+from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.standins.terminal import PageTerminal
 from jolly_clerk.store.beside import TerminalNotice
 from jolly_clerk.store.database import read_session, write_session
@@ -88,15 +87,20 @@ def _place(office: Office, order: str, told: Notice) -> Made:
     def keep_notice(session: Session) -> None:
         session.add(row)
 
-    book(office, who_of(payer), case.reference, order, asked, Decimal(payment.prepaid), also=keep_notice)
+    source = Source("card", order)
+    book(office, who_of(payer), case.reference, asked, source, Decimal(payment.prepaid), also=keep_notice)
     return "booked"
 
 
 def _keep(office: Office, row: TerminalNotice, why: str) -> Made:
-    """Keep a notice that fits nothing; the leads see it."""
-    row.not_placed = why[:200]
+    """Keep a notice that fits nothing; money that came with it is not placed, and the leads see it."""
     with write_session(office.engine) as session:
         session.add(row)
+        if row.outcome == "approved":
+            amount = Decimal(row.amount)
+            today = office_calendar(office, session).local_day(office.now())
+            came = Came(f"card {row.notice}", "card", amount, row.currency, today)
+            keep_money(session, office, "terminal", came, amount, why, row.order)
     return "not placed"
 
 
@@ -130,28 +134,3 @@ def at_stand_in(office: Office, who: Who, key: str, outcome: Outcome, amount: De
         state = session.get_one(TerminalPayment, key).state
     said = say(SAID["approved" if state == "approved" else outcome]) if amount in (None, order.amount) else ""
     return AtTerminal(key, case.reference, order.amount, currency, state, said)
-
-
-@dataclass(frozen=True, slots=True)
-class NotPlaced:
-    """Money of which a terminal told and that fits no order: when, which order, for which case, what was told, why it does not fit."""
-
-    at: datetime
-    order: str
-    reference: str
-    amount: Decimal
-    currency: str
-    why: str
-
-
-def not_placed(office: Office, who: Who) -> tuple[NotPlaced, ...]:
-    """What terminals told and could not be booked, newest first. Raises NotAllowed for whoever is no lead."""
-    if not who.may.decides_fees:
-        raise NotAllowed(say("Only a lead looks after money that is not placed."))
-    wanted = select(TerminalNotice, Case.reference).outerjoin(TerminalPayment, TerminalPayment.key == TerminalNotice.order)
-    wanted = wanted.outerjoin(Case, Case.id == TerminalPayment.case_id).where(TerminalNotice.not_placed != "")
-    with read_session(office.engine) as session:
-        rows = session.execute(wanted.order_by(TerminalNotice.at.desc()).limit(200)).tuples()
-        return tuple(
-            NotPlaced(n.at, n.order, reference or "", Decimal(n.amount), n.currency, n.not_placed) for n, reference in rows
-        )

@@ -4,27 +4,30 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
-from typing import Literal
 
+from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.clock import payment_due
 from jolly_clerk.core.fees.account import amount_fault, comes_too_late, needs_lead
-from jolly_clerk.core.history import Entry, Paid, PaidBack
-from jolly_clerk.core.in_words import money
+from jolly_clerk.core.history import Entry, Lapsed, LapseUndone, Means, Paid, RefundDue
+from jolly_clerk.core.in_words import all_of, money
 from jolly_clerk.core.ports import Order
+from jolly_clerk.core.refunds import cancelled, undoes_lapse
 from jolly_clerk.core.say import say
+from jolly_clerk.core.time.calendar import DAY
 from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
+from jolly_clerk.office.cases.ledger import Came, keep_money, next_receipt, place, take_from
 from jolly_clerk.office.desk.reviewing import issue, put_out_permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.post.mailing import deliver_soon
-from jolly_clerk.store.beside import BookedByHand
-from jolly_clerk.store.database import next_number, read_session, write_session
+from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.ledger import MoneyIn, Placing
 from jolly_clerk.store.tables import Case, TerminalPayment
-
-Means = Literal["card", "transfer", "cheque", "cash"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,40 +77,71 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
     return AtTerminal(key, reference, amount, currency, "asked", "", address)
 
 
-def take_money(office: Office, who: Who, reference: str, amount: Decimal, means: Means, mark: str) -> Loaded:
+@dataclass(frozen=True, slots=True)
+class Source:
+    """Where a payment comes from: its means, its own number, the day on which it counts by the statement (today if none is given),
+    payer and account as far as they are known, and the money in of which it is a part, if that was noted before."""
+
+    means: Means
+    key: str
+    value_day: date | None = None
+    payer: str = ""
+    account: str = ""
+    money_id: str = ""
+    order: str = ""
+
+
+def take_money(
+    office: Office,
+    who: Who,
+    reference: str,
+    amount: Decimal,
+    means: Means,
+    mark: str,
+    value_day: date | None = None,
+    payer: str = "",
+    account: str = "",
+) -> Loaded:
     """An officer books money that came another way: a transfer, a cheque, cash.
 
-    ``mark`` is its own number, which counts once in the office: booked again on the same case nothing happens. What is more than
-    the limit of the office above what is to be paid is booked by a lead alone. Raises Invalid, NotAllowed, NotReady.
+    ``mark`` is its own number, which counts once in the office: booked again on the same case nothing happens. ``value_day`` is the
+    day on the statement, or on which the cheque came in. What is more than the limit of the office above what is to be paid is booked
+    by a lead alone. Raises Invalid, NotAllowed, NotReady.
     """
     mark = " ".join(mark.split())
     if not 3 <= len(mark) <= 60:
         raise Invalid(say("Give the number that stands on the transfer, the cheque or the cash slip."))
-    if fault := amount_fault(amount):
-        raise Invalid(fault)
     loaded = load_case(office, who, reference)
     permit(loaded, who, "take money")
-    account, limit = loaded.assessment.account, Decimal(office.settings.fee_limit)
-    if needs_lead(account, amount, limit) and not who.may.decides_fees:
+    currency = loaded.rulebook.edition.currency
+    if fault := amount_fault(amount, currency):
+        raise Invalid(fault)
+    today = loaded.known.calendar.local_day(office.now())
+    if value_day is not None and value_day > today:
+        raise Invalid(say("The value day is not after today."), "value_day")
+    account_now, limit = loaded.assessment.account, Decimal(office.settings.fee_limit)
+    if needs_lead(loaded.so_far, account_now, amount, limit) and not who.may.decides_fees:
         raise NotAllowed(
             say(
                 "This is more than {limit} above what is to be paid. A lead looks at it and books it.",
-                limit=money(limit, loaded.rulebook.edition.currency),
+                limit=money(limit, currency),
             )
         )
     key = f"{means} {mark}"
-
-    def once(session: Session) -> None:
-        if session.get(BookedByHand, key) is None:
-            session.add(BookedByHand(key=key, case_id=loaded.case.id))
-
     with read_session(office.engine) as session:
-        there = session.get(BookedByHand, key)
-        other = session.get_one(Case, there.case_id).reference if there and there.case_id != loaded.case.id else ""
-    if other:
-        raise Invalid(say("{mark} was booked already, on {reference}.", mark=mark, reference=other), "mark")
+        there = session.scalars(select(MoneyIn).where(MoneyIn.key == key)).first()
+        on = (
+            select(Case.reference)
+            .join(Placing, Placing.case_id == Case.id)
+            .where(Placing.money_id == (there.id if there else ""))
+        )
+        booked = list(session.scalars(on))
+    if there is not None and reference not in booked:
+        where = all_of(booked) or say("the list of money that is not placed")
+        raise Invalid(say("{mark} was booked already, on {reference}.", mark=mark, reference=where), "mark")
+    source = Source(means, key, value_day, " ".join(payer.split())[:200], " ".join(account.split())[:60])
     try:
-        return book(office, who, reference, key, amount, Decimal(0), means, also=once)
+        return book(office, who, reference, amount, source)
     except IntegrityError:
         raise Stale(say("This number was booked at the same moment by somebody else. Look at it again.")) from None
 
@@ -116,31 +150,48 @@ def book(
     office: Office,
     who: Who,
     reference: str,
-    key: str,
     amount: Decimal,
+    source: Source,
     prepaid: Decimal = Decimal(0),
-    means: Means = "card",
     also: Callable[[Session], None] | None = None,
 ) -> Loaded:
     """Book a payment once; its receipt gets its number in the same write, so that none is left out. ``also`` keeps what goes with
     it, in the same write.
 
-    What follows from it goes into the same write: money for an ended case goes back, a granted case gets its permit.
+    What follows from it goes into the same write: a lapse that it undoes since it came in time, a refund if the case is over, the
+    permit if the case is granted.
     """
 
+    came: list[Came] = []
+
     def entries(loaded: Loaded) -> list[Entry]:
-        if any(p.key == key for p in loaded.so_far.payments):
+        came[:] = [_came(loaded, office, amount, source)]
+        if any(p.key == source.key for p in loaded.so_far.payments):
             return []
-        paid = Paid(at=office.now(), who=who.id, role=who.role, amount=amount, means=means, key=key, prepaid=prepaid)
-        if comes_too_late(loaded.so_far):
+        now, calendar = office.now(), loaded.known.calendar
+        counts_from = min(calendar.day_end(source.value_day - DAY), now) if source.value_day else None
+        paid = Paid(
+            at=now, who=who.id, role=who.role, amount=amount, means=source.means, key=source.key, prepaid=prepaid,
+            value_day=source.value_day, counts_from=counts_from, payer=source.payer, money=source.money_id,
+        )  # fmt: skip
+        so_far = loaded.so_far
+        if so_far.pay_from is not None and isinstance(so_far.ended, Lapsed):
+            last = calendar.day_end(payment_due(calendar.local_day(so_far.pay_from), loaded.rulebook.edition.clock, calendar))
+            if undoes_lapse(so_far, counts_from or now, amount - prepaid, last):
+                because = say("{amount} had come in time", amount=money(amount, loaded.rulebook.edition.currency))
+                undone = LapseUndone(
+                    at=now, who="office", role="office", because=because, cancels=tuple(sorted(cancelled(so_far)))
+                )
+                return [undone, paid]
+        if comes_too_late(so_far):
             currency = loaded.rulebook.edition.currency
             because = say(
                 "{amount} came when the case was already {state}",
                 amount=money(amount, currency),
                 state=loaded.assessment.state.lower(),
             )
-            back = PaidBack(
-                at=office.now(), who="office", role="office", amount=amount, because=because, key=f"{key}-late", prepaid=prepaid
+            back = RefundDue(
+                at=now, who="office", role="office", amount=amount, because=because, key=f"{source.key}-late", prepaid=prepaid
             )
             return [paid, back]
         return [paid, *issue(office, loaded, [paid])]
@@ -148,18 +199,33 @@ def book(
     def numbered(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
         if also:
             also(session)
-        payment = session.get(TerminalPayment, key)
+        payment = session.get(TerminalPayment, source.key)
         if payment is not None:
             if payment.state == "approved":
                 return []
             payment.state = "approved"
         if not made:
             return []
-        year = f"{office.now():%Y}"
-        receipt = f"{year}-{next_number(session, f'receipt {year}'):05}"
+        row = _money_of(session, office, who, came[0], source)
+        place(session, row, case, source.key, amount, office.now())
         put_out_permit(office, session, case, made)
-        return [entry.model_copy(update={"receipt": receipt}) if isinstance(entry, Paid) else entry for entry in made]
+        return [entry.model_copy(update={"receipt": row.receipt}) if isinstance(entry, Paid) else entry for entry in made]
 
     done = act(office, who, reference, "", entries, finish=numbered)
     deliver_soon(office)
     return done
+
+
+def _came(loaded: Loaded, office: Office, amount: Decimal, source: Source) -> Came:
+    value_day = source.value_day or loaded.known.calendar.local_day(office.now())
+    currency = loaded.rulebook.edition.currency
+    return Came(source.key, source.means, amount, currency, value_day, source.payer, source.account)
+
+
+def _money_of(session: Session, office: Office, who: Who, came: Came, source: Source) -> MoneyIn:
+    """The money in of a payment: taken from what was not placed, or noted now."""
+    if not source.money_id:
+        return keep_money(session, office, who.id, came, Decimal(0))
+    row = take_from(session, source.money_id, came.amount)
+    row.receipt = row.receipt or next_receipt(session, office)
+    return row

@@ -269,7 +269,9 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
         over, at = loaded.assessment.account.over, office.now()
         if over and not lane:
             because = say("the fee due at filing, calculated again at acceptance, is lower")
-            made.append(h.PaidBack(at=at, who=who.id, role=who.role, amount=over, because=because, key=f"{reference}-acceptance"))
+            made.append(
+                h.RefundDue(at=at, who=who.id, role=who.role, amount=over, because=because, key=f"{reference}-acceptance")
+            )
         pathway = loaded.assessment.pathway.id if loaded.assessment.pathway else ""
         accepted = h.Accepted(
             at=at,

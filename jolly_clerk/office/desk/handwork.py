@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.clock import answers_due
+from jolly_clerk.core.currency import coin_of
 from jolly_clerk.core.fees.account import amount_fault
 from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.in_words import day
@@ -79,16 +80,17 @@ def set_fee(
 ) -> Loaded:
     """Waive a fee line (``amount`` None) or set it. Above the limit of the office a second person must confirm it."""
     reason = words_of(reason, "why")
-    if amount is not None and (fault := amount_fault(amount, Decimal(0))):
-        raise Invalid(fault)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         there = next((x for x in loaded.assessment.fees.lines if x.id == line), None)
         if there is None or there.state == "not asked":
             raise NotFound(say("There is no such fee line in this case."))
-        if there.amount is None:
+        currency = loaded.rulebook.edition.currency
+        if amount is not None and (fault := amount_fault(amount, currency, least_is_zero=True)):
+            raise Invalid(fault)
+        if there.amount is None and there.depends_on:
             raise NotReady(say("This line hangs on an open question; ask for the answer first."))
-        new = Decimal("0.00") if amount is None else amount.quantize(Decimal("0.01"))
+        new = (amount or Decimal(0)).quantize(coin_of(currency))
         rules, limit = fee_sheet(loaded.sheet), Decimal(office.settings.fee_limit)
         above = needs_second(loaded.so_far, rules, line, new, limit)
         return [
@@ -96,7 +98,7 @@ def set_fee(
                 **by(office, who),
                 line=line,
                 amount=new,
-                was=there.amount,
+                was=there.amount or Decimal(0),
                 waived=amount is None,
                 reason=reason,
                 needs_second=above,

@@ -91,7 +91,7 @@ def issue(office: Office, loaded: Loaded, fresh: Sequence[h.Entry]) -> list[h.En
     at, made = office.now(), list[h.Entry]()
     if now.assessment.account.over:
         made.append(
-            h.PaidBack(
+            h.RefundDue(
                 at=at,
                 who="office",
                 role="office",
@@ -135,7 +135,7 @@ def refuse(office: Office, who: Who, reference: str, grounds: str, seen: int | N
             return [refused]
         what = say("what was prepaid for the issue") if back.prepaid else say("the bond")
         because, key = say("{what} comes back, since nothing is issued", what=what), f"{reference}-refused"
-        paid_back = h.PaidBack(
+        paid_back = h.RefundDue(
             at=at, who=who.id, role=who.role, amount=back.total, because=because, key=key, prepaid=back.prepaid
         )
         return [paid_back, refused]

@@ -20,6 +20,7 @@ from jolly_clerk.office.office import Office
 from jolly_clerk.store.beside import FileUse, KeptCase
 from jolly_clerk.store.chain import Chains, load_history
 from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.ledger import MoneyIn, Placing
 from jolly_clerk.store.outside import verify_last
 from jolly_clerk.store.tables import (
     Case,
@@ -208,7 +209,7 @@ def _projection(office: Office, case: Case) -> Iterator[str]:
 
 
 class _Receipts:
-    """The receipts of all cases: numbered without a gap, each in exactly one history."""
+    """The receipts of all cases: numbered without a gap, each in one history, or in those on which one money in was placed."""
 
     def __init__(self, office: Office) -> None:
         self.office, self.found = office, dict[str, list[str]]()
@@ -220,15 +221,18 @@ class _Receipts:
 
     def wrong(self) -> Iterator[str]:
         """What is wrong with them."""
-        for number, where in sorted(self.found.items()):
-            if len(where) > 1:
-                yield say("receipt {number} stands in {where}", number=number, where=all_of(where))
         with read_session(self.office.engine) as session:
+            shared = select(MoneyIn.receipt).join(Placing, Placing.money_id == MoneyIn.id).group_by(MoneyIn.id, MoneyIn.receipt)
+            placed = set(session.scalars(shared.having(func.count() > 1)))
+            loose = set(session.scalars(select(MoneyIn.receipt).where(MoneyIn.receipt != "", MoneyIn.left != "0")))
             counters = list(session.scalars(select(Counter).where(Counter.name.startswith("receipt "))))
+        for number, where in sorted(self.found.items()):
+            if len(where) > 1 and number not in placed:
+                yield say("receipt {number} stands in {where}", number=number, where=all_of(where))
         for counter in counters:
             year = counter.name.removeprefix("receipt ")
             for n in range(1, counter.last + 1):
-                if f"{year}-{n:05}" not in self.found:
+                if f"{year}-{n:05}" not in self.found and f"{year}-{n:05}" not in loose:
                     yield say("receipt {number} is missing", number=f"{year}-{n:05}")
 
 
