@@ -15,15 +15,15 @@ from jolly_clerk.core.say import say
 def check(file: Path) -> None:
     """Check an edition; every fault is named with its line, and so is what is worth a look."""
     from jolly_clerk.shelf.nodes import UnreadableRulebook
-    from jolly_clerk.shelf.rulebooks import advice_for, read_rulebook_file
+    from jolly_clerk.shelf.rulebooks import check_rulebook_file
 
     try:
-        edition = read_rulebook_file(file).rulebook.edition
-        told = advice_for(file)
+        checked = check_rulebook_file(file)
     except UnreadableRulebook as error:
         raise fail(str(error)) from None
-    for note in told:
+    for note in checked.advice:
         typer.echo(say("{note} (worth a look)", note=note))
+    edition = checked.rulebook.edition
     typer.echo(say("{edition}: {title}. No faults.", edition=edition.id, title=edition.title))
 
 

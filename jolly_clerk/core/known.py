@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import calendar as days_of
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import date, time
 from typing import Literal
+from zoneinfo import ZoneInfo, available_timezones
 
 from pydantic import BaseModel, ConfigDict
 
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.history import RegisterAsked
+from jolly_clerk.core.in_words import one_of
+from jolly_clerk.core.rulebook.near import did_you_mean
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import WEEKDAYS, Calendar, ClosedRule, How
 
@@ -63,6 +68,56 @@ class CalendarFile(BaseModel):
         return Calendar(
             self.name, self.zone, self.office_ends, weekdays, rules, frozenset(self.declared_closed), self.version, hours
         )
+
+
+def calendar_faults(told: CalendarFile, strict: bool) -> Iterator[tuple[tuple[str | int, ...], str]]:
+    """What is wrong with a calendar: the path to its place, and a sentence. Only with ``strict`` what would merely never come."""
+    named: list[tuple[tuple[str | int, ...], str]] = [(("working_days",), day) for day in told.working_days]
+    named += [(("hours", day), day) for day in told.hours]
+    named += [(("closed", n, "weekday"), rule.weekday) for n, rule in enumerate(told.closed)]
+    for path, day in named:
+        if day not in WEEKDAYS:
+            near = did_you_mean(day, WEEKDAYS, 50)
+            yield path, say("“{day}” is no weekday{near}; write {days}", day=day, near=near, days=one_of(WEEKDAYS))
+    try:
+        ZoneInfo(told.zone)
+    except (ValueError, KeyError, OSError):
+        near = did_you_mean(told.zone, available_timezones(), 60)
+        yield (
+            ("zone",),
+            say("“{zone}” is no time zone{near}", zone=told.zone, near=near or say("; write it as in `Europe/Lisbon`")),
+        )
+    for day, hours in told.hours.items():
+        for said in hours:
+            try:
+                _hours(said)
+            except ValueError:
+                yield ("hours", day), say("“{said}” are no hours; write them as in `08:00 to 12:00`", said=said)
+    if strict and not told.working_days:
+        yield (
+            ("working_days",),
+            say("no day is a working day; write `working_days: [Monday, Tuesday, Wednesday, Thursday, Friday]`"),
+        )
+    for n, rule in enumerate(told.closed if strict else ()):
+        yield from ((("closed", n, key), message) for key, message in _never_comes(rule))
+
+
+def _never_comes(rule: ClosedDay) -> Iterator[tuple[str, str]]:
+    """Why a closed day would never come: the key at fault, and a sentence."""
+    if rule.how == "easter":
+        return
+    if not 1 <= rule.month <= 12:
+        yield "month", say("`month` is a number from 1 to 12; {month} is none", month=rule.month)
+    elif rule.how == "nth weekday":
+        if not rule.nth or abs(rule.nth) > 5:
+            yield "nth", say("`nth` says which one of the month: 1 to 5, or -1 for the last")
+    else:
+        most = days_of.monthrange(2024, rule.month)[1]
+        if not 1 <= rule.day <= most:
+            yield (
+                "day",
+                say("month {month} has the days 1 to {most}; {day} is none of them", month=rule.month, most=most, day=rule.day),
+            )
 
 
 class KnownFile(BaseModel):

@@ -43,7 +43,7 @@ def _taken(case: CaseSoFar, left: dict[str, Decimal], amount: Decimal) -> list[W
     return found
 
 
-def undoes_lapse(case: CaseSoFar, counts_from: datetime, amount: Decimal, last_day_end: datetime) -> bool:
+def undoes_lapse(case: CaseSoFar, counts_from: datetime, amount: Decimal, prepaid: Decimal, last_day_end: datetime) -> bool:
     """True if money that counts from this instant had come in time, and covers what was missing when the case lapsed."""
     ended = case.ended
     if not isinstance(ended, Lapsed) or ended.step != "payment" or counts_from >= last_day_end:
@@ -52,7 +52,7 @@ def undoes_lapse(case: CaseSoFar, counts_from: datetime, amount: Decimal, last_d
     left = {b.key for b in case.paid_back} - cancelled(case)
     gone = sum((b.amount - b.prepaid for b in case.paid_back if b.key in left), Decimal(0))
     due = case.accepted.due + case.settled if case.accepted else case.due_told
-    return paid - gone + amount >= due
+    return paid - gone + amount - prepaid >= due
 
 
 def cancelled(case: CaseSoFar) -> frozenset[str]:

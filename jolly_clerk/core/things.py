@@ -23,6 +23,7 @@ THINGS: Final = {
     "row": _n("{n} row", "{n} rows"),
     "sheet": _n("{n} sheet", "{n} sheets"),
     "thing": _n("{n} thing", "{n} things"),
+    "value": _n("{n} value", "{n} values"),
     "week": _n("{n} week", "{n} weeks"),
     "word": _n("{n} word", "{n} words"),
     "working day": _n("{n} working day", "{n} working days"),

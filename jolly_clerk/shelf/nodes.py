@@ -14,6 +14,7 @@ from ruamel.yaml.nodes import ScalarNode, SequenceNode
 
 from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Raw
+from jolly_clerk.shelf.unreadable import mend
 
 Path = tuple[str | int, ...]
 MOST_BYTES = 2_000_000
@@ -72,11 +73,12 @@ def read_nodes(text: str, file: str) -> Nodes:
     try:
         root = _composed(text)
     except MarkedYAMLError as error:
-        mark = error.problem_mark or error.context_mark
-        line = mark.line + 1 if mark else 0
-        raise UnreadableRulebook([FileFault(file, line, _mend(error, text, line))]) from None
-    except (RecursionError, ValueError) as error:
-        raise UnreadableRulebook([FileFault(file, 0, say("this cannot be read as YAML: {error}", error=error))]) from None
+        line, told = mend(error, text)
+        raise UnreadableRulebook([FileFault(file, line, told)]) from None
+    except (RecursionError, ValueError):
+        raise UnreadableRulebook(
+            [FileFault(file, 0, say("this cannot be read; see the guide for how an edition is written"))]
+        ) from None
     nodes = Nodes(file, None)
     faults: list[FileFault] = []
     nodes.value = _plain(root, (), nodes, faults, set())
@@ -96,15 +98,6 @@ def _composed(text: str) -> Node | None:
             pass
     root: Node | None = YAML(typ="safe", pure=True).compose(text)
     return root
-
-
-def _mend(error: MarkedYAMLError, text: str, line: int) -> str:
-    lines = text.splitlines()
-    here = lines[line - 1] if 0 < line <= len(lines) else ""
-    _, _, value = here.partition(": ")
-    if value.strip()[:1] in ("'", '"') and any(sign in value for sign in ("==", "!=", " in ", " and ", " or ")):
-        return say("a condition that begins with a quote is cut short; put the whole condition on a line of its own after `>`")
-    return say("this is no YAML: {problem}", problem=error.problem or error.context)
 
 
 def _plain(node: Node | None, path: Path, nodes: Nodes, faults: list[FileFault], above: set[int]) -> Raw:

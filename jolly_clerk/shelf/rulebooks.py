@@ -6,21 +6,19 @@ import hashlib
 from dataclasses import dataclass
 from pathlib import Path
 
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
-from jolly_clerk.core.known import CalendarFile
+from jolly_clerk.core.known import CalendarFile, calendar_faults
 from jolly_clerk.core.rulebook.advice import advice
 from jolly_clerk.core.rulebook.compiled import Rulebook, RulebookFaults
 from jolly_clerk.core.rulebook.compiler import compile_edition
 from jolly_clerk.core.rulebook.model import Edition
-from jolly_clerk.core.say import _, say
+from jolly_clerk.core.rulebook.near import did_you_mean
+from jolly_clerk.core.rulebook.strict import strict_faults
+from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.shelf.nodes import FileFault, Nodes, UnreadableRulebook, read_nodes
-
-_SAID = {
-    "missing": _("this is missing"),
-    "extra_forbidden": _("no such key is known here"),
-}
+from jolly_clerk.shelf.shapes import shape_faults
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,16 +30,21 @@ class Shelved:
     sha256: str
 
 
-def read_rulebook(text: str, file: str) -> Shelved:
-    """Read, check and compile one edition. Raises :class:`UnreadableRulebook` with every fault at once."""
+def read_rulebook(text: str, file: str, strict: bool = False) -> Shelved:
+    """Read, check and compile one edition; ``strict`` refuses as well what an edition published before still runs with.
+
+    Raises :class:`UnreadableRulebook` with every fault at once.
+    """
     nodes = read_nodes(text, file)
     try:
         rulebook = compile_edition(Edition.model_validate(nodes.value))
     except ValidationError as error:
-        raise UnreadableRulebook(_faults_of(error, nodes)) from None
+        raise UnreadableRulebook(_faults_of(error, nodes, Edition)) from None
     except RulebookFaults as found:
         faults = [FileFault(file, nodes.line(f.path), _with_path(f.path, f.message, f.column)) for f in found.faults]
         raise UnreadableRulebook(sorted(faults, key=lambda f: f.line)) from None
+    if strict and (odd := strict_faults(rulebook)):
+        raise UnreadableRulebook([FileFault(file, nodes.line(f.path), _with_path(f.path, f.message, 0)) for f in odd])
     return Shelved(rulebook, text, hashlib.sha256(text.encode()).hexdigest())
 
 
@@ -58,24 +61,36 @@ def _with_path(path: tuple[str | int, ...], message: str, column: int) -> str:
     return f"{where}: {message}"
 
 
-def _faults_of(error: ValidationError, nodes: Nodes) -> list[FileFault]:
-    found = []
-    for problem in error.errors():
-        path = tuple(p for p in problem["loc"])
-        known = _SAID.get(problem["type"])
-        message = say(known) if known else problem["msg"].removeprefix("Value error, ")
-        found.append(FileFault(nodes.file, nodes.line(path), _with_path(path, message, 0)))
+def _faults_of(error: ValidationError, nodes: Nodes, model: type[BaseModel]) -> list[FileFault]:
+    found = [
+        FileFault(nodes.file, nodes.line(path), _with_path(path, message, 0))
+        for path, message in shape_faults(error, nodes.value, model)
+    ]
     return sorted(found, key=lambda f: f.line)
 
 
-def advice_for(path: Path) -> list[FileFault]:
-    """What in an edition file is worth a look though it is no fault, each with its line. Raises :class:`UnreadableRulebook`."""
+@dataclass(frozen=True, slots=True)
+class CheckedFile:
+    """An edition file without a fault, and what in it is worth a look, each with its line."""
+
+    rulebook: Rulebook
+    advice: tuple[FileFault, ...]
+
+
+def check_rulebook_file(path: Path) -> CheckedFile:
+    """Check an edition with the calendar that it names. Raises :class:`UnreadableRulebook` with every fault."""
     text = _text_of(path)
+    rulebook = read_rulebook(text, str(path)).rulebook
     nodes = read_nodes(text, str(path))
-    return [
-        FileFault(str(path), nodes.line(a.path) if a.path else 0, a.message)
-        for a in advice(read_rulebook(text, str(path)).rulebook)
-    ]
+    faults = [FileFault(str(path), nodes.line(f.path), _with_path(f.path, f.message, 0)) for f in strict_faults(rulebook)]
+    try:
+        calendar_beside(path, rulebook.edition.calendar, nodes.line(("calendar",)), strict=True)
+    except UnreadableRulebook as error:
+        faults += error.faults
+    if faults:
+        raise UnreadableRulebook(sorted(faults, key=lambda f: f.line))
+    told = tuple(FileFault(str(path), nodes.line(a.path) if a.path else 0, a.message) for a in advice(rulebook))
+    return CheckedFile(rulebook, told)
 
 
 def read_rulebook_file(path: Path) -> Shelved:
@@ -83,22 +98,33 @@ def read_rulebook_file(path: Path) -> Shelved:
     return read_rulebook(_text_of(path), str(path))
 
 
-def read_calendar(text: str, file: str) -> Calendar:
-    """Read a calendar file. Raises :class:`UnreadableRulebook`."""
+def read_calendar(text: str, file: str, strict: bool = False) -> Calendar:
+    """Read a calendar file; ``strict`` refuses as well what an office that has it from before goes on with.
+
+    Raises :class:`UnreadableRulebook`.
+    """
     nodes = read_nodes(text, file)
     try:
-        return CalendarFile.model_validate(nodes.value).calendar()
+        told = CalendarFile.model_validate(nodes.value)
     except ValidationError as error:
-        raise UnreadableRulebook(_faults_of(error, nodes)) from None
+        raise UnreadableRulebook(_faults_of(error, nodes, CalendarFile)) from None
+    faults = [FileFault(file, nodes.line(path), _with_path(path, message, 0)) for path, message in calendar_faults(told, strict)]
+    if faults:
+        raise UnreadableRulebook(faults)
+    return told.calendar()
 
 
-def calendar_beside(rulebook_file: Path, name: str) -> Calendar:
+def calendar_beside(rulebook_file: Path, name: str, line: int = 0, strict: bool = False) -> Calendar:
     """The calendar that an edition names: ``calendars/NAME.yaml`` in a folder above the file, else the one shipped."""
     places = [parent / "calendars" / f"{name}.yaml" for parent in rulebook_file.resolve().parents]
-    for place in [*places, SHIPPED / "calendars" / f"{name}.yaml"]:
+    places = [*places, SHIPPED / "calendars" / f"{name}.yaml"]
+    for place in places:
         if place.is_file():
-            return read_calendar(_text_of(place), str(place))
-    raise UnreadableRulebook([FileFault(str(rulebook_file), 0, say("no calendar is called {name}", name=f"{name!r}"))])
+            return read_calendar(_text_of(place), str(place), strict)
+    there = sorted({file.stem for place in places for file in place.parent.glob("*.yaml")})
+    near = did_you_mean(name, there)
+    told = say("no calendar is called `{name}` in a folder `calendars` beside this file or above it{near}", name=name, near=near)
+    raise UnreadableRulebook([FileFault(str(rulebook_file), line, told)])
 
 
 def _text_of(path: Path) -> str:

@@ -53,11 +53,12 @@ def history(state: str) -> History:
 
 class MovesByState(unittest.TestCase):
     #: state -> the moves that are allowed there, for the applicant and for an officer
-    TALK = {"take money", "write", "note"}
+    UNPAID = {"take money", "write", "note"}
+    TALK = UNPAID | {"charge back"}
     DESK = TALK | {"judge", "do not accept", "put out of scope", "set a fee", "ask a register", "add a requirement"}
     TABLE = {
         "Draft": ({"file"}, set()),
-        "Waiting for payment": ({"pay", "take back", "withdraw", "write"}, TALK),
+        "Waiting for payment": ({"pay", "take back", "withdraw", "write"}, UNPAID),
         "Filed": (
             {"take back", "withdraw", "write"},
             TALK | {"begin checking", "put out of scope", "set a fee", "ask a register"},

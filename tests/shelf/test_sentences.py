@@ -28,13 +28,18 @@ NAMES = {
     "core/assessment.py": ("due \0",),
     "core/facts/measures.py": ("met(?:re", "all its text", "title block"),  # a pattern, and keys of what is kept of a file
     "core/facts/names.py": ("zh z i",),
+    "core/rulebook/checker.py": ("power(",),  # the right rule itself
     "core/rulebook/expressions.py": ("[row_",),
     "core/reference.py": ("case \0 \0",),
+    "core/rulebook/mending.py": ("between", "(?i)", " else ", "[xX]"),  # patterns of mistakes
+    "core/rulebook/papers.py": ("`at most \0`", "`\0 MB`"),
     "core/rulebook/questions.py": ("fee line",),
     "core/rulebook/types.py": ("list of ", "items of "),
     "core/trying.py": ("lane \0", "refund \0", "due \0", "standing \0", "value \0", "fee \0", "limit \0"),  # the keys of examples
     "exchange/calendar_file.py": ("-//",),
-    "office/cases/paying.py": ("receipt \0",),  # the name of a counter
+    "office/cases/ledger.py": ("receipt \0",),  # the name of a counter
+    "office/cases/notices.py": ("card \0",),  # the key of money in
+    "office/cases/refunding.py": ("money \0",),
     "office/keeping/copying.py": ("drafts/",),
     "office/preparing/reading_queue.py": ("unknown type", "reading \0"),
     "office/settings.py": ("Quillhaven", "Harbour Stairs", "# Settings"),  # the file of settings

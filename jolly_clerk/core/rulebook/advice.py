@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from decimal import Decimal
 
 from jolly_clerk.core.rulebook.checked import key_of
-from jolly_clerk.core.rulebook.compiled import Fault, Rulebook
+from jolly_clerk.core.rulebook.compiled import Fault, Path, Rulebook
 from jolly_clerk.core.rulebook.letters import Letters
+from jolly_clerk.core.rulebook.tariff import Change
 from jolly_clerk.core.rulebook.wording import form_texts, plain
 from jolly_clerk.core.say import say
 
@@ -14,6 +16,7 @@ from jolly_clerk.core.say import say
 def advice(rulebook: Rulebook) -> list[Fault]:
     """Everything worth a look, in the order of the file's sections."""
     return [
+        *_odd_money(rulebook),
         *_unused(rulebook),
         *_without_article(rulebook),
         *_without_reason(rulebook),
@@ -21,6 +24,48 @@ def advice(rulebook: Rulebook) -> list[Fault]:
         *_untried(rulebook),
         *_untranslated(rulebook),
     ]
+
+
+def _odd_money(rulebook: Rulebook) -> Iterator[Fault]:
+    """Amounts that are allowed and hardly meant."""
+    e = rulebook.edition
+    for n, line in enumerate(e.fees):
+        path: Path = ("fees", n)
+        if isinstance(line.comes_back, Decimal) and 0 < line.comes_back <= 1:
+            told = say(
+                "{share} per cent come back; if {percent} per cent are meant, write `{percent}`",
+                share=line.comes_back,
+                percent=plain_number(line.comes_back * 100),
+            )
+            yield Fault((*path, "comes_back"), told)
+        each = line.bands.each if line.bands else []
+        for k, band in enumerate(each):
+            before = [b.flat for b in each[:k] if b.flat is not None]
+            if band.flat is not None and band.adds is None and any(flat > 0 for flat in before) and band.flat > max(before):
+                told = say(
+                    "each `flat` is added to what the bands before come to; if the tariff prints what is due in all, write `is: {flat}`",
+                    flat=band.flat,
+                )
+                yield Fault((*path, "bands", "each", k), told)
+        changes = [((*path, "then", k), change) for k, change in enumerate(line.then)]
+        yield from (_below_zero(at, change) for at, change in changes if _takes_all(change))
+    yield from (_below_zero(("changes", k), change) for k, change in enumerate(e.changes) if _takes_all(change))
+
+
+def _takes_all(change: Change) -> bool:
+    return isinstance(change.percent, Decimal) and change.percent < -100
+
+
+def _below_zero(at: Path, change: Change) -> Fault:
+    return Fault(
+        (*at, "percent"),
+        say("{percent} per cent take the line below zero; what is waived says `waived: true`", percent=change.percent),
+    )
+
+
+def plain_number(value: Decimal) -> str:
+    """Without idle zeros: 80, not 80.0."""
+    return f"{value.normalize():f}"
 
 
 def _untranslated(rulebook: Rulebook) -> Iterator[Fault]:
@@ -79,38 +124,40 @@ def _called(rulebook: Rulebook) -> set[str]:
 
 
 def _without_article(rulebook: Rulebook) -> Iterator[Fault]:
-    for pn, part in enumerate(rulebook.edition.parts):
-        for qn, q in enumerate(part.questions):
-            if q.article is None:
-                yield Fault(("parts", pn, "questions", qn), say("“{ask}” names no article", ask=q.ask))
+    asked = [
+        (("parts", pn, "questions", qn), f"{part.id}.{q.id}")
+        for pn, part in enumerate(rulebook.edition.parts)
+        for qn, q in enumerate(part.questions)
+        if q.article is None
+    ]
+    if asked:
+        names = _some([name for _, name in asked])
+        yield Fault(asked[0][0], say("these questions name no article: {names}", names=names))
+
+
+def _some(names: list[str]) -> str:
+    shown = ", ".join(names[:6])
+    return say("{names} and {count} more", names=shown, count=len(names) - 6) if len(names) > 6 else shown
 
 
 def _without_reason(rulebook: Rulebook) -> Iterator[Fault]:
     e = rulebook.edition
-    for section, named in (
-        ("documents", [s.slot for s in e.documents]),
-        ("must", [m.id for m in e.must]),
-        ("agree", [a.id for a in e.agree]),
-        ("prerequisites", [p.id for p in e.prerequisites]),
-    ):
-        for n, name in enumerate(named):
-            if not rulebook.reasons_for(name):
-                yield Fault((section, n), say("no reason words a point about {name}", name=name))
+    named = [*(s.slot for s in e.documents), *(m.id for m in e.must), *(a.id for a in e.agree), *(p.id for p in e.prerequisites)]
     declares = ("declarations",) if e.declarations else ()
-    for name in ("answer", *declares, "signature", "fee", "not accepted", "out of scope", "refused"):
-        if not rulebook.reasons_for(name):
-            yield Fault(("reasons",), say("no reason is for {name}", name=f"{name!r}"))
+    named += ["answer", *declares, "signature", "fee", "not accepted", "out of scope", "refused"]
+    without = [name for name in named if not rulebook.reasons_for(name)]
+    if without:
+        yield Fault(("reasons",), say("no reason words a point about {names}", names=_some(without)))
 
 
 def _house_letters(rulebook: Rulebook) -> Iterator[Fault]:
     written = rulebook.edition.letters.model_fields_set
     if rulebook.edition.lanes is None:
         written = written | {"lane_complete", "lane_ended"}
-    yield from (
-        Fault(("letters",), say("the letter {name} has the plain words of the house", name=name))
-        for name in Letters.model_fields
-        if name not in written
-    )
+    plain_ones = [name for name in Letters.model_fields if name not in written]
+    if plain_ones:
+        said = say("these letters have the plain words of the house: {names}", names=", ".join(plain_ones))
+        yield Fault(("letters",), said)
 
 
 def _untried(rulebook: Rulebook) -> Iterator[Fault]:

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from decimal import Decimal
 
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook import types
-from jolly_clerk.core.rulebook.choices import missing_rows, never_chosen
+from jolly_clerk.core.rulebook.choices import missing_rows, never_chosen, no_choices, table_calls
 from jolly_clerk.core.rulebook.compiled import Fault, Figure, Path
+from jolly_clerk.core.rulebook.complaints import turned_round
 from jolly_clerk.core.rulebook.dates import Function
 from jolly_clerk.core.rulebook.expressions import Expression, compile_expression
 from jolly_clerk.core.rulebook.lookups import keys_of, lookups
+from jolly_clerk.core.rulebook.mending import Hints
 from jolly_clerk.core.rulebook.scope import ExpressionError, Scope
 from jolly_clerk.core.rulebook.texts import Text, compile_text
 from jolly_clerk.core.say import say
@@ -33,7 +36,9 @@ class Checked:
         self.rows = dict(keys_of(edition))
         self.functions: dict[str, Function]
         self.functions, self.faults = lookups(edition)
-        self.scope = Scope(self.names(), self.items(), self.functions)
+        titles = {q.ask: f"{p.id}.{q.id}" for p in edition.parts for q in p.questions}
+        self.hints = Hints(self.options, titles, tuple(line.line for line in edition.fees))
+        self.scope = Scope(self.names(), self.items(), self.functions, self.hints)
         self.money = frozenset(f"{p.id}.{q.id}" for p in edition.parts for q in p.questions if q.type == "money")
         self.money |= frozenset(key_of(v) for v in edition.values if v.unit == edition.currency)
 
@@ -52,9 +57,23 @@ class Checked:
         except ExpressionError as error:
             self.fault(path, str(error), error.column)
             return None
-        for told in (*never_chosen(made, self.options), *missing_rows(made, self.options, self.rows)):
+        for told in never_chosen(made, self.options):
             self.fault(path, told)
+        self.looked_up(made, path)
         return made
+
+    def looked_up(self, rule: Expression, path: Path) -> None:
+        """Fault tables that a rule asks about choices for which they have no row, or whose rows name what is no choice."""
+        for call in table_calls(rule, self.options, self.e.tables):
+            table = self.e.tables[call.table]
+            if told := turned_round(call.table, call.arguments, table.of, self.options):
+                self.fault(path, told)
+                continue
+            odd = list(no_choices(call, table, self.options))
+            for n, told in odd:
+                self.fault(("tables", call.table, "rows", n), told)
+            if not odd and table.otherwise is None and (told := missing_rows(call, self.options, self.rows[call.table])):
+                self.fault(("tables", call.table), told)
 
     def figure(self, said: Decimal | str | None, path: Path, scope: Scope | None = None) -> Figure | None:
         """A plain number as it is, a rule compiled."""
@@ -68,7 +87,7 @@ class Checked:
             return None
         within = scope or self.scope
         if extra:
-            within = Scope({**within.names, **extra}, within.items, within.functions)
+            within = replace(within, names={**within.names, **extra})
         try:
             return compile_text(source, within, self.money, self.options)
         except ExpressionError as error:
@@ -91,7 +110,7 @@ class Checked:
         for _ in range(len(waiting) + 1):
             still = []
             for v in waiting:
-                scope = Scope({**names, **self.own(v.each, inner)}, {**self.items(), **inner}, self.functions)
+                scope = Scope({**names, **self.own(v.each, inner)}, {**self.items(), **inner}, self.functions, self.hints)
                 try:
                     kind = self.kind_of(v, scope)
                 except ExpressionError:
@@ -129,7 +148,7 @@ class Checked:
         """The scope within one item of a part that repeats; the whole scope without a part."""
         if part is None and not extra:
             return self.scope
-        return Scope({**self.scope.names, **self.own(part), **(extra or {})}, self.scope.items, self.scope.functions)
+        return replace(self.scope, names={**self.scope.names, **self.own(part), **(extra or {})})
 
     def items(self) -> dict[str, dict[str, str]]:
         """The columns of the parts that repeat and of the questions that have rows."""
@@ -149,8 +168,8 @@ class Checked:
             self.fault(
                 (*path, key),
                 say(
-                    "{part} is no part that repeats; those are {repeats}",
-                    part=f"{part!r}",
+                    "`{part}` is no part that repeats (one with `each: true`); those are {repeats}",
+                    part=part,
                     repeats=", ".join(repeats) or say("none"),
                 ),
             )

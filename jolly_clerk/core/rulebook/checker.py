@@ -3,17 +3,25 @@
 from __future__ import annotations
 
 import ast
-from collections.abc import Mapping
 from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.rulebook import types
+from jolly_clerk.core.rulebook.complaints import (
+    called_otherwise,
+    not_comparable,
+    not_joined,
+    unknown_function,
+    unknown_name,
+)
 from jolly_clerk.core.rulebook.dates import MEMBER, SAME
 from jolly_clerk.core.rulebook.evaluate import EACH
-from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
+from jolly_clerk.core.rulebook.functions import AGGREGATES
+from jolly_clerk.core.rulebook.near import did_you_mean
 from jolly_clerk.core.rulebook.scope import ExpressionError, Scope, dotted
-from jolly_clerk.core.say import say, say_n
+from jolly_clerk.core.say import say
+from jolly_clerk.core.things import things
 from jolly_clerk.core.values import Value
 
 MOST_NODES, MOST_DEPTH, MOST_DIGITS, MOST_LOOPS = 400, 40, 28, 2
@@ -47,8 +55,10 @@ class Checker:
         if self.nodes > MOST_NODES or depth > MOST_DEPTH:
             raise self.fail(node, say("this rule is too long; name a part of it under `values`"))
         handler = getattr(self, f"on_{type(node).__name__}", None)
+        if isinstance(node, ast.Subscript):
+            raise self.fail(node, called_otherwise(node, self.scope))
         if handler is None:
-            raise self.fail(node, say("{expression} may not stand in a rule", expression=f"{ast.unparse(node)!r}"))
+            raise self.fail(node, say("`{expression}` may not stand in a rule", expression=ast.unparse(node)))
         result: tuple[ast.expr, str] = handler(node, depth + 1)
         return result
 
@@ -62,7 +72,7 @@ class Checker:
             node.decimal = Decimal(text)  # type: ignore[attr-defined]
             return self.constant(Decimal(text)), types.NUMBER
         raise self.fail(
-            node, say("{expression} is no plain number; write it with digits and one point", expression=f"{ast.unparse(node)!r}")
+            node, say("`{expression}` is no plain number; write it with digits and one point", expression=ast.unparse(node))
         )
 
     def on_Name(self, node: ast.expr, depth: int) -> tuple[ast.expr, str]:
@@ -78,7 +88,10 @@ class Checker:
             if not self.loops[head].startswith(types.ITEMS):
                 if rest:
                     raise self.fail(
-                        node, say("{head} is a {loops}; nothing stands after its point", head=head, loops=self.loops[head])
+                        node,
+                        say(
+                            "{head} is a {loops}; nothing stands after its point", head=head, loops=types.called(self.loops[head])
+                        ),
                     )
                 return ast.Name(head, ast.Load()), self.loops[head]
             part = self.loops[head].removeprefix(types.ITEMS)
@@ -89,27 +102,21 @@ class Checker:
                 raise self.fail(
                     node,
                     say(
-                        "no question {rest} in part {part}{near}",
-                        rest=f"{rest!r}",
-                        part=f"{part!r}",
-                        near=self.near(rest, self.scope.items[part]),
+                        "`{part}` has no `{rest}`{near}",
+                        rest=rest,
+                        part=part,
+                        near=did_you_mean(rest, self.scope.items[part]),
                     ),
                 )
             self.reads.add(f"{part}.{rest}")
             return ast.Subscript(ast.Name(head, ast.Load()), ast.Constant(rest), ast.Load()), kind
         kind = self.scope.names.get(name)
         if kind is None:
-            raise self.fail(node, say("nothing is called {name}{near}", name=f"{name!r}", near=self.near(name, self.scope.names)))
+            raise self.fail(node, unknown_name(name, self.scope))
         self.reads.add(name)
         return ast.Subscript(ast.Name("v", ast.Load()), ast.Constant(name), ast.Load()), kind
 
     on_Attribute = on_Name
-
-    def near(self, name: str, among: Mapping[str, Any]) -> str:
-        from rapidfuzz import process
-
-        best = process.extractOne(name, list(among), score_cutoff=70)
-        return say("; did you mean {best}?", best=f"{best[0]!r}") if best else ""
 
     def on_BoolOp(self, node: ast.BoolOp, depth: int) -> tuple[ast.expr, str]:
         word = "and" if isinstance(node.op, ast.And) else "or"
@@ -136,16 +143,19 @@ class Checker:
             raise self.fail(
                 node,
                 say(
-                    "{why}; {expression} is a {given}, not a {wanted}",
+                    "{why}; `{expression}` is a {given}, not a {wanted}",
                     why=why,
-                    expression=f"{ast.unparse(node)!r}",
-                    given=given,
-                    wanted=wanted,
+                    expression=ast.unparse(node),
+                    given=types.called(given),
+                    wanted=types.called(wanted),
                 ),
             )
         return fast
 
     def on_BinOp(self, node: ast.BinOp, depth: int) -> tuple[ast.expr, str]:
+        if isinstance(node.op, (ast.Pow, ast.BitXor)):
+            power = f"power({ast.unparse(node.left)}, {ast.unparse(node.right)})"
+            raise self.fail(node, say("a power is written `{right}`", right=power))
         if type(node.op) not in _ARITHMETIC:
             raise self.fail(node, say("only + - * / // % may join numbers"))
         (left, a), (right, b) = self.visit(node.left, depth), self.visit(node.right, depth)
@@ -157,21 +167,17 @@ class Checker:
                 return fast, types.DATE
             if a == types.MOMENT and b in (types.SPAN, types.DURATION):
                 return fast, types.MOMENT
-        if a == b == types.DATE:
-            raise self.fail(node, say("days between two dates are days_between(from, to)"))
-        if a == b == types.MOMENT:
-            raise self.fail(node, say("hours between two moments are hours_between(from, to)"))
-        raise self.fail(
-            node, say("a {a} and a {b} cannot be joined by {arithmetic}", a=a, b=b, arithmetic=_ARITHMETIC[type(node.op)])
-        )
+        raise self.fail(node, not_joined(node, a, b, _ARITHMETIC[type(node.op)]))
 
     def on_Compare(self, node: ast.Compare, depth: int) -> tuple[ast.expr, str]:
         operands = [self.visit(n, depth) for n in (node.left, *node.comparators)]
-        for op, (_, a), (_, b), where in zip(node.ops, operands, operands[1:], node.comparators, strict=False):
+        sides = [node.left, *node.comparators]
+        for op, (_, a), (_, b), left, where in zip(node.ops, operands, operands[1:], sides, node.comparators, strict=False):
             if isinstance(op, (ast.In, ast.NotIn)):
                 if not b.startswith(types.LIST) and b != types.ANY:
                     raise self.fail(
-                        where, say("`in` looks into a list; {expression} is a {b}", expression=f"{ast.unparse(where)!r}", b=b)
+                        where,
+                        say("`in` looks into a list; `{expression}` is a {b}", expression=ast.unparse(where), b=types.called(b)),
                     )
                 fitting = types.fits(a, types.element(b))
             elif isinstance(op, (ast.Eq, ast.NotEq, *_ORDER)):
@@ -179,9 +185,9 @@ class Checker:
                 if fitting and isinstance(op, _ORDER) and types.YES_NO in (a, b):
                     raise self.fail(where, say("yes and no have no order"))
             else:
-                raise self.fail(node, say("compare with == != < <= > >= in, not in"))
+                raise self.fail(node, say("write `==` to compare, `!=` for its opposite; besides there are < <= > >= in, not in"))
             if not fitting:
-                raise self.fail(where, say("a {a} cannot be compared with a {b}", a=a, b=b))
+                raise self.fail(where, not_comparable(left, where, a, b, self.scope))
         fast = [f for f, _ in operands]
         return ast.Compare(fast[0], node.ops, fast[1:]), types.YES_NO
 
@@ -189,7 +195,10 @@ class Checker:
         test = self.expect(node.test, types.YES_NO, say("after `if` comes a condition"), depth)
         (body, a), (other, b) = self.visit(node.body, depth), self.visit(node.orelse, depth)
         if not types.fits(a, b):
-            raise self.fail(node, say("both sides of if-else must be of one type; these are a {a} and a {b}", a=a, b=b))
+            raise self.fail(
+                node,
+                say("both sides of if-else are of one type; these are a {a} and a {b}", a=types.called(a), b=types.called(b)),
+            )
         return ast.IfExp(test, body, other), b if a == types.ANY else a
 
     def on_List(self, node: ast.List | ast.Tuple, depth: int) -> tuple[ast.expr, str]:
@@ -211,17 +220,17 @@ class Checker:
             return self.on_aggregate(name, node, depth)
         function = self.scope.function(name)
         if function is None:
-            known = {**BUILT_IN, **self.scope.functions, **dict.fromkeys(AGGREGATES)}
-            raise self.fail(node, say("no function is called {name}{near}", name=f"{name!r}", near=self.near(name, known)))
+            raise self.fail(node, unknown_function(name, self.scope))
         most = len(function.takes)
         if not most - function.optional <= len(node.args) <= most:
             raise self.fail(
                 node,
-                say_n(
-                    "{name} takes {n} value ({help}), not {count}",
-                    "{name} takes {n} values ({help}), not {count}",
-                    most,
+                say(
+                    "`{name}` takes {values}, not {count}: `{help}`",
                     name=name,
+                    values=things(most, "value")
+                    if not function.optional
+                    else say("{least} to {most} values", least=most - function.optional, most=most),
                     help=say(function.help),
                     count=len(node.args),
                 ),
@@ -231,11 +240,11 @@ class Checker:
             fast, kind = self.visit(argument, depth)
             if not types.fits(kind, wanted):
                 told = say(
-                    "{name} takes a {wanted} here; {expression} is a {kind}, not a {wanted}",
+                    "`{name}` takes a {wanted} here; `{expression}` is a {kind}",
                     name=name,
-                    wanted=wanted,
-                    expression=f"{ast.unparse(argument)!r}",
-                    kind=kind,
+                    wanted=types.called(wanted),
+                    expression=ast.unparse(argument),
+                    kind=types.called(kind),
                 )
                 raise self.fail(argument, told)
             args.append(fast)
@@ -255,9 +264,14 @@ class Checker:
         if not node.args or (len(node.args) > 1 and name not in ("min", "max")):
             raise self.fail(
                 node,
-                say("{name} takes one list or several values", name=name)
+                say("`{name}` takes one list or several values", name=name)
                 if name in ("min", "max")
-                else say("{name} takes one list", name=name),
+                else say(
+                    "`sum` goes over one list; plain numbers are joined: `{right}`",
+                    right=" + ".join(ast.unparse(a) for a in node.args),
+                )
+                if name == "sum" and node.args
+                else say("`{name}` takes one list: `{name}(owners.share)`", name=name),
             )
         if len(node.args) > 1:
             members = [self.visit(a, depth) for a in node.args]
@@ -274,14 +288,23 @@ class Checker:
             raise self.fail(
                 only,
                 say(
-                    "{name} goes over a list; {expression} is a {kind}", name=name, expression=f"{ast.unparse(only)!r}", kind=kind
+                    "`{name}` goes over a list; `{expression}` is a {kind}",
+                    name=name,
+                    expression=ast.unparse(only),
+                    kind=types.called(kind),
                 ),
             )
         inner = types.element(kind)
         wanted = {"sum": types.NUMBER, "any": types.YES_NO, "all": types.YES_NO}.get(name)
         if wanted and (not types.fits(inner, wanted) or kind.startswith(types.ITEMS)):
             raise self.fail(
-                only, say("{name} goes over a list of {wanted}; this is a {kind}", name=name, wanted=wanted, kind=kind)
+                only,
+                say(
+                    "`{name}` goes over a {wanted}; this is a {kind}",
+                    name=name,
+                    wanted=types.called(types.LIST + wanted),
+                    kind=types.called(kind),
+                ),
             )
         gives = {"sum": types.NUMBER, "count": types.NUMBER}.get(name, inner)
         return ast.Call(ast.Name(f"_a_{name}", ast.Load()), [fast], []), gives
@@ -308,9 +331,9 @@ class Checker:
                 raise self.fail(
                     loop.iter,
                     say(
-                        "after `in` comes a part that repeats, or a list; {expression} is a {kind}",
-                        expression=f"{ast.unparse(loop.iter)!r}",
-                        kind=kind,
+                        "after `in` comes a part that repeats, or a list; `{expression}` is a {kind}",
+                        expression=ast.unparse(loop.iter),
+                        kind=types.called(kind),
                     ),
                 )
             tests = [self.expect(t, types.YES_NO, say("after `if` comes a condition"), depth) for t in loop.ifs]

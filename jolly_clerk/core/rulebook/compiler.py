@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 
+from jolly_clerk.core.in_words import one_of
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.checked import key_of
@@ -23,15 +24,22 @@ from jolly_clerk.core.rulebook.compiled import (
     RulebookFaults,
 )
 from jolly_clerk.core.rulebook.fee_lines import compile_lines
+from jolly_clerk.core.rulebook.near import did_you_mean, nearest
 from jolly_clerk.core.rulebook.questions import Questions
 from jolly_clerk.core.rulebook.texts import Text, compile_text
-from jolly_clerk.core.rulebook.wording import form_texts, plain
+from jolly_clerk.core.rulebook.wording import placed_texts, plain
 from jolly_clerk.core.say import say
 
 LETTER_NAMES = dict.fromkeys(
     ("count", "due", "once_more", "target", "grounds", "refund", "amount", "because", "lane", "grants"), types.TEXT
 )
 OTHER_TARGETS = {"answer", "declarations", "signature", "fee", "added", "not accepted", "out of scope", "refused"}
+
+
+def _no_place(ref: str, places: Iterable[str]) -> str:
+    same = [f"`{place}`" for place in sorted(places) if place.endswith(f".{ref}")]
+    near = say("; did you mean {names}?", names=one_of(same)) if same else did_you_mean(ref, places)
+    return say("`{ref}` is no place; write part.question or documents.slot{near}", ref=ref, near=near)
 
 
 def compile_edition(edition: m.Edition) -> Rulebook:
@@ -146,7 +154,7 @@ class _Compiler(Questions):
                 self.fault((*path, "part"), say("no part is called {part}", part=f"{must.part!r}"))
             for ref in must.at:
                 if ref not in places:
-                    self.fault((*path, "at"), say("{ref} is no place; write part.question or documents.slot", ref=f"{ref!r}"))
+                    self.fault((*path, "at"), _no_place(ref, places))
             if must.rule and not must.otherwise:
                 self.fault(path, say("a must with a rule says what is wrong `otherwise`"))
             self.repeated(must.each, path)
@@ -198,11 +206,20 @@ class _Compiler(Questions):
             yield CompiledDeclaration(said, self.rule(said.when, ("declarations", n, "when"), types.YES_NO))
 
     def translations(self) -> None:
-        there = set(form_texts(self.e))
+        """Fault what translates no text of the form, at the text that it nearly is, if there is one."""
+        placed = {plain(text): path for path, text in reversed(list(placed_texts(self.e)))}
         for language, told in self.e.translations.items():
+            said = {plain(text) for text in told}
             for text in told:
-                if plain(text) not in there:
-                    self.fault(("translations", language, text), say("no text of the form reads {text}", text=f"{text!r}"))
+                if plain(text) in placed:
+                    continue
+                near = nearest(plain(text), [there for there in placed if there not in said], 80)
+                if near:
+                    message = say(
+                        "“{text}” is translated ({language}), and this text differs from it", text=text, language=language
+                    )
+                    self.fault(placed[near], message)
+                self.fault(("translations", language, text), say("no text of the form reads “{text}”", text=text))
 
     def lanes(self) -> None:
         if self.e.lanes is None:
@@ -228,7 +245,11 @@ class _Compiler(Questions):
                 )
             for column in (register.key, *register.inner):
                 if column not in register.columns:
-                    self.fault(("registers", name), say("the register has no column {column}", column=f"{column!r}"))
+                    place: Path = ("registers", name, "key" if column == register.key else "inner")
+                    columns_ = ", ".join(register.columns)
+                    self.fault(
+                        place, say("the register has no column `{column}`; it has {columns}", column=column, columns=columns_)
+                    )
             for column in register.gives:
                 if column not in register.columns or register.cases_of is None:
                     self.fault(("registers", name, "gives", column), say("`gives` fills a column of a register with `cases_of`"))
@@ -310,9 +331,10 @@ class _Compiler(Questions):
                 self.fault(
                     ("reasons", n, "for"),
                     say(
-                        "{what} is no slot, no must, no agreement, and not {others}",
-                        what=f"{reason.for_!r}",
-                        others=", ".join(sorted(OTHER_TARGETS)),
+                        "`{what}` is no slot, no must, no agreement{near}; besides there are {others}",
+                        what=reason.for_,
+                        near=did_you_mean(reason.for_, targets),
+                        others=", ".join(f"`{other}`" for other in sorted(OTHER_TARGETS)),
                     ),
                 )
             text = self.text(reason.says, ("reasons", n, "says"), scope=self.scope_in(self.each_of(reason.for_)))

@@ -16,8 +16,10 @@ from typing import Any
 from jolly_clerk.core.absence import NONE, Absent, truth
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.checker import Checker
+from jolly_clerk.core.rulebook.complaints import other_type
 from jolly_clerk.core.rulebook.evaluate import evaluate
 from jolly_clerk.core.rulebook.functions import Function, count_of, sum_of
+from jolly_clerk.core.rulebook.mending import before_reading, several_numbers, unreadable
 from jolly_clerk.core.rulebook.scope import ExpressionError, Scope, dotted
 from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
@@ -83,17 +85,19 @@ def compile_expression(source: str, scope: Scope, wanted: str = types.ANY) -> Ex
                 most_characters=MOST_CHARACTERS,
             )
         )
+    if odd := before_reading(text):
+        raise ExpressionError(odd)
     try:
         tree = ast.parse(text, mode="eval").body
     except (SyntaxError, ValueError, MemoryError, RecursionError) as error:
-        raise ExpressionError(
-            say("this cannot be read as a rule: {error}", error=error), getattr(error, "offset", 1) or 1
-        ) from None
+        raise ExpressionError(unreadable(text, scope.hints), getattr(error, "offset", 1) or 1) from None
+    if isinstance(tree, ast.Tuple) and not text.startswith("("):
+        raise ExpressionError(several_numbers(text))
     tree = _WholeColumns(scope).visit(tree)
     checker = Checker(text, scope)
     fast, gives = checker.visit(tree)
     if not types.fits(gives, wanted):
-        raise ExpressionError(say("a {wanted} is needed here; this gives a {gives}", wanted=wanted, gives=gives))
+        raise ExpressionError(other_type(tree, wanted, gives))
     called = {n.func.id for n in ast.walk(tree) if isinstance(n, ast.Call) and isinstance(n.func, ast.Name)}
     functions = {name: f for name in called if (f := scope.function(name))}
     arguments = ast.arguments(args=[ast.arg("v")], posonlyargs=[], kwonlyargs=[], kw_defaults=[], defaults=[])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from decimal import Decimal
 
 from jolly_clerk.core.currency import coin_of
@@ -11,6 +12,7 @@ from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.bands import BandStep, amount_in_band
 from jolly_clerk.core.rulebook.checked import Checked
 from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine, Figure, Path
+from jolly_clerk.core.rulebook.near import did_you_mean
 from jolly_clerk.core.rulebook.scope import Scope
 from jolly_clerk.core.say import say
 
@@ -25,7 +27,9 @@ def compile_lines(checked: Checked) -> Iterator[CompiledLine]:
     for n, change in enumerate(checked.e.changes):
         for name in change.of:
             if name not in ids:
-                checked.fault(("changes", n, "of"), say("no fee line is called {name}", name=f"{name!r}"))
+                checked.fault(
+                    ("changes", n, "of"), say("no fee line is called `{name}`{near}", name=name, near=did_you_mean(name, ids))
+                )
         if not change.of:
             checked.fault(("changes", n), say("a change that stands here says with `of` which lines it changes"))
     for n, line in enumerate(checked.e.fees):
@@ -55,7 +59,7 @@ def _line(checked: Checked, line: m.FeeLine, path: Path, scope: Scope, whole: Sc
                 figures[name] = made
     changes = [(c, (*path, "then", n)) for n, c in enumerate(line.then)]
     changes += [(c, ("changes", n)) for n, c in enumerate(checked.e.changes) if line.line in c.of]
-    inner = Scope({**scope.names, "amount_so_far": types.NUMBER}, scope.items, scope.functions)
+    inner = replace(scope, names={**scope.names, "amount_so_far": types.NUMBER})
     return CompiledLine(
         line=line,
         when=checked.rule(line.when, (*path, "when"), types.YES_NO, scope),
@@ -101,4 +105,5 @@ def _bands(checked: Checked, bands: m.Bands, path: Path) -> Iterator[BandStep]:
         else:
             total, low = amount_in_band(made, band.up_to), band.up_to
     if not closed:
-        checked.fault(path, say("no band says what holds above {low}; end with `above: {low}`", low=low))
+        at = (*path, len(bands.each) - 1)
+        checked.fault(at, say("no band says what holds above {low}; end with one that says `above: {low}`", low=low))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_left, bisect_right
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -47,35 +48,44 @@ def read(text: str) -> tuple[Any, str]:
         return text, types.TEXT
 
 
-def _values(said: Sequence[str], path: Path, faults: list[Fault]) -> tuple[list[Any], str]:
-    """Cells of one column, all of one type."""
+def _values(said: Sequence[str], paths: Sequence[Path], faults: list[Fault]) -> tuple[list[Any], str]:
+    """Cells of one column, all of one type; ``paths`` are their places."""
     found = [read(cell) for cell in said]
     kinds = {kind for _, kind in found}
     if len(kinds) > 1:
         most = Counter(kind for _, kind in found).most_common(1)[0][0]
-        odd = next(cell for cell, (_, kind) in zip(said, found, strict=True) if kind != most)
+        at, odd = next((path, cell) for path, cell, (_, kind) in zip(paths, said, found, strict=True) if kind != most)
         if most != types.TEXT:
-            faults.append(
-                Fault(path, say("{odd} is no {most}, as the others are; all have to be of one type", odd=f"{odd!r}", most=most))
-            )
+            faults.append(Fault(at, _odd_cell(odd, most)))
+            return [value if kind == most else Decimal(0) for value, kind in found], most
         return list(said), types.TEXT
     return [value for value, _ in found], next(iter(kinds), types.TEXT)
+
+
+def _odd_cell(cell: str, most: str) -> str:
+    if re.fullmatch(r"-?\d+,\d+", cell):
+        return say("write `{right}`, with a point and not a comma", right=cell.replace(",", "."))
+    told = say("“{cell}” is no {most}, as the others are; all are of one type", cell=cell, most=say(most))
+    return told + (say(" (what costs nothing is `0`)") if most == types.NUMBER else "")
 
 
 def _table(name: str, table: Table, faults: list[Fault]) -> Function:
     columns = {*table.of, "is"}
     rows: dict[tuple[str, ...], str] = {}
+    at: dict[tuple[str, ...], Path] = {}
     path: Path = ("tables", name, "rows")
     for n, row in enumerate(table.rows):
         if set(row) != columns:
-            faults.append(Fault((*path, n), say("a row of this table has {others}", others=", ".join(sorted(columns)))))
+            others = ", ".join(f"`{c}`" for c in (*table.of, "is"))
+            faults.append(Fault((*path, n), say("a row of this table has {others}, and nothing else", others=others)))
             continue
         key = tuple(_key(read(row[c])[0]) for c in table.of)
         if key in rows:
             faults.append(Fault((*path, n), say("the row for {key} stands twice", key=", ".join(key))))
-        rows[key] = row["is"]
+        rows[key], at[key] = row["is"], (*path, n)
     otherwise = [table.otherwise] if table.otherwise is not None else []
-    values, kind = _values([*rows.values(), *otherwise], path, faults)
+    places = [*at.values(), *[("tables", name, "otherwise")] * len(otherwise)]
+    values, kind = _values([*rows.values(), *otherwise], places, faults)
     takes = tuple(types.ANY if _plain(table, column) else types.TEXT for column in table.of)
     call = _look_up(dict(zip(rows, values, strict=False)), values[-1:] if otherwise else [])
     return Function(name, call, takes, kind, f"{name}({', '.join(table.of)})")
@@ -108,21 +118,22 @@ def _scale(name: str, scale: Scale, faults: list[Fault]) -> Function:
     for n, bound in enumerate(bounds):
         if (bound is None) != (n == len(bounds) - 1):
             told = (
-                say("the last step has no upper end")
+                say("the last step has no upper end: write `{{is: {value}}}` alone", value=scale.steps[n].is_)
                 if bound is not None
                 else say("this step has no upper end; those after it are never reached")
             )
             faults.append(Fault((*path, n), told))
             return Function(name, lambda _: None, (types.ANY,), types.ANY, name)
-    ends, kind = _values([b for b in bounds if b is not None], path, faults)
+    places = [(*path, n) for n in range(len(bounds))]
+    ends, kind = _values([b for b in bounds if b is not None], places[:-1], faults)
     if kind not in (types.NUMBER, types.DATE) and ends:
         faults.append(Fault(path, say("a step ends at a number or a date")))
     faults += [
-        Fault((*path, n + 1), say("{b} is not above {a}, where the step before ends", b=b, a=a))
+        Fault((*path, n + 1), say("a step ends above {a}, where the one before ends; {b} is not", b=b, a=a))
         for n, (a, b) in enumerate(pairwise(ends))
         if not _rises(a, b, scale.steps[n], scale.steps[n + 1])
     ]
-    values, gives = _values([rung.is_ for rung in scale.steps], path, faults)
+    values, gives = _values([rung.is_ for rung in scale.steps], places, faults)
     return Function(name, _climb(scale.steps, ends, values), (kind if ends else types.ANY,), gives, f"{name}(value)")
 
 

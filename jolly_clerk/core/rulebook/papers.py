@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from decimal import Decimal
 from functools import cached_property
 from typing import Annotated, Literal
@@ -93,15 +94,24 @@ class Accepts(Said):
 
     @model_validator(mode="after")
     def _readable(self) -> Accepts:
-        try:
-            _range(self.files), self.page_range, self.word_range, self.most_bytes, self.least_pixels, self.sides
-        except (ValueError, KeyError, ArithmeticError):
-            raise ValueError(
-                say(
-                    "write files, pages and words as '1', '2 to 5' or 'at most 5', size as '20 MB' or '500 kB', "
-                    "pixels as '700 x 900' and ratio as '35:45'"
-                )
-            ) from None
+        told = (
+            ("files", self.files, lambda: self.file_range, say("`1`, `2 to 5` or `at most 5`")),
+            ("pages", self.pages, lambda: self.page_range, say("`1`, `2 to 5` or `at most 5`")),
+            ("words", self.words, lambda: self.word_range, say("`at most 500` or `100 to 500`")),
+            ("size", self.size, lambda: self.most_bytes, say("`8 MB` or `500 kB`")),
+            ("pixels", self.pixels, lambda: self.least_pixels, say("`700 x 900`")),
+            ("ratio", self.ratio, lambda: self.sides, say("`35:45`")),
+        )
+        for key, given, read, right in told:
+            try:
+                read()
+            except (ValueError, KeyError, ArithmeticError):
+                number = re.search(r"\d+", str(given))
+                like = {"files": f"`at most {number[0]}`", "size": f"`{number[0]} MB`"}.get(key, "") if number else ""
+                said = like or right
+                raise ValueError(
+                    say("“{given}” is not understood at `{key}`; write {right}", given=given, key=key, right=said)
+                ) from None
         return self
 
 

@@ -106,7 +106,8 @@ class Questions(Checked):
         listed = q.type in ("one of", "several of")
         if listed and (q.options is None or q.options not in self.e.lists):
             self.fault(
-                (*path, "options"), say("name one of the lists: {lists}", lists=", ".join(self.e.lists) or say("none is defined"))
+                (*path, "options"),
+                say("name one of the `lists` at `options`: {lists}", lists=", ".join(self.e.lists) or say("none is defined")),
             )
         if not listed and q.options is not None:
             self.fault((*path, "options"), say("a question of type {kind} has no options", kind=f"{q.type!r}"))

@@ -27,7 +27,8 @@ Stage = Literal["at filing", "after the check", "at issue"]
 
 def _small_letters(word: str) -> str:
     if not re.fullmatch(r"[a-z][a-z -]{1,39}", word):
-        raise ValueError(say("write what is granted in small letters and without its article, as in `licence`"))
+        right = re.sub(r"^(a|an|the) ", "", word.casefold())
+        raise ValueError(say("write what is granted in small letters and without its article: `{right}`", right=right))
     return word
 
 

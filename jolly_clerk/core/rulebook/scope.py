@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from jolly_clerk.core.rulebook.functions import BUILT_IN, Function
+from jolly_clerk.core.rulebook.mending import NO_HINTS, Hints
 
 
 class ExpressionError(ValueError):
@@ -25,12 +26,14 @@ class Scope:
     """What an expression may name.
 
     ``names`` maps a dotted name to its type; ``items`` maps a repeating part to the types of its
-    questions; ``functions`` are the rulebook's tables, beside the built-in functions.
+    questions; ``functions`` are the rulebook's tables, beside the built-in functions; ``hints`` is for
+    messages alone.
     """
 
     names: Mapping[str, str]
     items: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
     functions: Mapping[str, Function] = field(default_factory=dict)
+    hints: Hints = NO_HINTS
 
     def function(self, name: str) -> Function | None:
         """The function called ``name``, if there is one."""

@@ -155,8 +155,8 @@ class FeeLine(Said):
         if len(shapes) != 1:
             raise ValueError(
                 say(
-                    "a fee line has exactly one of flat, amount, bands, steps, percent; this has {shapes}",
-                    shapes=", ".join(shapes) or say("none"),
+                    "a fee line says one of `flat`, `amount`, `bands`, `steps`, `percent`; this says {shapes}",
+                    shapes=" and ".join(f"`{shape}`" for shape in shapes) or say("none of them"),
                 )
             )
         if isinstance(self.flat, Decimal) and self.flat < 0:

@@ -7,6 +7,8 @@ question). Two types fit when they are the same or one of them is ``any``.
 
 from __future__ import annotations
 
+from jolly_clerk.core.say import _, say
+
 NUMBER, TEXT, YES_NO, DATE, SPAN, ANY = "number", "text", "yes or no", "date", "span", "any"
 MOMENT, PERIOD, DURATION = "moment", "period", "duration"
 LIST, ITEMS = "list of ", "items of "
@@ -47,3 +49,18 @@ def fits(given: str, wanted: str) -> bool:
 def element(of: str) -> str:
     """The type of one member of a list; ``any`` when it is not a list."""
     return of.removeprefix(LIST) if of.startswith(LIST) else ANY
+
+
+_MANY = {
+    NUMBER: _("numbers"), TEXT: _("texts"), YES_NO: _("answers of yes or no"), DATE: _("dates"), MOMENT: _("moments"),
+    PERIOD: _("periods"),
+}  # fmt: skip
+
+
+def called(kind: str) -> str:
+    """A type in a message: ``number``, ``list of numbers``, ``list of the rows of boat.trips``."""
+    if kind.startswith(ITEMS):
+        return say("list of the repeats of {part}", part=kind.removeprefix(ITEMS))
+    if kind.startswith(LIST):
+        return say("list of {things}", things=say(_MANY.get(element(kind), _("values"))))
+    return say(kind)

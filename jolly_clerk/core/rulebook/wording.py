@@ -9,7 +9,7 @@ from jolly_clerk.core.rulebook.model import Edition
 
 def form_texts(edition: Edition) -> list[str]:
     """Every text that a person reads in the form, once, in its order; line breaks count as spaces."""
-    return list(dict.fromkeys(plain(text) for text in _texts(edition) if text))
+    return list(dict.fromkeys(plain(text) for _, text in placed_texts(edition)))
 
 
 def plain(text: str) -> str:
@@ -17,17 +17,29 @@ def plain(text: str) -> str:
     return " ".join(text.split())
 
 
-def _texts(edition: Edition) -> Iterator[str | None]:
-    yield from (edition.title, edition.about)
-    for part in edition.parts:
-        yield from (part.title, part.one)
-        for q in part.questions:
-            yield from (q.ask, q.help)
-            yield from (c.ask for c in q.columns)
-    for options in edition.lists.values():
-        yield from (option.title for option in options)
-    for slot in edition.documents:
-        yield from (slot.title, slot.says)
-    yield from (either.title for either in edition.either)
-    for declaration in edition.declarations:
-        yield from (declaration.title, declaration.text)
+def placed_texts(edition: Edition) -> Iterator[tuple[tuple[str | int, ...], str]]:
+    """Every text of the form with the path to its place."""
+    yield from ((path, text) for path, text in _texts(edition) if text)
+
+
+def _texts(edition: Edition) -> Iterator[tuple[tuple[str | int, ...], str | None]]:
+    yield ("title",), edition.title
+    yield ("about",), edition.about
+    for pn, part in enumerate(edition.parts):
+        path: tuple[str | int, ...] = ("parts", pn)
+        yield (*path, "title"), part.title
+        yield (*path, "one"), part.one
+        for qn, q in enumerate(part.questions):
+            at = (*path, "questions", qn)
+            yield (*at, "ask"), q.ask
+            yield (*at, "help"), q.help
+            yield from (((*at, "columns", cn, "ask"), c.ask) for cn, c in enumerate(q.columns))
+    for name, options in edition.lists.items():
+        yield from ((("lists", name, n, "title"), option.title) for n, option in enumerate(options))
+    for n, slot in enumerate(edition.documents):
+        yield ("documents", n, "title"), slot.title
+        yield ("documents", n, "says"), slot.says
+    yield from ((("either", n, "title"), either.title) for n, either in enumerate(edition.either))
+    for n, declaration in enumerate(edition.declarations):
+        yield ("declarations", n, "title"), declaration.title
+        yield ("declarations", n, "text"), declaration.text

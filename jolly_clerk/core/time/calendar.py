@@ -204,6 +204,10 @@ class Calendar:
         """The instant at which the office day ``day`` ends."""
         return datetime.combine(day, self.office_ends, self.zone)
 
+    def day_begin(self, day: date) -> datetime:
+        """0:00 of ``day`` in the office's zone."""
+        return datetime.combine(day, time(0), self.zone)
+
     def day_end(self, day: date) -> datetime:
         """24:00 of ``day``, given as 0:00 of the day after."""
         return datetime.combine(day + DAY, time(0), self.zone)

@@ -86,6 +86,25 @@ class Stretch:
 IfClosed = Literal["stays", "next working day", "working day before"]
 
 
+_COUNTED = {"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "ten": 10, "twelve": 12}
+
+
+def _no_period(text: str) -> str:
+    """What would be right for a text that is no period."""
+    count, _, unit = text.strip().partition(" ")
+    if count.casefold() in _COUNTED and _WORDING.fullmatch(f"1 {unit}"):
+        return say("write the number in figures: `{right}`", right=f"{_COUNTED[count.casefold()]} {unit}")
+    if count.isdigit() and not unit:
+        return say("say of what: `{count} days`, `{count} working days`, `{count} weeks`, `{count} months`", count=count)
+    if re.fullmatch(r"\d+[.,]\d+", count):
+        return say("a period has a whole number, as in `15 days`; “{text}” has not", text=text)
+    if count.startswith("-") and _WORDING.fullmatch(text.strip()[1:]):
+        return say("a period is written without a sign: `{right}`", right=text.strip()[1:])
+    if re.search(r"(?i)work|business|office", unit) and count.isdigit():
+        return say("write `{count} working days`, or `{count} office hours`", count=count)
+    return say("“{text}” is no period; write it like `10 working days`, `30 days`, `2 months` or `24 hours`", text=text)
+
+
 @dataclass(frozen=True, slots=True)
 class Period:
     """A number of days, weeks, months or years, or of working days."""
@@ -98,12 +117,7 @@ class Period:
         """Read ``30 days`` or ``10 working days``; ValueError says what would be right."""
         found = _WORDING.fullmatch(text.strip())
         if not found:
-            raise ValueError(
-                say(
-                    "{text} is not a period; write it like '10 working days', '30 days', '2 months' or '24 hours'",
-                    text=f"{text!r}",
-                )
-            )
+            raise ValueError(_no_period(text))
         unit: Any = found[2] + "s"
         return cls(int(found[1]), unit)
 

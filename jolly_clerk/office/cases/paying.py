@@ -18,7 +18,6 @@ from jolly_clerk.core.in_words import all_of, money
 from jolly_clerk.core.ports import Order
 from jolly_clerk.core.refunds import cancelled, undoes_lapse
 from jolly_clerk.core.say import say
-from jolly_clerk.core.time.calendar import DAY
 from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.cases.ledger import Came, keep_money, next_receipt, place, take_from
 from jolly_clerk.office.desk.reviewing import issue, put_out_permit
@@ -169,7 +168,7 @@ def book(
         if any(p.key == source.key for p in loaded.so_far.payments):
             return []
         now, calendar = office.now(), loaded.known.calendar
-        counts_from = min(calendar.day_end(source.value_day - DAY), now) if source.value_day else None
+        counts_from = min(calendar.day_begin(source.value_day), now) if source.value_day else None
         paid = Paid(
             at=now, who=who.id, role=who.role, amount=amount, means=source.means, key=source.key, prepaid=prepaid,
             value_day=source.value_day, counts_from=counts_from, payer=source.payer, money=source.money_id,
@@ -177,7 +176,7 @@ def book(
         so_far = loaded.so_far
         if so_far.pay_from is not None and isinstance(so_far.ended, Lapsed):
             last = calendar.day_end(payment_due(calendar.local_day(so_far.pay_from), loaded.rulebook.edition.clock, calendar))
-            if undoes_lapse(so_far, counts_from or now, amount - prepaid, last):
+            if undoes_lapse(so_far, counts_from or now, amount, prepaid, last):
                 because = say("{amount} had come in time", amount=money(amount, loaded.rulebook.edition.currency))
                 undone = LapseUndone(
                     at=now, who="office", role="office", because=because, cancels=tuple(sorted(cancelled(so_far)))

@@ -30,7 +30,7 @@ def publish(office: Office, file: Path, calendar_file: Path | None = None) -> st
     Raises UnreadableRulebook with every fault, Invalid if the kind has another edition from that day.
     """
     text = file.read_text("utf-8")
-    shelved = read_rulebook(text, str(file))
+    shelved = read_rulebook(text, str(file), strict=True)
     edition = shelved.rulebook.edition
     own = calendar_file.read_bytes() if calendar_file else None
     calendar = read_calendar(own.decode(), str(calendar_file)) if own else calendar_beside(file, edition.calendar)
