@@ -86,6 +86,11 @@ def in_words(value: Value) -> str:
     return str(value)
 
 
+def article_of(article: str) -> str:
+    """``art. 7(1)``; one that has a name of its own, like *Annex A*, as it is."""
+    return say("art. {article}", article=article) if article[:1].isdigit() else article
+
+
 def depends_on(labels: Sequence[str]) -> str:
     """``Depends on “Below high water” and “Area”.``; nothing if there are none."""
     return say("Depends on {questions}.", questions=all_of([f"“{label}”" for label in labels])) if labels else ""

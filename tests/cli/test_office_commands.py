@@ -115,7 +115,7 @@ class Commands(unittest.TestCase):
             ("--lead-mail", "nobody", "no mail address"),
             ("--registers", "plots.csv", "name=file.csv"),
             ("--registers", "plots=/none.csv", "cannot be read"),
-            ("--calendar", str(SHIPPED / "BW" / "2026-07-01.yaml"), "no such key"),
+            ("--calendar", str(SHIPPED / "BW" / "2026-07-01.yaml"), "is no key of a calendar"),
             ("--calendar", str(self.base / "none.yaml"), "No such file"),
         ):
             with self.subTest(option=option, wrong=wrong):

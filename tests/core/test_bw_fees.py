@@ -100,13 +100,16 @@ class BuildingWorksTable(unittest.TestCase):
 
     def test_working_is_shown(self) -> None:
         lines = {line.id: line.working() for line in fees(works_area="82.1").lines}
-        self.assertEqual(lines["permit"], "324.50 + 14 × 8.25 = 440.00")
-        self.assertEqual(lines["examination"], "65 % of 440.00 = 286.00")
-        self.assertIn("18 ≤ 30", lines["shoreline"])
+        self.assertEqual(
+            lines["permit"],
+            "324.50 + 14 × 8.25 [each started 1\u00a0000 of 38\u00a0176.50 [Value of the works] above 25\u00a0000] = 440.00",
+        )
+        self.assertEqual(lines["examination"], "65 % of 440.00 [Permit fee, before its changes] = 286.00")
+        self.assertIn("18 m ≤ 30.0 m", lines["shoreline"])
         rounded = fees(works_estimate="2000.01", works_area="0.1").lines[1].working()
-        self.assertEqual(rounded, "65 % of 71.50 = 46.475, rounded 46.48")
+        self.assertEqual(rounded, "65 % of 71.50 [Permit fee, before its changes] = 46.475, rounded to 0.01: 46.48")
         least = fees(works_estimate="2000.00", works_area="0.1").lines[1].working()
-        self.assertEqual(least, "65 % of 60.00 = 39.00, at least 45.00")
+        self.assertEqual(least, "65 % of 60.00 [Permit fee, before its changes] = 39.00, at least 45.00")
 
 
 class WhatIsNotKnownYet(unittest.TestCase):

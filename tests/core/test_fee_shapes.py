@@ -129,10 +129,10 @@ class Bands(unittest.TestCase):
 
     def test_working(self) -> None:
         for length, told in (
-            ("4", "20.00"),
-            ("8", "20.00 + 2 × 7.50 = 35.00"),
-            ("15", "60.00"),
-            ("21", "65.00 + 2 × 1.25 = 67.50"),
+            ("4", "20.00 [4 m [How long]: up to 5]"),
+            ("8", "20.00 + 2 × 7.50 [each started 2 of 8 m [How long] above 5] = 35.00"),
+            ("15", "60.00 [15 m [How long]: up to 20]"),
+            ("21", "65.00 + 2 × 1.25 [each started 0.5 of 21 m [How long] above 20] = 67.50"),
         ):
             self.assertEqual(line(BANDS, length=length).working(), told)
 
@@ -170,7 +170,9 @@ class StepsAfterAFreeNumber(unittest.TestCase):
 
     def test_working_and_stage(self) -> None:
         found = sheet(STEPS, crew="12")
-        self.assertEqual(found.lines[0].working(), "4 × 4.40 (each started 3 beyond 2) = 17.60, at most 13.20")
+        self.assertEqual(
+            found.lines[0].working(), "4 × 4.40 [each started 3 of 12 [How many crew] beyond 2] = 17.60, at most 13.20"
+        )
         self.assertEqual([(t.stage, str(t.amount)) for t in found.totals], [("after the check", "13.20")])
         self.assertEqual(str(found.total("at filing").amount), "0.00")
 
@@ -253,11 +255,11 @@ class Refused(unittest.TestCase):
             (BANDS.replace("{up_to: 12,", "{up_to: 5,"), "is not above 5"),
             (BANDS.replace("above: 20", "up_to: 40"), "no band says what holds above 40"),
             (BANDS.replace("per_started: 2, adds: 7.50", "adds: 7.50"), "a band says `flat`, or `per_started` with `adds`"),
-            (STEPS.replace("per_started: 3", "per_started: 0"), "greater than 0"),
+            (STEPS.replace("per_started: 3", "per_started: 0"), "is above 0; 0 is not"),
             (STEPS.replace("at_most: 13.20", "at_most: 13.20\n    at_least: 20.00"), "at_least is above at_most"),
             (PERCENT.replace("percent: {of: berth", "percent: {of: light"), "is no line above this one"),
             (FLAT.replace("flat: 12.345", "flat: -1"), "greater than or equal to 0"),
-            (FLAT.replace("stage: at filing", "stage: later"), "Input should be"),
+            (FLAT.replace("stage: at filing", "stage: later"), "write `at filing`, `after the check` or `at issue`"),
         ):
             with self.subTest(says), self.assertRaises(UnreadableRulebook) as caught:
                 tariff(lines)

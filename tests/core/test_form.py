@@ -141,8 +141,16 @@ class Parts(unittest.TestCase):
     def test_computed_answers_show_their_working(self) -> None:
         computed = {c.id: (c.value, c.working()) for c in assessed(dossier()).computed}
         space = "\u00a0"
-        self.assertEqual(computed["reference_value"], (f"44{space}547.00", f"95.8 × 465.00 = 44{space}547.00"))
-        higher = f"the higher of 31{space}000.00 and 44{space}547.00 = 44{space}547.00"
+        self.assertEqual(
+            computed["reference_value"],
+            (
+                f"44{space}547.00",
+                f"95.8 m² [Floor area under it] × 465.00 [Reference rates: Workshop, Timber frame; Schedule 1] = 44{space}547.00",
+            ),
+        )
+        higher = (
+            f"the higher of 31{space}000.00 [Your own estimate of cost] and 44{space}547.00 [Reference value] = 44{space}547.00"
+        )
         self.assertEqual(computed["works_value"], (f"44{space}547.00", higher))
         self.assertEqual(
             {c.id: (c.value, c.working()) for c in assessed(dossier(works_area=None)).computed}["works_value"],
@@ -195,7 +203,7 @@ class Calendars(unittest.TestCase):
         for old, new, says in (
             ('office_ends: "16:30"', 'office_ends: "25:30"', "office_ends"),
             ("how: easter, offset: 1", "how: moon, offset: 1", "how"),
-            ("name: quillhaven\n", "", "name: this is missing"),
+            ("name: quillhaven\n", "", "`name` is missing in a calendar"),
         ):
             with self.subTest(says), self.assertRaises(UnreadableRulebook) as caught:
                 read_calendar(self.TEXT.replace(old, new, 1), "q.yaml")

@@ -109,7 +109,7 @@ class Checklist(unittest.TestCase):
     def test_why_a_document_is_not_asked(self) -> None:
         found = one("documents.consent")
         self.assertEqual((found.proposed, found.asked), ("not asked", False))
-        self.assertEqual(found.because, "Not asked: What are you to the plot: I own the plot.")
+        self.assertEqual(found.because, "Not asked: “What are you to the plot” is “I own the plot”.")
 
     def test_an_officer_may_judge_what_the_machine_does_not_ask(self) -> None:
         found = one("documents.consent", dossier(), judged("documents.consent", "wanting"))

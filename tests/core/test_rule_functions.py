@@ -169,7 +169,7 @@ class Lists(unittest.TestCase):
             ("sum(d for d in dog)", "say which question of d"), ("sum(x.y for x in a.l)", "nothing stands after its point"),
             ("sum(x for x in a.n)", "comes a part that repeats, or a list"), ("sum(dog for dog in a.l)", "already means something"),
             ("largest(a.n, 2)", "takes a list of values here"), ("round_up()", "takes 1 to 2 values"), ("a.m - a.m", "hours_between"),
-            ("a.d + hours(2)", "cannot be joined"), ("sum(x for x in a.l for y in a.l for z in a.l)", "2 lists at a time"),
+            ("a.d + hours(2)", "are not joined"), ("sum(x for x in a.l for y in a.l for z in a.l)", "2 lists at a time"),
             ("day_of(a.d)", "takes a moment here"),
         ):  # fmt: skip
             with self.subTest(source), self.assertRaises(ExpressionError) as caught:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import ast
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -11,18 +10,17 @@ from typing import Any
 from jolly_clerk.core.absence import UNKNOWN
 from jolly_clerk.core.checklist.evidence import Evidence
 from jolly_clerk.core.checklist.requirement import Given, Kind, Line, Place
-from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import RegisterAsked
-from jolly_clerk.core.in_words import depends_on, in_words, moment
+from jolly_clerk.core.in_words import depends_on, moment
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.dates import CALENDAR
-from jolly_clerk.core.rulebook.evaluate import working
 from jolly_clerk.core.rulebook.expressions import Expression
+from jolly_clerk.core.rulebook.reasons import reason
 from jolly_clerk.core.say import say, spoken
 from jolly_clerk.core.values import Value
 
@@ -133,11 +131,8 @@ class CaseAtHand:
         return True if when is None else when.holds(item.values)
 
     def why(self, rule: Expression, item: Item) -> str:
-        """Why a rule holds: its working, or for a bare yes or no what was answered."""
-        bare = rule.tree.operand if isinstance(rule.tree, ast.UnaryOp) else rule.tree
-        if isinstance(bare, (ast.Name, ast.Attribute)):
-            return f"{self.why_not(rule, item)}."
-        return say("{working} holds.", working=working(rule.tree, item.values, rule.functions))
+        """Why a rule holds, in the words of the form."""
+        return f"{reason(rule.tree, item.values, rule.functions, True, self.rulebook.words)}."
 
     def not_asked(self, when: Value, asked: Value, item: Item) -> str:
         """Why something is not asked, or hangs on an open question."""
@@ -146,14 +141,8 @@ class CaseAtHand:
         return say("Not asked: {why_not}.", why_not=self.why_not(when, item))
 
     def why_not(self, when: Value, item: Item) -> str:
-        told = []
-        for name in sorted(when.reads):
-            if name in self.rulebook.questions:
-                answer = said_answer(self.rulebook, name, self.sheet.raw.get(self.place_in(name, item))) or "not asked"
-                told.append(f"{self.rulebook.questions[name].question.ask.rstrip('?')}: {answer}")
-            elif name in self.rulebook.value_titles:
-                told.append(f"{self.rulebook.value_titles[name]}: {in_words(item.values[name])}")
-        return "; ".join(told) or working(when.tree, item.values, when.functions)
+        """Why a condition does not hold."""
+        return reason(when.tree, item.values, when.functions, False, self.rulebook.words)
 
     def moment(self, instant: datetime) -> str:
         """An instant in words, by the office's clock."""

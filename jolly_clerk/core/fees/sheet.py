@@ -6,7 +6,8 @@ when its base is finished, and every later operation starts from the rounded amo
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+import ast
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from decimal import Decimal
 from functools import partial
@@ -14,24 +15,18 @@ from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent
 from jolly_clerk.core.currency import to_coin
+from jolly_clerk.core.fees.changes import DOES, Within, climb_of, may_lower, sum_of_known
 from jolly_clerk.core.fees.lines import STAGES, ZERO, Base, FeeSheet, Line, Made, State, fixed, stage_total
-from jolly_clerk.core.fees.working import (
-    band_working,
-    because,
-    items_working,
-    told_changes,
-    told_waived,
-    whole_coins,
-)
+from jolly_clerk.core.fees.working import band_working, coins, items_working, rounded_way, told_changes, told_waived, why
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import FeeSet
 from jolly_clerk.core.in_words import money, number
-from jolly_clerk.core.rulebook.bands import Climb, amount_in_band, steps_of
+from jolly_clerk.core.rulebook.bands import amount_in_band, steps_of
 from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine
-from jolly_clerk.core.rulebook.evaluate import working as told
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.functions import rounded
-from jolly_clerk.core.rulebook.model import Steps
+from jolly_clerk.core.rulebook.reasons import formula
+from jolly_clerk.core.rulebook.telling import shown
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.values import Value
 
@@ -67,10 +62,9 @@ class Reckoner:
         said = compiled.line
         base, made = self.over_items(compiled) if said.each else self.one(compiled, self.values)
         share = self.figure(compiled, "comes_back", self.values)
-        how = whole_coins(made.working) if compiled.coin == 1 else made.working
         line = Line(
             said.line, said.title, said.stage, said.article, made.state, made.amount, made.low, made.high, made.possible,
-            made.depends_on, made.notes, how, share if isinstance(share, Decimal) else Decimal(0), said.told_only, said.bond,
+            made.depends_on, made.notes, made.working, share if isinstance(share, Decimal) else Decimal(0), said.told_only, said.bond,
         )  # fmt: skip
         if said.line in self.by_hand:
             line = _set_by_hand(line, self.by_hand[said.line])
@@ -103,7 +97,7 @@ class Reckoner:
             return base, fixed("not asked", ZERO, lambda: say("what it is calculated from is not asked"))
         depends = base.depends_on if asked is True else (*base.depends_on, *self.deciding(compiled.when))
         if base.amount is None:
-            low = ZERO if asked is UNKNOWN or any(_may_lower(c) for c in compiled.changes) else base.low
+            low = ZERO if asked is UNKNOWN or any(may_lower(c) for c in compiled.changes) else base.low
             return base, Made("open", None, low, None, (), tuple(dict.fromkeys(depends)), base.working)
         made = self.changed(compiled, base, values)
         if asked is True:
@@ -131,7 +125,7 @@ class Reckoner:
         base = Base(whole, ZERO, (), str)
         made = [m for _, m in found]
         depends = tuple(dict.fromkeys(p for m in made for p in m.depends_on))
-        low, high, bound = self.held(compiled, sum((m.low for m in made), ZERO), _sum([m.high for m in made]))
+        low, high, bound = self.held(compiled, sum((m.low for m in made), ZERO), sum_of_known([m.high for m in made]))
         if any(m.state == "open" for m in made):
             return base, Made("open", None, low, high, (), depends, lambda: say("depends on open questions"))
         notes = tuple(dict.fromkeys(note for m in made for note in m.notes))
@@ -139,7 +133,7 @@ class Reckoner:
         if made and not asked:
             return base, made[0]._replace(notes=notes)
         state: State = "waived" if asked and all(m.state == "waived" for m in asked) else "settled"
-        return base, fixed(state, low, lambda: items_working(asked, low, bound), notes)
+        return base, fixed(state, low, lambda: items_working(asked, low, bound, compiled.coin), notes)
 
     def held(self, compiled: CompiledLine, low: Decimal, high: Decimal | None) -> tuple[Decimal, Decimal | None, str]:
         least, most = (self.figure(compiled, name, self.values) for name in ("all_at_least", "all_at_most"))
@@ -166,11 +160,17 @@ class Reckoner:
             return self.open_base(compiled, value, values)
         if compiled.bands:
             band = next(b for b in compiled.bands if b.high is None or value <= b.high)
-            return self.bounded(compiled, amount_in_band(band, value), lambda: band_working(band, value), values)
+            counted = compiled.of
+            how = lambda: band_working(band, value, self.told(counted, values), compiled.coin)  # noqa: E731
+            return self.bounded(compiled, amount_in_band(band, value), how, values)
         if line.steps:
             return self.steps(compiled, value, values)
         rule = compiled.of
-        return self.bounded(compiled, value, lambda: told(rule.tree, values, rule.functions), values)
+        return self.bounded(compiled, value, lambda: self.told(rule, values), values)
+
+    def told(self, rule: Expression, values: Mapping[str, Any]) -> str:
+        """A rule as a formula in the words of the form."""
+        return formula(rule.tree, values, rule.functions, self.sheet.rulebook.words)
 
     def open_base(self, compiled: CompiledLine, value: Value, values: Mapping[str, Any]) -> Base:
         """A base that hangs on an open question, or (NONE) on one that is not asked."""
@@ -188,16 +188,15 @@ class Reckoner:
                     NONE if value is NONE else None, ZERO, self.deciding(said), lambda: say("depends on an open question")
                 )
             rule = said
-            return self.bounded(compiled, value, lambda: told(rule.tree, values, rule.functions), values)
-        flat = to_coin(said, compiled.coin)
-        fixed = say("{flat}, fixed", flat=money(flat))
+            return self.bounded(compiled, value, lambda: self.told(rule, values), values)
+        flat, coin = to_coin(said, compiled.coin), compiled.coin
         when = compiled.when
-        how = (
-            (lambda: fixed)
-            if when is None
-            else (lambda: say("{flat}, because {because}", flat=money(flat), because=because(self.sheet, when, values)))
+        if when is None:
+            return Base(flat, flat, (), lambda: say("{flat}, fixed", flat=coins(flat, coin)))
+        rule = when
+        return Base(
+            flat, flat, (), lambda: say("{flat}, because {why}", flat=coins(flat, coin), why=why(self.sheet, rule, values, True))
         )
-        return Base(flat, flat, (), how)
 
     def steps(self, compiled: CompiledLine, value: Decimal, values: Mapping[str, Any]) -> Base:
         steps = compiled.line.steps
@@ -208,14 +207,18 @@ class Reckoner:
                 rule = compiled.figures[name]
                 depends = self.deciding(rule) if isinstance(rule, Expression) else ()
                 return Base(NONE if figure is NONE else None, ZERO, depends, lambda: say("depends on an open question"))
-        climb, step = _climb(steps)
+        climb, step = climb_of(steps)
         counted = steps_of(value - free, step, climb)
+
+        counts = compiled.of
+        assert counts is not None
 
         def how() -> str:
             word = {"started": _("each started {step}"), "full": _("each full {step}"), "evenly": _("each {step}")}[climb]
-            each = say(word, step=number(step))
-            each = say("{each} beyond {free}", each=each, free=number(free)) if free else each
-            return f"{number(counted)} × {money(adds)} ({each})"
+            each = say("{each} of {counted}", each=say(word, step=number(step)), counted=self.told(counts, values))
+            if free:
+                each = say("{each} beyond {free}", each=each, free=self.told_figure(compiled, "free", values))
+            return f"{number(counted)} × {self.told_figure(compiled, 'adds', values)} [{each}]"
 
         return self.bounded(compiled, counted * adds, how, values)
 
@@ -238,8 +241,26 @@ class Reckoner:
         if not known:
             return Base(NONE, ZERO, (), str)
         whole = sum(known, Decimal(0))
-        said = money(whole) if len(known) == 1 else f"({' + '.join(money(a) for a in known)})"
-        return self.bounded(compiled, whole * rate / 100, lambda: say("{rate} % of {said}", rate=number(rate), said=said), values)
+        words = self.sheet.rulebook.words.names
+
+        def how() -> str:
+            pieces = [
+                f"{coins(amount, compiled.coin)} [{words[f'{which}.{name}'].label}]"
+                for name, amount in zip(share.lines, amounts, strict=True)
+                if amount is not NONE
+            ]
+            of = pieces[0] if len(pieces) == 1 else f"({' + '.join(pieces).replace('+ −', '− ')})"
+            return say("{rate} % of {of}", rate=self.told_figure(compiled, "rate", values), of=of)
+
+        return self.bounded(compiled, whole * rate / 100, how, values)
+
+    def told_figure(self, compiled: CompiledLine, name: str, values: Mapping[str, Any]) -> str:
+        """A number that the line says: as it stands, or its rule worked out, in brackets where it is a sum."""
+        said = compiled.figures[name]
+        if isinstance(said, Decimal):
+            return number(said)
+        told = self.told(said, values)
+        return f"({told})" if isinstance(said.tree, (ast.BinOp, ast.IfExp)) or told.startswith(("the ", "−")) else told
 
     def bounded(self, compiled: CompiledLine, exact: Decimal, how: Callable[[], str], values: Mapping[str, Any]) -> Base:
         """Round the finished base and hold it within at_least and at_most; the working says what happened."""
@@ -260,18 +281,24 @@ class Reckoner:
             amount, bound = to_coin(most, coin), say("at most")
 
         def working() -> str:
-            said = how()
-            if said == money(exact) == money(amount):
-                return said
-            shown = number(exact.normalize()) if exact != to_coin(exact, coin) else money(to_coin(exact, coin))
-            text = said if said == shown else f"{said} = {shown}"
+            said, told = how(), coins(amount, coin)
+            plain, _mark, notes = said.partition(" [")
+            if (
+                plain == number(exact)
+                and exact == amount
+                and (not notes or notes.count("[") == notes.count("]") - 1 == said.count("[") - 1)
+            ):
+                return f"{told}{said.removeprefix(plain)}"
+            decimals = max(-int(coin.as_tuple().exponent), 0)
+            text = said if said == shown(exact, decimals) else f"{said} = {shown(exact, decimals)}"
             if exact != brought and not bound:
-                text += (
-                    say(", rounded {amount}", amount=money(amount))
-                    if line.rounded == "nearest"
-                    else say(", rounded {rounded} {amount}", rounded=line.rounded, amount=money(amount))
-                )
-            return f"{text}, {bound} {money(amount)}" if bound else text
+                way = rounded_way(line.rounded, line.to or coin)
+                text = say("{text}, {way}: {amount}", text=text, way=way, amount=told)
+            if not bound:
+                return text
+            rule = compiled.figures["at_least" if bound == say("at least") else "at_most"]
+            how_bound = f" [{self.told(rule, values)}]" if isinstance(rule, Expression) else ""
+            return f"{text}, {bound} {told}{how_bound}"
 
         return Base(amount, amount, (), working)
 
@@ -309,7 +336,7 @@ class Reckoner:
             return fixed(
                 "settled",
                 possible[0],
-                lambda: told_changes(base, held, lambda change, before: self.figure_of(change, before, values)),
+                lambda: told_changes(base, held, lambda c, before: self.figure_told(c, before, values), compiled.coin),
                 notes,
             )
         listed = possible if len(possible) <= _MOST_POSSIBLE else ()
@@ -320,7 +347,7 @@ class Reckoner:
         figure = self.figure_of(change, amount, values)
         if is_absent(figure):
             return figure
-        exact = _DOES[change.does](amount, figure)
+        exact = DOES[change.does](amount, figure)
         said = change.change
         if said.rounded is None and said.to is None:
             return to_coin(exact, compiled.coin)
@@ -332,52 +359,16 @@ class Reckoner:
             return change.figure
         return change.figure.value({**self.values, **values, "amount_so_far": amount})
 
+    def figure_told(self, change: CompiledChange, amount: Decimal, values: Mapping[str, Any]) -> str:
+        """The figure of a change over an amount, as it came about."""
+        if isinstance(change.figure, Decimal):
+            return number(change.figure)
+        told = self.told(change.figure, {**self.values, **values, "amount_so_far": amount})
+        return f"({told})" if isinstance(change.figure.tree, (ast.BinOp, ast.IfExp)) else told
+
     def because_not(self, compiled: CompiledLine, values: Mapping[str, Any]) -> str:
         rule = compiled.when
-        return say("not asked: {because} does not hold", because=because(self.sheet, rule, values)) if rule else "not asked"
-
-
-class Within(dict[str, Any]):
-    """The names within one item while fee lines are reckoned: the item's, then the whole with the lines so far."""
-
-    __slots__ = ("whole",)
-
-    def __init__(self, own: Mapping[str, Any], whole: Mapping[str, Any]) -> None:
-        super().__init__(own)
-        self.whole = whole
-
-    def __missing__(self, key: str) -> Value:
-        return self.whole[key]
-
-
-_DOES: dict[str, Callable[[Decimal, Decimal], Decimal]] = {
-    "times": lambda amount, figure: amount * figure,
-    "percent": lambda amount, figure: amount * (100 + figure) / 100,
-    "adds": lambda amount, figure: amount + figure,
-    "becomes": lambda amount, figure: figure,
-    "at_least": max,
-    "at_most": min,
-}
-
-
-def _may_lower(change: CompiledChange) -> bool:
-    """True unless the change can only raise a line."""
-    return not (
-        change.does in ("times", "at_least")
-        and isinstance(change.figure, Decimal)
-        and (change.does != "times" or change.figure >= 1)
-    )
-
-
-def _sum(amounts: Sequence[Decimal | None]) -> Decimal | None:
-    known = [amount for amount in amounts if amount is not None]
-    return sum(known, ZERO) if len(known) == len(amounts) else None
-
-
-def _climb(steps: Steps) -> tuple[Climb, Decimal]:
-    if steps.per_started is not None:
-        return "started", steps.per_started
-    return ("full", steps.per_full) if steps.per_full is not None else ("evenly", steps.per or Decimal(1))
+        return say("not asked: {why}", why=why(self.sheet, rule, values, False)) if rule else say("not asked")
 
 
 def _set_by_hand(line: Line, fee: FeeSet) -> Line:

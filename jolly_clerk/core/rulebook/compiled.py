@@ -9,13 +9,14 @@ from functools import cached_property
 from typing import Any
 
 from jolly_clerk.core.absence import UNKNOWN, is_absent
-from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook.bands import BandStep
-from jolly_clerk.core.rulebook.evaluate import working
 from jolly_clerk.core.rulebook.expressions import Expression
+from jolly_clerk.core.rulebook.reasons import formula, reason
 from jolly_clerk.core.rulebook.scope import Scope
+from jolly_clerk.core.rulebook.telling import NO_WORDS, Glossary
 from jolly_clerk.core.rulebook.texts import Text
+from jolly_clerk.core.rulebook.types import YES_NO
 from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
 
@@ -85,14 +86,18 @@ class ComputedValue:
         except (ValueError, AttributeError, TypeError, OverflowError):
             return UNKNOWN
 
-    def working_in(self, values: Mapping[str, Any]) -> str:
-        """How it came about."""
-        limit = self.value.limit
-        told = working(self.rule.tree, values, self.rule.functions)
+    def working_in(self, values: Mapping[str, Any], words: Glossary) -> str:
+        """How it came about: a formula, or for yes and no the reason."""
+        limit, tree, functions = self.value.limit, self.rule.tree, self.rule.functions
+        if limit is None and self.rule.gives == YES_NO:
+            value = self.rule.holds(values)
+            return reason(tree, values, functions, value is True, words)
+        told = formula(tree, values, functions, words)
         if limit is None:
             return told
-        moved = "" if limit.if_closed == "stays" else say(", if closed the {if_closed}", if_closed=limit.if_closed)
-        return f"{limit.within} {'before' if limit.before else 'after'} {in_words(self.rule.value(values))}{moved}"
+        moved = "" if limit.if_closed == "stays" else say(", if closed the {if_closed}", if_closed=say(limit.if_closed))
+        way = say("{within} before {event}{moved}") if limit.before else say("{within} after {event}{moved}")
+        return way.format(within=limit.within, event=told, moved=moved)
 
 
 @dataclass(frozen=True, slots=True)
@@ -232,6 +237,7 @@ class Rulebook:
     letters: Mapping[str, Mapping[str, Text]]
     scope: Scope
     money_names: frozenset[str] = field(default_factory=frozenset)
+    words: Glossary = NO_WORDS
     kept: dict[tuple[object, str], Any] = field(default_factory=dict, compare=False, repr=False)
 
     @cached_property

@@ -24,6 +24,7 @@ from jolly_clerk.core.rulebook.compiled import (
     RulebookFaults,
 )
 from jolly_clerk.core.rulebook.fee_lines import compile_lines
+from jolly_clerk.core.rulebook.glossary import glossary
 from jolly_clerk.core.rulebook.near import did_you_mean, nearest
 from jolly_clerk.core.rulebook.questions import Questions
 from jolly_clerk.core.rulebook.texts import Text, compile_text
@@ -78,6 +79,7 @@ class _Compiler(Questions):
             letters=self.letters(),
             scope=self.scope,
             money_names=self.money,
+            words=glossary(self.e, {v.key: v for v in values}),
         )
         if self.faults:
             raise RulebookFaults(self.faults)

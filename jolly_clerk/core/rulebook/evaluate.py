@@ -1,4 +1,4 @@
-"""The three-valued evaluator, and the working of an expression in words.
+"""The three-valued evaluator of expressions.
 
 Source: house rules, *Expressions in rulebooks*: *none* makes comparisons false, counts as false,
 and swallows arithmetic; *unknown* follows Kleene through and, or and not.
@@ -13,33 +13,27 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent, truth
-from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.rulebook.dates import Function
 from jolly_clerk.core.rulebook.functions import AGGREGATES
-from jolly_clerk.core.say import _, say
 from jolly_clerk.core.values import Value
 
-_BINARY: dict[type, tuple[Callable[[Any, Any], Any], str, int]] = {
-    ast.Add: (operator.add, "+", 1),
-    ast.Sub: (operator.sub, "−", 1),
-    ast.Mult: (operator.mul, "×", 2),
-    ast.Div: (operator.truediv, "÷", 2),
-    ast.FloorDiv: (operator.floordiv, "÷ (whole)", 2),
-    ast.Mod: (operator.mod, _("rest of ÷"), 2),
+_BINARY: dict[type, Callable[[Any, Any], Any]] = {
+    ast.Add: operator.add,
+    ast.Sub: operator.sub,
+    ast.Mult: operator.mul,
+    ast.Div: operator.truediv,
+    ast.FloorDiv: operator.floordiv,
+    ast.Mod: operator.mod,
 }
-_COMPARE: dict[type, tuple[Callable[[Any, Any], Any], str]] = {
-    ast.Eq: (operator.eq, "is"),
-    ast.NotEq: (operator.ne, _("is not")),
-    ast.Lt: (operator.lt, "<"),
-    ast.LtE: (operator.le, "≤"),
-    ast.Gt: (operator.gt, ">"),
-    ast.GtE: (operator.ge, "≥"),
-    ast.In: (lambda a, b: a in b, "in"),
-    ast.NotIn: (lambda a, b: a not in b, _("not in")),
+_COMPARE: dict[type, Callable[[Any, Any], Any]] = {
+    ast.Eq: operator.eq,
+    ast.NotEq: operator.ne,
+    ast.Lt: operator.lt,
+    ast.LtE: operator.le,
+    ast.Gt: operator.gt,
+    ast.GtE: operator.ge,
 }
 Functions = Mapping[str, Function]
-#: functions that are told with their values; of all others only what comes out is told
-TOLD = ("asked", "abs", "started", "age", "round_up", "round_down", "round_to", "round_even")
 #: the two ways in which a rule goes over a list
 EACH = (ast.GeneratorExp, ast.ListComp)
 
@@ -47,7 +41,7 @@ EACH = (ast.GeneratorExp, ast.ListComp)
 def evaluate(tree: ast.expr, values: Mapping[str, Any], functions: Functions) -> Value:
     """The value of a checked tree, NONE or UNKNOWN. What cannot be computed is UNKNOWN."""
     try:
-        return _Evaluator(values, functions).visit(tree)
+        return Evaluator(values, functions).visit(tree)
     except (ArithmeticError, ValueError, TypeError, AttributeError):
         return UNKNOWN
 
@@ -73,7 +67,9 @@ def disjunction(parts: Iterator[Any]) -> Value:
     return negation(conjunction(negation(part) for part in parts))
 
 
-class _Evaluator:
+class Evaluator:
+    """Evaluates a tree node by node, with *none* and *unknown*."""
+
     def __init__(self, values: Mapping[str, Any], functions: Functions) -> None:
         self.values, self.functions = values, functions
         self.loops: dict[str, Any] = {}
@@ -113,7 +109,7 @@ class _Evaluator:
         return value if is_absent(value) else -value
 
     def on_BinOp(self, node: ast.BinOp) -> Value:
-        return self.joined([self.visit(node.left), self.visit(node.right)], _BINARY[type(node.op)][0])
+        return self.joined([self.visit(node.left), self.visit(node.right)], _BINARY[type(node.op)])
 
     def joined(self, values: list[Any], call: Callable[..., Any]) -> Value:
         if any(v is NONE for v in values):
@@ -135,7 +131,7 @@ class _Evaluator:
         if isinstance(op, (ast.In, ast.NotIn)):
             found = disjunction(UNKNOWN if m is UNKNOWN else m is not NONE and m == a for m in b)
             return found if isinstance(op, ast.In) else negation(found)
-        return _COMPARE[type(op)][0](a, b)
+        return _COMPARE[type(op)](a, b)
 
     def on_IfExp(self, node: ast.IfExp) -> Value:
         test = truth(self.visit(node.test))
@@ -222,53 +218,3 @@ class _Evaluator:
         return values if values is UNKNOWN else tuple(values)
 
     on_ListComp = on_GeneratorExp
-
-
-def working(tree: ast.expr, values: Mapping[str, Any], functions: Functions) -> str:
-    """The expression with its values put in, e.g. ``18.40 × max(0, 8 − 6)``."""
-    return _Teller(values, functions).tell(tree)
-
-
-class _Teller(_Evaluator):
-    """Says an expression with values instead of names."""
-
-    def tell(self, node: ast.expr, above: int = 0) -> str:
-        if isinstance(node, ast.BinOp):
-            _, sign, rank = _BINARY[type(node.op)]
-            text = f"{self.tell(node.left, rank)} {say(sign)} {self.tell(node.right, rank + 1)}"
-            return f"({text})" if rank < above else text
-        if isinstance(node, ast.Compare):
-            text = self.tell(node.left, 1)
-            for op, other in zip(node.ops, node.comparators, strict=True):
-                text += f" {say(_COMPARE[type(op)][1])} {self.tell(other, 1)}"
-            return text
-        if isinstance(node, ast.BoolOp):
-            word = say("and") if isinstance(node.op, ast.And) else say("or")
-            text = f" {word} ".join(self.tell(n, 1) for n in node.values)
-            return f"({text})" if above else text
-        if isinstance(node, ast.UnaryOp):
-            told = self.tell(node.operand, 3)
-            return say("not {told}", told=told) if isinstance(node.op, ast.Not) else f"−{told}"
-        if isinstance(node, ast.Call) and not any(isinstance(a, EACH) for a in node.args):
-            name = ast.unparse(node.func)
-            if name not in AGGREGATES and name not in TOLD:
-                return in_words(self.visit(node))  # a table, a date: what it says is clearer than how it was asked
-            if name in ("min", "max") and len(node.args) == 2:
-                first, second = (self.tell(a) for a in node.args)
-                if name == "max":
-                    return say("the higher of {first} and {second}", first=first, second=second)
-                return say("the lower of {first} and {second}", first=first, second=second)
-            summed = node.args[0].elts if len(node.args) == 1 and isinstance(node.args[0], (ast.List, ast.Tuple)) else node.args
-            if name == "sum" and len(summed) > 1:  # a sum of several is told as one, without what is not asked
-                added = " + ".join(self.tell(a, 1) for a in summed if self.visit(a) is not NONE)
-                return f"({added})" if above else added
-            return f"{ast.unparse(node.func)}({', '.join(self.tell(a) for a in node.args)})"
-        if isinstance(node, ast.Call):
-            if ast.unparse(node.func) not in AGGREGATES:
-                return in_words(self.visit(node))
-            members = self.members(node)
-            listed = "?" if members is UNKNOWN else ", ".join(in_words(m) for m in members)
-            return f"{ast.unparse(node.func)}({listed})"
-        if isinstance(node, (ast.List, ast.Tuple)):
-            return ", ".join(self.tell(n) for n in node.elts)
-        return in_words(self.visit(node))
