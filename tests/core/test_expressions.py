@@ -141,7 +141,7 @@ class Refusals(unittest.TestCase):
             ("{r for r in a.t}", "may not stand"),
             ("{1: 2}", "may not stand"),
             ("a.x ** a.x", "a power is written `power(a.x, a.x)`"),
-            ("a.t * 999999999", "cannot be joined"),
+            ("a.t * 999999999", "are not joined by"),
             ("f'{a.x}'", "may not stand"),
             ("a.x := 3", "cannot be read"),
             ("sum(r.age for r in ringer for s in ringer for t in ringer)", "2 lists at a time"),

@@ -260,7 +260,7 @@ class Faults(unittest.TestCase):
             ("{at: 3, is: 8.00}", "{at: 1, is: 8.00}", "1 is not above 1"),
             ("is: 30.00}", "is: much}", "“much” is no number"),
             ("beyond: straight on", "beyond: straight on, beyond_adds: 2", "say either `beyond` or `beyond_adds`"),
-            ("all_at_most: 20.00", "all_at_most: 20.00\n    flat: 3.00", "exactly one of flat, amount"),
+            ("all_at_most: 20.00", "all_at_most: 20.00\n    flat: 3.00", "this says `flat` and `amount`"),
             ("percent: -33", "percent: -33, times: 2", "a change says one of"),
             ("percent: -33", "percent: people.name", "nothing is called 'people.name'"),
             ("comes_back: 80", "comes_back: 180 #", "from 0 to 100"),
