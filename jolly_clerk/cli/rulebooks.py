@@ -23,6 +23,9 @@ def check(file: Path) -> None:
         raise fail(str(error)) from None
     for note in checked.advice:
         typer.echo(say("{note} (worth a look)", note=note))
+    if checked.rulebook is None:
+        typer.echo(say("{file}: a calendar. No faults.", file=file.name))
+        return
     edition = checked.rulebook.edition
     typer.echo(say("{edition}: {title}. No faults.", edition=edition.id, title=edition.title))
 

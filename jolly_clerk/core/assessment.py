@@ -6,7 +6,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from functools import cached_property
+from functools import cached_property, partial
 
 from jolly_clerk.core.checklist import CaseAtHand, Requirement, checklist
 from jolly_clerk.core.clock import ClockView, clock
@@ -170,7 +170,8 @@ class Assessment:
         """What would come back, for each way in which the case could end now."""
         if self.case.first_filed is None or self.case.ended:
             return ()
-        return tuple(refund(self.rulebook, self.case, self.fees, ending) for ending in ENDING_EARLY)
+        ends = partial(refund, self.rulebook, self.case, self.fees, calendar=self.known.calendar, now=self.now)
+        return tuple(ends(ending) for ending in ENDING_EARLY)
 
     @cached_property
     def way_in(self) -> WayIn | None:

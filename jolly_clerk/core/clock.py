@@ -123,6 +123,8 @@ def clock(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime, gran
     if case.ended:
         return _ended(case, case.ended, calendar, today, grants)
     turns = _turns(case)
+    if case.to_set:
+        return _to_set(case, calendar, today, turns)
     if case.accepted and case.check_covered_at is None:
         return _their_clock(case, rules, calendar, now, turns, "payment")
     if case.accepted and case.check_covered_at:
@@ -185,6 +187,17 @@ def _our_clock(
         paused_unit="",
         ribbon=_ribbon(case, calendar, turns, today, run.last_day, holder),
     )
+
+
+def _to_set(case: CaseSoFar, calendar: Calendar, today: date, turns: list[tuple[datetime, Holder]]) -> ClockView:
+    """The office has to set a part of the fee that the rules could not work out; nobody's period runs."""
+    ribbon = tuple(
+        RibbonDay(d, who, calendar.is_working(d), False, d == today, False)
+        for d, who in holder_by_day(case, calendar, today).items()
+    )
+    said = say("the office sets a part of the fee; then the period to pay begins")
+    since = calendar.local_day(turns[-1][0])
+    return ClockView("ours", since, "payment", None, None, 0, 0, 0, "days", said, "", said, (), None, "", ribbon)
 
 
 def _ended(case: CaseSoFar, ended: Ended, calendar: Calendar, today: date, grants: str) -> ClockView:
@@ -312,7 +325,9 @@ def _said_ours(run: OfficeRun, calendar: Calendar, now: datetime) -> str:
 def _turns(case: CaseSoFar) -> list[tuple[datetime, Holder]]:
     """The instants at which the case changed hands, oldest first."""
     assert case.filed is not None
-    turns: list[tuple[datetime, Holder]] = [(case.filed.at, "theirs")]
+    turns: list[tuple[datetime, Holder]] = [(case.filed.at, "ours" if case.filed.to_set else "theirs")]
+    if case.filed.to_set and not case.to_set and case.pay_from:
+        turns.append((case.pay_from, "theirs"))
     for covered, charged_back in case.uncovered:
         turns += [(covered, "ours"), (charged_back, "theirs")]
     if case.covered_at:

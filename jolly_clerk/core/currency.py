@@ -37,4 +37,5 @@ def coin_of(currency: str) -> Decimal:
 
 def to_coin(amount: Decimal, coin: Decimal = CENT) -> Decimal:
     """Rounded half up to the smallest coin."""
-    return amount.quantize(coin, ROUND_HALF_UP)
+    brought = amount.quantize(coin, ROUND_HALF_UP)
+    return brought or brought.copy_abs()  # nothing is never less than nothing

@@ -116,6 +116,8 @@ def _remind(a: Assessment) -> Remind | None:
     calendar = a.known.calendar
     today = calendar.local_day(a.now)
     for lane, clock, step in _theirs(a):
+        if clock.limit_day is None:
+            continue
         past = [d for d in reminders(clock, a.rulebook.edition.clock) if d <= today]
         if not past or clock.limit_day is None or clock.since > max(past):
             continue

@@ -9,13 +9,13 @@ from functools import partial
 from typing import Any, Literal
 
 from jolly_clerk.core.absence import UNKNOWN, is_absent
-from jolly_clerk.core.currency import to_coin
+from jolly_clerk.core.currency import coin_of
 from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.lines import Lazy
-from jolly_clerk.core.fees.working import value_working
+from jolly_clerk.core.fees.working import coins, value_working
 from jolly_clerk.core.form import Sheet, question_at
-from jolly_clerk.core.in_words import depends_on, in_words, money
+from jolly_clerk.core.in_words import depends_on, in_words
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
 from jolly_clerk.core.say import say
@@ -211,6 +211,7 @@ def _computed_one(
     sheet: Sheet, node: ComputedValue, values: Mapping[str, Any], id_: str, beside: tuple[str, ...]
 ) -> ComputedView:
     value, v = values[node.key], node.value
-    said = money(to_coin(value)) if node.key in sheet.rulebook.money_names and not is_absent(value) else in_words(value)
+    is_money = node.key in sheet.rulebook.money_names and not is_absent(value)
+    said = coins(value, coin_of(sheet.rulebook.edition.currency)) if is_money else in_words(value)
     working = partial(value_working, sheet, node, values)
     return ComputedView(id_, v.title, said, working, v.help or "", beside, v.article)

@@ -36,7 +36,8 @@ from jolly_clerk.core.money_entries import RefundPaid as RefundPaid
 
 
 class Filed(Happened):
-    """The filing: the version, the edition that decides it, and the amount told to be due at filing."""
+    """The filing: the version, the edition that decides it, and the amount told to be due at filing. ``to_set`` are lines that the rules
+    could not work out: the office sets them, and until then nothing counts as paid."""
 
     what: Literal["filed"] = "filed"
     version: int = 1
@@ -45,6 +46,7 @@ class Filed(Happened):
     calendar_version: str = ""
     due_at_filing: Decimal
     dossier_hash: str = ""
+    to_set: tuple[str, ...] = Field(default=(), exclude_if=lambda kept: not kept)
 
 
 class CheckingBegan(Happened):

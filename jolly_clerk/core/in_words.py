@@ -7,7 +7,7 @@ from datetime import date, datetime, tzinfo
 from decimal import Decimal
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
-from jolly_clerk.core.currency import coin_of, decimals_of
+from jolly_clerk.core.currency import coin_of, decimals_of, to_coin
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.periods import Duration, Span, Stretch
@@ -40,6 +40,14 @@ def money(value: Decimal, currency: str = "") -> str:
     exponent = value.as_tuple().exponent
     shown = value if isinstance(exponent, int) and exponent <= -2 else value.quantize(Decimal("0.01"))
     return f"{currency} {number(shown)}".strip()
+
+
+def money_in(value: Decimal, coin: Decimal) -> str:
+    """An amount without its currency, with the decimals of the coin; finer ones as they were written."""
+    exponent, least = value.as_tuple().exponent, coin.as_tuple().exponent
+    if isinstance(exponent, int) and isinstance(least, int) and exponent < least:
+        return number(value)
+    return number(to_coin(value, coin))
 
 
 def day(value: date, today: date | None = None) -> str:

@@ -4,42 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import date, datetime
+from datetime import datetime
 from decimal import Decimal
-from typing import Any, Literal
+from typing import Any
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.rounds import LaneSoFar as LaneSoFar
+from jolly_clerk.core.rounds import PointSoFar as PointSoFar
+from jolly_clerk.core.rounds import PointState as PointState
+from jolly_clerk.core.rounds import RoundSoFar as RoundSoFar
 from jolly_clerk.core.states import ENDINGS, State
-
-PointState = Literal["open", "answered", "closed", "asked again"]
-
-
-@dataclass(slots=True)
-class PointSoFar:
-    """A point with where it stands now."""
-
-    asked: h.AskedPoint
-    state: PointState = "open"
-    words: str = ""
-    again: str = ""
-
-
-@dataclass(slots=True)
-class RoundSoFar:
-    """A letter and its answers. ``paused_from`` is the instant of the letter that arrived, None while none has."""
-
-    no: int
-    version: int
-    sent_at: datetime
-    due: date
-    points: dict[int, PointSoFar]
-    letter_sha256: str
-    paused_from: datetime | None
-    extended: bool = False
-    answered_at: datetime | None = None
-    answer_version: int = 0
-    note: str = ""
-
 
 #: what an officer may take back until the next letter or decision goes out
 UNDOABLE = (
@@ -48,16 +22,6 @@ UNDOABLE = (
 )  # fmt: skip
 #: after these nothing before them can be taken back
 _SEALS = ("letter sent", "answered", "accepted", "filed", "taken back", *ENDINGS)
-
-
-@dataclass(slots=True)
-class LaneSoFar:
-    """What the history says of the lane of one site: its rounds, the order of its points, its outcome."""
-
-    rounds: list[RoundSoFar] = field(default_factory=list)
-    arranged: tuple[tuple[str, ...], ...] = ()
-    accepted: h.Accepted | None = None
-    ended: h.Ended | None = None
 
 
 @dataclass(slots=True)
@@ -135,9 +99,16 @@ class CaseSoFar:
         return tuple(b for b in self.paid_back if isinstance(b, h.RefundDue) and b.key not in self.refunds_paid)
 
     @property
+    def to_set(self) -> tuple[str, ...]:
+        """The lines at filing that the rules could not work out and that the office has not set yet."""
+        return tuple(line for line in self.filed.to_set if line not in self.fees_set) if self.filed else ()
+
+    @property
     def pay_from(self) -> datetime | None:
         """The instant from which the period to pay what is due now runs: the filing, the acceptance, or a charge-back since."""
         began = self.accepted.at if self.accepted else self.filed.at if self.filed else None
+        if began and self.filed and self.filed.to_set and not self.accepted:
+            began = max([began, *(fee.at for line, fee in self.fees_set.items() if line in self.filed.to_set)])
         again = [entry.at for entry in self.charged_back if began and entry.at > began]
         return max(again, default=began)
 
@@ -247,12 +218,22 @@ def _fee_set(case: CaseSoFar, entry: h.FeeSet) -> None:
     else:
         case.fees_waiting.pop(entry.line, None)
         case.fees_set[entry.line] = entry
+        _tell_due(case, entry.at)
+
+
+def _tell_due(case: CaseSoFar, at: datetime) -> None:
+    """What is due at filing is told anew when the office has set what the rules could not work out."""
+    if case.filed and case.filed.to_set and case.covered_at is None:
+        own = [fee.amount for line, fee in case.fees_set.items() if line in case.filed.to_set]
+        case.due_told = case.filed.due_at_filing + sum(own, Decimal(0))
+        _cover(case, at)
 
 
 def _fee_settled(case: CaseSoFar, entry: h.FeeSettled) -> None:
     waiting = case.fees_waiting.pop(entry.line, None)
     if waiting and entry.confirmed:
-        case.fees_set[entry.line] = waiting
+        case.fees_set[entry.line] = waiting.model_copy(update={"at": entry.at})
+        _tell_due(case, entry.at)
 
 
 def _paid(case: CaseSoFar, entry: h.Paid) -> None:
@@ -265,7 +246,7 @@ def _paid(case: CaseSoFar, entry: h.Paid) -> None:
 
 def _cover(case: CaseSoFar, at: datetime) -> None:
     """What is due is covered from the latest instant from which one of the payments counts, and not before the filing."""
-    if case.covered_at is None and case.filed and case.paid - case.prepaid >= case.due_told:
+    if case.covered_at is None and case.filed and not case.to_set and case.paid - case.prepaid >= case.due_told:
         case.covered_at = max(at, case.filed.at, *(p.counts_from or p.at for p in case.payments))
 
 

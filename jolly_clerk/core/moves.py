@@ -101,7 +101,7 @@ def moves(
         _accept(role, case, found, fees, latest, money_too=not lane),
         _move(role, "do not accept", _state_is(case if lane else whole, *CHECKING)),
         _move(role, "put out of scope", _state_is(whole, "Filed", *CHECKING)),
-        _move(role, "set a fee", _state_is(whole, "Filed", *CHECKING)),
+        _move(role, "set a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))),
         _move(role, "ask a register", _state_is(whole, "Filed", *CHECKING)),
         _move(role, "add a requirement", _state_is(case, *CHECKING)),
         _move(role, "hand over", _state_is(whole, "Complete"), _check_unpaid(whole, fees)),
@@ -112,9 +112,9 @@ def moves(
     ]
     # what an officer may do a lead may do as well, and more
     made += [*officers, *(Move("lead", m.move, m.allowed, m.why_not, m.warnings) for m in officers)]
-    made.append(_move("lead", "settle a fee", _state_is(whole, "Filed", *CHECKING)))
+    made.append(_move("lead", "settle a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))))
     if any(fee.role == "lead" for fee in whole.fees_waiting.values()):  # where there is no other lead an officer is the second
-        made.append(_move(role, "settle a fee", _state_is(whole, "Filed", *CHECKING)))
+        made.append(_move(role, "settle a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))))
     made += [
         _grant(whole, fees),
         _move("reviewer", "refuse", _state_is(whole, "Under review")),
@@ -128,6 +128,11 @@ def _send_again(role: Role, case: CaseSoFar) -> Move:
     came_back = case.open_round is not None and case.open_round.paused_from is None
     stops = None if came_back and not case.ended else WhyNot(say("No letter has come back."))
     return _move(role, "send again", stops)
+
+
+def _unset(case: CaseSoFar) -> tuple[str, ...]:
+    """The state in which fees may be set besides, while the office has to set what the rules could not work out."""
+    return ("Waiting for payment",) if case.to_set or case.fees_waiting else ()
 
 
 def _live(case: CaseSoFar, verb: str) -> WhyNot | None:
@@ -200,6 +205,8 @@ def _pay(case: CaseSoFar, fees: FeeSheet, grants: str) -> Move:
         stops = WhyNot(say("File first; the fee is due then."))
     elif case.ended and not case.granted:
         stops = WhyNot(say("The case is “{state}”; nothing is due.", state=case.state))
+    elif case.to_set:
+        stops = WhyNot(say("The office has to set a part of the fee first; you are told when it has."))
     elif case.accepted and not case.granted and not open_amount(case, fees):
         stops = WhyNot(say("Nothing is due now; what is due at issue is asked when the {grants} is granted.", grants=grants))
     elif not open_amount(case, fees):
@@ -297,7 +304,12 @@ def _unsettled_money(case: CaseSoFar, fees: FeeSheet) -> list[WhyNot]:
     unsettled = [line for line in fees.lines if line.stage == "after the check" and line.state == "open"]
     return [
         *(WhyNot(say("A fee set by hand waits for a second person: {line}.", line=line)) for line in case.fees_waiting),
-        *(WhyNot(say("{title}, due after the check, is not settled yet.", title=line.title), payment) for line in unsettled),
+        *(
+            WhyNot(say("{title} {trouble}. Set it by hand.", title=line.title, trouble=line.trouble), payment)
+            if line.trouble
+            else WhyNot(say("{title}, due after the check, is not settled yet.", title=line.title), payment)
+            for line in unsettled
+        ),
         *(
             [WhyNot(say("{missing} of the fee due at filing is not paid.", missing=money(missing, fees.currency)), payment)]
             if missing

@@ -73,13 +73,19 @@ def _faults_of(error: ValidationError, nodes: Nodes, model: type[BaseModel]) -> 
 class CheckedFile:
     """An edition file without a fault, and what in it is worth a look, each with its line."""
 
-    rulebook: Rulebook
+    rulebook: Rulebook | None
     advice: tuple[FileFault, ...]
 
 
 def check_rulebook_file(path: Path) -> CheckedFile:
-    """Check an edition with the calendar that it names. Raises :class:`UnreadableRulebook` with every fault."""
+    """Check an edition with the calendar that it names, or a calendar by itself (then there is no edition).
+
+    Raises :class:`UnreadableRulebook` with every fault.
+    """
     text = _text_of(path)
+    if "\nworking_days:" in f"\n{text}" and "\nkind:" not in f"\n{text}":
+        read_calendar(text, str(path), strict=True)
+        return CheckedFile(None, ())
     rulebook = read_rulebook(text, str(path)).rulebook
     nodes = read_nodes(text, str(path))
     faults = [FileFault(str(path), nodes.line(f.path), _with_path(f.path, f.message, 0)) for f in strict_faults(rulebook)]

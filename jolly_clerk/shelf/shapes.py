@@ -126,7 +126,7 @@ def _unknown(problem: ErrorDetails, key: str, holder: type[BaseModel], given: Ra
     keys, what = _keys(holder), say(_CALLED.get(holder.__name__, _("this item")))
     meant = next((right for right in _ELSEWHERE.get(key, ()) if right in keys), "")
     hint = say("; did you mean `{best}`?", best=meant) if meant else did_you_mean(key, keys, 66)
-    hint = hint or say("; it may have {keys}", keys=", ".join(keys))
+    hint = hint or say("; it may have {keys}", keys=", ".join(keys[:12]) + (" …" if len(keys) > 12 else ""))
     return say("`{key}` is no key of {what}{hint}", key=key, what=what, hint=hint)
 
 

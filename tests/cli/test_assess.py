@@ -74,7 +74,13 @@ class Assess(unittest.TestCase):
     def test_the_sheet_of_a_draft(self) -> None:
         found = self.assess({"answers": ANSWERS})
         lines = {line["id"]: (line["amount"], line["working"]) for line in found["fees"]["lines"]}
-        self.assertEqual(lines["permit"], ("489.50", "324.50 + 20 × 8.25 [each started 1\u00a0000 of 44\u00a0547.00 [Value of the works] above 25\u00a0000] = 489.50"))
+        self.assertEqual(
+            lines["permit"],
+            (
+                "489.50",
+                "324.50 + 20 × 8.25 [each started 1\u00a0000 of 44\u00a0547.00 [Value of the works] above 25\u00a0000] = 489.50",
+            ),
+        )
         self.assertEqual(lines["examination"][0], "318.18")
         self.assertEqual(
             [gap["place"]["ref"] for gap in found["left"]], ["documents.site_plan", "documents.sections", "signature"]
@@ -134,7 +140,10 @@ class Assess(unittest.TestCase):
 
     def test_the_short_form_for_people(self) -> None:
         made = run("assess", "--rulebook", EDITION, "--dossier", self.file("d.json", {"answers": ANSWERS}), "--at", "2026-11-05")
-        self.assertIn("324.50 + 20 × 8.25 [each started 1\u00a0000 of 44\u00a0547.00 [Value of the works] above 25\u00a0000] = 489.50", made.stdout)
+        self.assertIn(
+            "324.50 + 20 × 8.25 [each started 1\u00a0000 of 44\u00a0547.00 [Value of the works] above 25\u00a0000] = 489.50",
+            made.stdout,
+        )
         self.assertIn("wanting", made.stdout)
 
     def test_checking_an_edition(self) -> None:

@@ -262,7 +262,7 @@ class Faults(unittest.TestCase):
             ("beyond: straight on", "beyond: straight on, beyond_adds: 2", "say either `beyond` or `beyond_adds`"),
             ("all_at_most: 20.00", "all_at_most: 20.00\n    flat: 3.00", "this says `flat` and `amount`"),
             ("percent: -33", "percent: -33, times: 2", "a change says one of"),
-            ("percent: -33", "percent: people.name", "nothing is called 'people.name'"),
+            ("percent: -33", "percent: people.name", "nothing is called `people.name`"),
             ("comes_back: 80", "comes_back: 180 #", "from 0 to 100"),
             ("{id: age, ask: Age, type: count}", "{id: from, ask: Age, type: count}", "'from' is a word of the rule language"),
             ("{id: age, ask: Age, type: count}", "{id: position, ask: Age, type: count}", "already means something here"),

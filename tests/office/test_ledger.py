@@ -10,11 +10,15 @@ from sqlalchemy import select
 from jolly_clerk.office.cases import endings, ledger, paying, refunding
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
-from jolly_clerk.office.desk import checking
+from jolly_clerk.office.desk import checking, handwork
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
 from jolly_clerk.office.keeping.verifying import verify
+from jolly_clerk.office.people.directory import add_person
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.ledger import MoneyIn, Refund
+from jolly_clerk.store.tables import Outgoing
+from tests.helpers import EDITION
 from tests.office.test_endings import Endings
 
 DUE = Decimal("438.18")
@@ -161,3 +165,45 @@ class Ledger(Endings):
         self.assertEqual((done.assessment.state, fee.proposed), ("Being checked", "wanting"))
         with read_session(self.office.engine) as session:
             self.assertEqual(session.scalars(select(MoneyIn.left)).all(), ["0"])
+
+
+class Uncomputable(Endings):
+    """A fee that the rules cannot work out: the office sets it, and until then nothing counts as paid."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        file = self.folder / "BW" / "2026-07-02.yaml"
+        file.parent.mkdir(exist_ok=True)
+        text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", "in_force: 2026-07-02", 1)
+        told = text.replace("    when: works.distance <= 30.0\n    flat: 120.00\n", "    amount: 120 / (works.area - 95.8)\n")
+        self.assertNotEqual(told, text)
+        file.write_text(told, "utf-8")
+        publish(self.office, file)
+        self.keeper = add_person(self.office, "petra", "Petra Lune", "rule-keeper", "petra@office.example")
+
+    def test_it_is_filed_set_by_hand_and_paid(self) -> None:
+        reference = self.unpaid()
+        loaded = load_case(self.office, self.imre, reference)
+        self.assertEqual((loaded.assessment.state, loaded.so_far.to_set), ("Waiting for payment", ("shoreline",)))
+        line = next(x for x in loaded.assessment.fees.lines if x.id == "shoreline")
+        self.assertEqual(line.trouble, "cannot be worked out: it would be divided by nothing")
+        self.assertEqual((loaded.assessment.clock.holder, loaded.assessment.clock.limit_day), ("ours", None))  # type: ignore[union-attr]
+        with self.assertRaises(NotReady):
+            paying.ask_payment(self.office, self.odalys, reference)
+        self.move_to(2026, 12, 24)
+        run_clock(self.office)
+        self.assertEqual(self.state_of(reference), "Waiting for payment")
+        handwork.set_fee(self.office, self.imre, reference, "shoreline", Decimal("90.00"), "As in the year before.")
+        now = load_case(self.office, self.odalys, reference)
+        self.assertEqual(now.assessment.account.open, Decimal("408.18"))
+        self.assertEqual(now.assessment.clock.holder, "theirs")  # type: ignore[union-attr]
+        self.assertGreater(now.assessment.clock.limit_day, date(2026, 12, 31))  # type: ignore[union-attr, operator]
+        self.pay(reference)
+        self.assertEqual(self.state_of(reference), "Filed")
+        with read_session(self.office.engine) as session:
+            told = session.scalars(select(Outgoing).where(Outgoing.to == "petra@office.example")).all()
+        self.assertEqual(len(told), 1)
+        self.assertIn("divided by nothing", told[0].text)
+
+    def state_of(self, reference: str) -> str:
+        return load_case(self.office, self.odalys, reference).assessment.state

@@ -46,8 +46,10 @@ export function exactly(instant: string): string {
 /** `31 000.00` from a decimal text. */
 export function amount(value: string | number | null | undefined): string {
   if (value === null || value === undefined) return "";
-  const [whole = "0", cents = "00"] = String(value).replace("-", "−").split(".");
-  return `${whole.replace(/\B(?=(\d{3})+(?!\d))/g, "\u00a0")}.${cents.padEnd(2, "0")}`;
+  const [whole = "0", cents] = String(value).replace("-", "−").split(".");
+  const grouped = whole.replace(/\B(?=(\d{3})+(?!\d))/g, "\u00a0");
+  if (cents === undefined && typeof value === "string") return grouped; // a currency without smaller coins
+  return `${grouped}.${(cents ?? "").padEnd(2, "0")}`;
 }
 
 /** `€` for EUR, else the code of the currency. */

@@ -69,7 +69,7 @@ def _number(asked: AskedQuestion, raw: Raw, _: date) -> Decimal:
     except InvalidOperation:
         raise AnswerFault(say("“{text}” is not a number.", text=text[:40])) from None
     _within(question, value)
-    return value.quantize(Decimal("0.01")) if question.type == "money" else value
+    return value.quantize(Decimal(1).scaleb(-question.decimals)) if question.type == "money" else value
 
 
 def _within(question: Question, value: Decimal) -> None:
@@ -93,7 +93,7 @@ def _within(question: Question, value: Decimal) -> None:
                 at_most=number(question.at_most),
             )
         )
-    places = 0 if question.type == "count" else 2 if question.type == "money" else question.decimals
+    places = 0 if question.type == "count" else question.decimals
     if value != round(value, places):
         wanted = say("a whole number") if places == 0 else say_n("at most {n} decimal", "at most {n} decimals", places)
         raise AnswerFault(say("{value} has more decimals than can be kept; give {wanted}.", value=number(value), wanted=wanted))

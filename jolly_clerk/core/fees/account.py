@@ -14,13 +14,16 @@ from typing import Literal
 
 from jolly_clerk.core.currency import coin_of, decimals_of, to_coin
 from jolly_clerk.core.fees.lines import ZERO, FeeSheet, Line, StageTotal
+from jolly_clerk.core.fees.working import coins
 from jolly_clerk.core.history import GoesBack, Lapsed, Means, Paid, PaidBack
-from jolly_clerk.core.in_words import money, number
+from jolly_clerk.core.in_words import number
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.money_entries import way_back
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Stage
+from jolly_clerk.core.rulebook.tariff import Refunds, RefundStep
 from jolly_clerk.core.say import say
+from jolly_clerk.core.time.calendar import Calendar
 
 Ending = Literal["withdrawn", "lapsed", "not accepted", "out of scope", "refused"]
 #: every way in which a case can end before a grant
@@ -103,8 +106,8 @@ def account_of(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet) -> Account:
         over = max(case.paid - filing.low - _due_after_check(case) - issue.low, ZERO)
     elif case.accepted and not case.ended:
         over = max(case.paid_for_check - case.accepted.due, ZERO)
-    elif not case.ended and filing.amount is not None and spent > filing.amount:
-        over = to_coin(spent - filing.amount)
+    elif not case.ended and filing.amount is not None and spent > max(filing.amount, ZERO):
+        over = to_coin(spent - max(filing.amount, ZERO), coin_of(fees.currency))
     still, may = open_amount(case, fees), _may_prepay(rulebook, case, fees)
     payments = tuple(PaymentTold(p.key, p.at, p.value_day, p.amount, p.means, p.receipt, p.payer) for p in case.payments)
     back = tuple(_back_told(case, b) for b in case.paid_back)
@@ -143,44 +146,62 @@ def _may_prepay(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet) -> Decimal:
     return max(sum(amounts, ZERO) - case.prepaid, ZERO)
 
 
-def refund(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, ending: Ending) -> Refund:
-    """What comes back if the case ends now in this way."""
+def refund(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, ending: Ending, calendar: Calendar, now: datetime) -> Refund:
+    """What comes back if the case ends at ``now`` in this way; never more than was paid."""
     lines: list[RefundLine] = []
-    rules = rulebook.edition.refunds
+    rules, coin = rulebook.edition.refunds, coin_of(fees.currency)
     spent, prepaid = case.paid - case.prepaid, case.prepaid
-    due = fees.total("at filing").low
+    due = max(fees.total("at filing").low, ZERO)
     if case.checking is None and ending == "lapsed" and case.covered_at is None:
-        lines += _one(say("Paid before the whole was covered"), spent)
+        lines += _one(say("Paid before the whole was covered"), spent, coin)
     elif ending == "out of scope":
         bond = held_as_bond(case, fees)
         kept = min(rules.out_of_scope_keeps, case.paid - bond)
-        told = (*_one(say("All fees but {kept}", kept=money(kept)), case.paid - bond - kept), *_one("Bond", bond))
+        told = (
+            *_one(say("All fees but {kept}", kept=coins(kept, coin)), case.paid - bond - kept, coin),
+            *_one(say("Bond"), bond, coin),
+        )
         return Refund(ending, case.paid - kept, prepaid, kept, told, rules.out_of_scope_article)
     elif ending == "refused":  # what the check cost stays; nothing is issued
-        lines += _one("Bond", held_as_bond(case, fees))
+        lines += _one(say("Bond"), held_as_bond(case, fees), coin)
     else:
-        lines += _one(say("Paid more than was due"), spent - due)
-        if case.checking is None and ending == "withdrawn":
-            lines += _shares(fees, min(spent, due))
-        lines += _one("Bond", held_as_bond(case, fees))
-    lines += _one(say("Prepaid for a later stage"), prepaid)
-    total = sum((line.amount for line in lines), ZERO)
+        lines += _one(say("Paid more than was due"), spent - due, coin)
+        if ending == "withdrawn" and (step := refund_step(rules, case, calendar, now)) is not None:
+            lines += _shares(rules, step, fees, min(spent, due))
+        lines += _one(say("Bond"), held_as_bond(case, fees), coin)
+    lines += _one(say("Prepaid for a later stage"), prepaid, coin)
+    total = min(sum((line.amount for line in lines), to_coin(ZERO, coin)), case.paid)
     return Refund(ending, total, prepaid, case.paid - total, tuple(lines), rules.withdrawn_article)
+
+
+def refund_step(rules: Refunds, case: CaseSoFar, calendar: Calendar, now: datetime) -> RefundStep | None:
+    """The step of the refunds at which the case stands: the first whose stage and days hold; None if nothing comes back any more."""
+    if case.filed is None:
+        return None
+    reached = case.checking is not None, bool(case.rounds), case.accepted is not None
+    filed = calendar.local_day(case.filed.at)
+    for step in rules.withdrawn:
+        passed = reached[("checking", "letter", "acceptance").index(step.before)]
+        in_time = step.within is None or now < calendar.day_end(step.within.last_day(filed, calendar))
+        if not passed and in_time:
+            return step
+    return None
 
 
 def held_as_bond(case: CaseSoFar, fees: FeeSheet) -> Decimal:
     """What of the payments at filing is held as a bond."""
-    spent = min(case.paid - case.prepaid, fees.total("at filing").low)
+    spent = min(case.paid - case.prepaid, max(fees.total("at filing").low, ZERO))
     return sum((paid for line, paid in _covering(fees, "at filing", spent) if line.bond), ZERO)
 
 
 def _covering(fees: FeeSheet, stage: Stage, spent: Decimal) -> Iterator[tuple[Line, Decimal]]:
-    """What of ``spent`` goes to each line of a stage; payments cover the lines in their order."""
-    for line in fees.lines:
-        if line.stage == stage and not line.told_only:
-            paid = min(line.low, spent)
-            spent -= paid
-            yield line, paid
+    """What of ``spent`` goes to each line of a stage: payments cover the lines in their order; what a line takes off pays for others."""
+    own = [line for line in fees.lines if line.stage == stage and not line.told_only]
+    spent -= sum((line.low for line in own if line.low < 0), ZERO)
+    for line in own:
+        paid = min(line.low, spent) if line.low > 0 else line.low
+        spent -= max(paid, ZERO)
+        yield line, paid
 
 
 @dataclass(frozen=True, slots=True)
@@ -278,26 +299,28 @@ def comes_too_late(case: CaseSoFar) -> bool:
     return case.ended is not None and case.granted is None
 
 
-def _one(title: str, amount: Decimal) -> list[RefundLine]:
-    return [RefundLine(title, to_coin(amount), money(to_coin(amount)))] if amount > 0 else []
+def _one(title: str, amount: Decimal, coin: Decimal) -> list[RefundLine]:
+    return [RefundLine(title, to_coin(amount, coin), coins(amount, coin))] if amount > 0 else []
 
 
-def _shares(fees: FeeSheet, spent: Decimal) -> list[RefundLine]:
-    """The shares of the lines at filing that come back, as far as each was paid."""
-    found, coin = [], coin_of(fees.currency)
+def _shares(rules: Refunds, step: RefundStep, fees: FeeSheet, spent: Decimal) -> list[RefundLine]:
+    """The shares of the lines at filing that come back at a step, as far as each was paid, less what stays in any case."""
+    found, coin, whole = [], coin_of(fees.currency), ZERO
     for line, paid in _covering(fees, "at filing", spent):
-        if paid and line.comes_back and not line.bond:
-            back = to_coin(paid * line.comes_back / 100, coin)
-            found.append(
-                RefundLine(
-                    line.title,
-                    back,
-                    say(
-                        "{comes_back} % of {paid} = {back}",
-                        comes_back=number(line.comes_back),
-                        paid=money(paid),
-                        back=money(back),
-                    ),
-                )
-            )
+        share = line.comes_back if step.share is None else step.share if line.comes_back else ZERO
+        if paid and share and not line.bond:
+            back = to_coin(paid * share / 100, coin)
+            whole += paid
+            working = say("{share} % of {paid} = {back}", share=number(share), paid=coins(paid, coin), back=coins(back, coin))
+            found.append(RefundLine(line.title, back, working))
+    total = sum((line.amount for line in found), ZERO)
+    most = max(whole - rules.keeps, ZERO)
+    if total > most:
+        working = say("{most} at most, since {keeps} stay here", most=coins(most, coin), keeps=coins(rules.keeps, coin))
+        found.append(RefundLine(say("Less what stays here in any case"), most - total, working))
+        total = most
+    if ZERO < total < rules.smallest:
+        working = say("less than {smallest} is not paid back", smallest=coins(rules.smallest, coin))
+        found.append(RefundLine(say("Too little to be paid back"), -total, working))
+        total = ZERO
     return found

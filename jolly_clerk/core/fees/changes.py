@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
-from jolly_clerk.core.fees.lines import ZERO
+from jolly_clerk.core.fees.lines import ZERO, Line, State
+from jolly_clerk.core.history import FeeSet
+from jolly_clerk.core.in_words import number
 from jolly_clerk.core.rulebook.bands import Climb
 from jolly_clerk.core.rulebook.compiled import CompiledChange
 from jolly_clerk.core.rulebook.model import Steps
+from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
 
 
@@ -56,3 +60,23 @@ def climb_of(steps: Steps) -> tuple[Climb, Decimal]:
     if steps.per_started is not None:
         return "started", steps.per_started
     return ("full", steps.per_full) if steps.per_full is not None else ("evenly", steps.per or Decimal(1))
+
+
+def set_by_hand(line: Line, fee: FeeSet) -> Line:
+    """A line that the office waived or set."""
+    own = line.working
+    verb = "waived" if fee.waived else say("set to {amount}", amount=number(fee.amount))
+    text = say("{verb} by the office: {reason}", verb=verb, reason=fee.reason)
+    state: State = "waived" if fee.waived else "settled"
+    return replace(
+        line,
+        state=state,
+        amount=fee.amount,
+        low=fee.amount,
+        high=fee.amount,
+        possible=(fee.amount,),
+        depends_on=(),
+        trouble="",
+        notes=(*line.notes, text),
+        working=lambda: f"{own()}; {text}",
+    )

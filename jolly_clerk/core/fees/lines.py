@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Annotated, Any, Literal, NamedTuple
 
 from pydantic import PlainSerializer, WithJsonSchema
 
+from jolly_clerk.core.currency import CENT, to_coin
 from jolly_clerk.core.rulebook.model import Stage
 
 State = Literal["settled", "waived", "not asked", "open"]
@@ -26,7 +27,8 @@ class Line:
     ``settled`` lines have ``amount`` (and ``low`` = ``high`` = it). ``open`` ones have what it may be:
     ``possible`` amounts if they can be listed, else ``low`` and no ``high``; ``depends_on`` are places. ``comes_back`` is the
     share in percent that is paid back on withdrawal before checking began; a line that is ``told_only`` is not charged, a
-    ``bond`` comes back whole unless the case is granted.
+    ``bond`` comes back whole unless the case is granted. ``trouble`` is why an open line cannot be worked out though nothing that it
+    needs is open: a table has no row, it would be divided by nothing. The office sets it by hand.
     """
 
     id: str
@@ -44,6 +46,7 @@ class Line:
     comes_back: Decimal = Decimal(0)
     told_only: bool = False
     bond: bool = False
+    trouble: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,12 +72,20 @@ class FeeSheet:
         return next((t for t in self.totals if t.stage == stage), StageTotal(stage, ZERO, ZERO, ZERO))
 
 
-def stage_total(stage: Stage, lines: Sequence[Line]) -> StageTotal:
+def in_coins(line: Line, coin: Decimal) -> Line:
+    """A line with its amounts in the decimals of the coin: none or three."""
+    low, high = to_coin(line.low, coin), None if line.high is None else to_coin(line.high, coin)
+    amount = None if line.amount is None else to_coin(line.amount, coin)
+    return replace(line, amount=amount, low=low, high=high, possible=tuple(to_coin(p, coin) for p in line.possible))
+
+
+def stage_total(stage: Stage, lines: Sequence[Line], coin: Decimal = CENT) -> StageTotal:
     """What the lines of a stage come to."""
+    zero = ZERO if coin == CENT else to_coin(ZERO, coin)
     own = [line for line in lines if line.stage == stage]
-    low = sum((line.low for line in own), ZERO)
+    low = sum((line.low for line in own), zero)
     highs = [line.high for line in own]
-    high = None if any(h is None for h in highs) else sum((h for h in highs if h is not None), ZERO)
+    high = None if any(h is None for h in highs) else sum((h for h in highs if h is not None), zero)
     return StageTotal(stage, low if all(line.state != "open" for line in own) else None, low, high)
 
 

@@ -14,13 +14,13 @@ from functools import partial
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent
-from jolly_clerk.core.currency import to_coin
-from jolly_clerk.core.fees.changes import DOES, Within, climb_of, may_lower, sum_of_known
-from jolly_clerk.core.fees.lines import STAGES, ZERO, Base, FeeSheet, Line, Made, State, fixed, stage_total
+from jolly_clerk.core.currency import CENT, coin_of, to_coin
+from jolly_clerk.core.fees.changes import DOES, Within, climb_of, may_lower, set_by_hand, sum_of_known
+from jolly_clerk.core.fees.lines import STAGES, ZERO, Base, FeeSheet, Line, Made, State, fixed, in_coins, stage_total
 from jolly_clerk.core.fees.working import band_working, coins, items_working, rounded_way, told_changes, told_waived, why
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import FeeSet
-from jolly_clerk.core.in_words import money, number
+from jolly_clerk.core.in_words import number
 from jolly_clerk.core.rulebook.bands import amount_in_band, steps_of
 from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine
 from jolly_clerk.core.rulebook.expressions import Expression
@@ -37,9 +37,12 @@ def fee_sheet(sheet: Sheet, by_hand: Mapping[str, FeeSet] | None = None) -> FeeS
     ``by_hand`` are the lines that the office waived or set; a share of another line is still taken from that line's own base.
     """
     lines = Reckoner(sheet, by_hand or {}).lines()
+    coin = coin_of(sheet.rulebook.edition.currency)
+    if coin != CENT:
+        lines = tuple(in_coins(line, coin) for line in lines)
     charged = [line for line in lines if not line.told_only]
     stages = [stage for stage in STAGES if any(line.stage == stage for line in charged)]
-    return FeeSheet(sheet.rulebook.edition.currency, lines, tuple(stage_total(stage, charged) for stage in stages))
+    return FeeSheet(sheet.rulebook.edition.currency, lines, tuple(stage_total(stage, charged, coin) for stage in stages))
 
 
 #: an open line that may come to more amounts than this shows only the least and the most
@@ -66,8 +69,10 @@ class Reckoner:
             said.line, said.title, said.stage, said.article, made.state, made.amount, made.low, made.high, made.possible,
             made.depends_on, made.notes, made.working, share if isinstance(share, Decimal) else Decimal(0), said.told_only, said.bond,
         )  # fmt: skip
+        if line.state == "open" and not line.depends_on:
+            line = replace(line, trouble=self.trouble(compiled))
         if said.line in self.by_hand:
-            line = _set_by_hand(line, self.by_hand[said.line])
+            line = set_by_hand(line, self.by_hand[said.line])
         self.values[f"base.{said.line}"] = ZERO if made.state == "not asked" else UNKNOWN if base.amount is None else base.amount
         self.values[f"fee.{said.line}"] = UNKNOWN if line.amount is None and line.state == "open" else line.amount
         self.hanging[said.line] = line.depends_on
@@ -167,6 +172,24 @@ class Reckoner:
             return self.steps(compiled, value, values)
         rule = compiled.of
         return self.bounded(compiled, value, lambda: self.told(rule, values), values)
+
+    def trouble(self, compiled: CompiledLine) -> str:
+        """Why a line cannot be worked out."""
+        rules = [
+            compiled.of,
+            *compiled.figures.values(),
+            compiled.when,
+            *(c.figure for c in compiled.changes),
+            *(c.when for c in compiled.changes),
+        ]
+        owns = self.sheet.items[compiled.line.each] if compiled.line.each else [self.values]
+        found = [
+            why
+            for own in owns
+            for rule in rules
+            if isinstance(rule, Expression) and (why := rule.trouble({**self.values, **own, "amount_so_far": ZERO}))
+        ]
+        return say("cannot be worked out: {why}", why=found[0] if found else say("what it rests on cannot"))
 
     def told(self, rule: Expression, values: Mapping[str, Any]) -> str:
         """A rule as a formula in the words of the form."""
@@ -369,21 +392,3 @@ class Reckoner:
     def because_not(self, compiled: CompiledLine, values: Mapping[str, Any]) -> str:
         rule = compiled.when
         return say("not asked: {why}", why=why(self.sheet, rule, values, False)) if rule else say("not asked")
-
-
-def _set_by_hand(line: Line, fee: FeeSet) -> Line:
-    own = line.working
-    verb = "waived" if fee.waived else say("set to {amount}", amount=money(fee.amount))
-    text = say("{verb} by the office: {reason}", verb=verb, reason=fee.reason)
-    state: State = "waived" if fee.waived else "settled"
-    return replace(
-        line,
-        state=state,
-        amount=fee.amount,
-        low=fee.amount,
-        high=fee.amount,
-        possible=(fee.amount,),
-        depends_on=(),
-        notes=(*line.notes, text),
-        working=lambda: f"{own()}; {text}",
-    )

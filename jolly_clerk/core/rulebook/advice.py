@@ -47,6 +47,17 @@ def _odd_money(rulebook: Rulebook) -> Iterator[Fault]:
                     flat=band.flat,
                 )
                 yield Fault((*path, "bands", "each", k), told)
+        changed = {other.line for other in e.fees if other.then} | {name for change in e.changes for name in change.of}
+        if (
+            line.percent
+            and line.percent.after_changes is None
+            and (of := [name for name in line.percent.lines if name in changed])
+        ):
+            told = say(
+                "{name} has changes: say `after_changes: true` if this is a share of what is charged, `false` if not",
+                name=", ".join(of),
+            )
+            yield Fault((*path, "percent"), told)
         changes = [((*path, "then", k), change) for k, change in enumerate(line.then)]
         yield from (_below_zero(at, change) for at, change in changes if _takes_all(change))
     yield from (_below_zero(("changes", k), change) for k, change in enumerate(e.changes) if _takes_all(change))

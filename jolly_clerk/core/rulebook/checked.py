@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from decimal import Decimal
 
+from jolly_clerk.core.currency import coin_of
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.choices import missing_rows, never_chosen, no_choices, table_calls
@@ -89,7 +90,7 @@ class Checked:
         if extra:
             within = replace(within, names={**within.names, **extra})
         try:
-            return compile_text(source, within, self.money, self.options)
+            return compile_text(source, within, self.money, self.options, coin_of(self.e.currency))
         except ExpressionError as error:
             self.fault(path, str(error), error.column)
             return None

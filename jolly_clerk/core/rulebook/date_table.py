@@ -18,6 +18,7 @@ from jolly_clerk.core.rulebook.dates import (
     days_between,
     each_day,
     each_month,
+    exactly,
     first_of,
     full_years,
     gaps_in_cover,
@@ -26,6 +27,7 @@ from jolly_clerk.core.rulebook.dates import (
     hours_within,
     last_of,
     last_yearly,
+    minutes_between,
     months_between,
     most_days_stayed,
     mrz_faults,
@@ -145,7 +147,7 @@ DATE_FUNCTIONS: dict[str, Function] = {
         Function("hours_between", hours_between, (MOMENT, MOMENT), NUMBER, _("elapsed hours: hours_between(from, to)")),
         Function(
             "minutes_between",
-            lambda a, b: hours_between(a, b) * 60,
+            minutes_between,
             (MOMENT, MOMENT),
             NUMBER,
             _("elapsed minutes between moments"),
@@ -153,7 +155,7 @@ DATE_FUNCTIONS: dict[str, Function] = {
         Function("day_of", lambda c, m: c.local_day(m), (MOMENT,), DATE, _("the day of a moment"), given=CALENDAR),
         Function(
             "hour_of",
-            lambda c, m: (lambda t: Decimal(t.hour) + Decimal(t.minute) / 60)(m.astimezone(c.zone)),
+            lambda c, m: (lambda t: exactly(Decimal(60 * t.hour + t.minute), 60))(m.astimezone(c.zone)),
             (MOMENT,),
             NUMBER,
             _("the hour of a moment, 13.5 for half past one"),

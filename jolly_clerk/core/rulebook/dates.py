@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
-from decimal import Decimal
+from decimal import Decimal, localcontext
 from typing import Any
 
 from jolly_clerk.core.facts import spans, stays
@@ -151,10 +151,26 @@ def at(day: date, hour: str, calendar: Calendar | None = None) -> datetime:
     return datetime.combine(day, time.fromisoformat(hour), calendar.zone if calendar else UTC)
 
 
+def seconds_between(first: datetime, second: datetime) -> Decimal:
+    """Elapsed seconds; negative if the second moment is earlier."""
+    return Decimal(int((second.astimezone(UTC) - first.astimezone(UTC)).total_seconds()))
+
+
+def exactly(count: Decimal, parts: int) -> Decimal:
+    """A share with twice the digits that rules compute with: multiplied again it is the whole number that it came from."""
+    with localcontext() as context:
+        context.prec = 60
+        return count / parts
+
+
 def hours_between(first: datetime, second: datetime) -> Decimal:
     """Elapsed hours, with decimals; negative if the second is earlier."""
-    seconds = (second.astimezone(UTC) - first.astimezone(UTC)).total_seconds()
-    return Decimal(int(seconds)) / 3600
+    return exactly(seconds_between(first, second), 3600)
+
+
+def minutes_between(first: datetime, second: datetime) -> Decimal:
+    """Elapsed minutes, with decimals; negative if the second is earlier."""
+    return exactly(seconds_between(first, second), 60)
 
 
 def overlap_days(first: date, last: date, begin: date, end: date) -> Decimal:
@@ -185,7 +201,7 @@ def hours_within(calendar: Calendar, first: datetime, second: datetime, begin: s
         a, b = datetime.combine(day, low, calendar.zone), datetime.combine(until, high, calendar.zone)
         total += max((min(b.astimezone(UTC), second) - max(a.astimezone(UTC), first)).total_seconds(), 0)
         day += _DAY
-    return Decimal(int(total)) / 3600
+    return exactly(Decimal(int(total)), 3600)
 
 
 def _stretches(first: Sequence[date], last: Sequence[date]) -> list[tuple[date, date]]:

@@ -15,6 +15,7 @@ from typing import Any
 from jolly_clerk.core.absence import NONE, UNKNOWN, is_absent, truth
 from jolly_clerk.core.rulebook.dates import Function
 from jolly_clerk.core.rulebook.functions import AGGREGATES
+from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
 
 _BINARY: dict[type, Callable[[Any, Any], Any]] = {
@@ -44,6 +45,19 @@ def evaluate(tree: ast.expr, values: Mapping[str, Any], functions: Functions) ->
         return Evaluator(values, functions).visit(tree)
     except (ArithmeticError, ValueError, TypeError, AttributeError):
         return UNKNOWN
+
+
+def trouble(tree: ast.expr, values: Mapping[str, Any], functions: Functions) -> str:
+    """Why an expression over known values cannot be worked out; nothing if it can."""
+    try:
+        Evaluator(values, functions).visit(tree)
+    except ZeroDivisionError:
+        return say("it would be divided by nothing")
+    except (ArithmeticError, AttributeError, TypeError):
+        return say("the numbers that go in do not allow it")
+    except ValueError as error:
+        return str(error)
+    return ""
 
 
 def conjunction(parts: Iterator[Any]) -> Value:

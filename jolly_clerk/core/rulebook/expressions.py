@@ -17,7 +17,7 @@ from jolly_clerk.core.absence import NONE, Absent, truth
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.checker import Checker
 from jolly_clerk.core.rulebook.complaints import other_type
-from jolly_clerk.core.rulebook.evaluate import evaluate
+from jolly_clerk.core.rulebook.evaluate import evaluate, trouble
 from jolly_clerk.core.rulebook.functions import Function, count_of, sum_of
 from jolly_clerk.core.rulebook.mending import before_reading, several_numbers, unreadable
 from jolly_clerk.core.rulebook.scope import ExpressionError, Scope, dotted
@@ -44,6 +44,10 @@ class Expression:
             return self.fast(values)
         except (Absent, ArithmeticError, ValueError, TypeError, AttributeError):
             return evaluate(self.tree, values, self.functions)
+
+    def trouble(self, values: Mapping[str, Any]) -> str:
+        """Why it cannot be worked out though all is known; nothing if it can."""
+        return trouble(self.tree, values, self.functions)
 
     def holds(self, values: Mapping[str, Any]) -> Value:
         """True, False or UNKNOWN: a bare *none* counts as false."""

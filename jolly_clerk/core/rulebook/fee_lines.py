@@ -95,10 +95,11 @@ def _bands(checked: Checked, bands: m.Bands, path: Path) -> Iterator[BandStep]:
             )
             return
         climb, step = band.step
-        if (step is None) != (band.adds is None) or (band.flat is None and band.adds is None):
-            checked.fault((*path, n), say("a band says `flat`, or `per_started` with `adds`, or both"))
+        if (step is None) != (band.adds is None) or (band.flat is None and band.is_ is None and band.adds is None):
+            checked.fault((*path, n), say("a band says `flat` or `is`, or `per_started` with `adds`, or both"))
             return
-        made = BandStep(low, band.up_to, total + (band.flat or 0), step, band.adds or Decimal(0), climb)
+        start = band.is_ if band.is_ is not None else total + (band.flat or 0)
+        made = BandStep(low, band.up_to, start, step, band.adds or Decimal(0), climb)
         yield made
         if band.up_to is None:
             closed = True

@@ -87,7 +87,7 @@ def _table(name: str, table: Table, faults: list[Fault]) -> Function:
     places = [*at.values(), *[("tables", name, "otherwise")] * len(otherwise)]
     values, kind = _values([*rows.values(), *otherwise], places, faults)
     takes = tuple(types.ANY if _plain(table, column) else types.TEXT for column in table.of)
-    call = _look_up(dict(zip(rows, values, strict=False)), values[-1:] if otherwise else [])
+    call = _look_up(table.title, dict(zip(rows, values, strict=False)), values[-1:] if otherwise else [])
     return Function(name, call, takes, kind, f"{name}({', '.join(table.of)})")
 
 
@@ -100,14 +100,14 @@ def _key(value: Value) -> str:
     return "yes" if value is True else "no" if value is False else as_text(value)
 
 
-def _look_up(rows: Mapping[tuple[str, ...], Any], otherwise: list[Any]) -> Callable[..., Any]:
+def _look_up(title: str, rows: Mapping[tuple[str, ...], Any], otherwise: list[Any]) -> Callable[..., Any]:
     def look_up(*key: Value) -> Value:
         found = tuple(k if isinstance(k, str) else _key(k) for k in key)
         if found in rows:
             return rows[found]
         if otherwise:
             return otherwise[0]
-        raise ValueError(say("no row for {keys}", keys=", ".join(found)))
+        raise ValueError(say("the table “{title}” has no row for {keys}", title=title, keys=", ".join(found)))
 
     return look_up
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import keyword
 from collections.abc import Iterable, Iterator, Mapping
 
+from jolly_clerk.core.currency import decimals_of
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.checked import Checked
@@ -102,7 +103,9 @@ class Questions(Checked):
     def asked(
         self, part: m.Part, q: m.Question, path: Path, scope: Scope, columns: tuple[AskedQuestion, ...] = ()
     ) -> AskedQuestion:
-        """A question, or a column of one of rows, ready to be read."""
+        """A question, or a column of one of rows, ready to be read. Money has the decimals of the currency."""
+        if q.type == "money":
+            q = q.model_copy(update={"decimals": decimals_of(self.e.currency)})
         listed = q.type in ("one of", "several of")
         if listed and (q.options is None or q.options not in self.e.lists):
             self.fault(

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from jolly_clerk.core.rulebook.said import Amount, Id, Rule, RuleId, Said, Stage, Words
+from jolly_clerk.core.rulebook.said import Amount, Id, PeriodOf, Rule, RuleId, Said, Stage, Words
 from jolly_clerk.core.say import say
 
 #: a plain number, or a rule that gives one
@@ -16,7 +16,8 @@ How = Literal["up", "down", "nearest", "half even"]
 
 
 class Band(Said):
-    """One stretch of a band table: ``flat`` starts it; ``adds`` climbs through it, for each started step, each whole step or evenly.
+    """One stretch of a band table: ``flat`` is added to what the bands before come to, ``is`` is what is due in all at its start;
+    ``adds`` climbs through it, for each started step, each whole step or evenly.
 
     ``per`` counts parts of a step as well: ``per: 1, adds: 0.15`` is 0.15 for each whole one and so much less for a part.
     """
@@ -24,10 +25,19 @@ class Band(Said):
     up_to: Decimal | None = None
     above: Decimal | None = None
     flat: Amount | None = None
+    is_: Amount | None = Field(default=None, alias="is")
     per_started: Decimal | None = Field(default=None, gt=0)
     per_full: Decimal | None = Field(default=None, gt=0)
     per: Decimal | None = Field(default=None, gt=0)
     adds: Amount | None = None
+
+    @model_validator(mode="after")
+    def _either(self) -> Band:
+        if self.flat is not None and self.is_ is not None:
+            raise ValueError(
+                say("a band says `flat`, which is added to the bands before, or `is`, which is due in all, not both")
+            )
+        return self
 
     @property
     def step(self) -> tuple[Literal["", "started", "full", "evenly"], Decimal | None]:
@@ -63,11 +73,12 @@ class Steps(Said):
 
 
 class Percent(Said):
-    """A share of other lines: as they stand before their own changes, or with ``after_changes`` as they are charged."""
+    """A share of other lines: as they stand before their own changes (also where nothing is said), or with ``after_changes`` as they are
+    charged. Where one of them has changes it is better said."""
 
     of: Id | list[Id]
     rate: Figure
-    after_changes: bool = False
+    after_changes: bool | None = None
 
     @property
     def lines(self) -> list[str]:
@@ -170,10 +181,34 @@ class FeeLine(Said):
         return self
 
 
+class RefundStep(Said):
+    """How long a withdrawal gives so much back: ``before`` a stage of the case, and ``within`` a period from the filing day.
+
+    ``share`` is the percentage of every line that says `comes_back`; without it each line's own holds. A day ends at 24:00.
+    """
+
+    before: Literal["checking", "letter", "acceptance"] = "checking"
+    within: PeriodOf | None = None
+    share: Annotated[Decimal, Field(ge=0, le=100)] | None = None
+
+    @model_validator(mode="after")
+    def _in_days(self) -> RefundStep:
+        if self.within is not None and self.within.in_hours:
+            raise ValueError(say("`within` counts days, weeks or months from the filing day, not hours"))
+        return self
+
+
 class Refunds(Said):
-    """What is kept when a case ends early; the shares of the lines stand with the lines."""
+    """What comes back, and what is kept, when a case ends early; the shares of the lines stand with the lines.
+
+    ``withdrawn`` are the steps of a withdrawal, of which the first that holds counts; ``keeps`` stays of the lines that come back, in
+    any case; what of them comes to less than ``smallest`` is not paid back.
+    """
 
     withdrawn_article: Words
+    withdrawn: list[RefundStep] = [RefundStep()]
+    keeps: Amount = Decimal(0)
+    smallest: Amount = Decimal(0)
     out_of_scope_keeps: Amount
     out_of_scope_article: Words
 

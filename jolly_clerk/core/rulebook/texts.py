@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from jolly_clerk.core.in_words import in_words, money
+from jolly_clerk.core.currency import CENT
+from jolly_clerk.core.in_words import in_words, money_in
 from jolly_clerk.core.rulebook.expressions import Expression, compile_expression
 from jolly_clerk.core.rulebook.scope import Scope
 
@@ -23,6 +24,7 @@ class Text:
     pieces: tuple[str | Expression, ...]
     money_names: frozenset[str]
     choices: Mapping[str, Mapping[str, str]]
+    coin: Decimal = CENT
 
     def fill(self, values: Mapping[str, Any]) -> str:
         """The text with its values; money has two decimals."""
@@ -34,12 +36,16 @@ class Text:
         if isinstance(value, str) and piece.source in self.choices:
             return self.choices[piece.source].get(value, value)
         if piece.source in self.money_names and isinstance(value, Decimal):
-            return money(value)
+            return money_in(value, self.coin)
         return in_words(value)
 
 
 def compile_text(
-    source: str, scope: Scope, money_names: frozenset[str] = frozenset(), choices: Mapping[str, Mapping[str, str]] | None = None
+    source: str,
+    scope: Scope,
+    money_names: frozenset[str] = frozenset(),
+    choices: Mapping[str, Mapping[str, str]] | None = None,
+    coin: Decimal = CENT,
 ) -> Text:
     """Compile a text; ``choices`` are the titles of the choices by question. Raises ExpressionError for a brace that names nothing."""
     pieces: list[str | Expression] = []
@@ -48,4 +54,4 @@ def compile_text(
         pieces += [source[at : found.start()], compile_expression(found[1], scope)]
         at = found.end()
     pieces.append(source[at:])
-    return Text(source, tuple(p for p in pieces if p != ""), money_names, choices or {})
+    return Text(source, tuple(p for p in pieces if p != ""), money_names, choices or {}, coin)

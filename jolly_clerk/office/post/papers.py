@@ -15,7 +15,7 @@ from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.fees.account import covered_by, stage_of
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.form_views import WayIn
-from jolly_clerk.core.in_words import day, money
+from jolly_clerk.core.in_words import day, money, number
 from jolly_clerk.core.permit import permit_says
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
@@ -247,19 +247,19 @@ def payment_receipt(office: Office, loaded: Loaded, paid: h.Paid) -> bytes:
     rows = [
         {
             "label": c.line.title,
-            "amount": money(c.amount),
+            "amount": number(c.amount),
             "note": c.line.working() if c.whole else say("in part, of {low}", low=money(c.line.low, currency)),
         }
         for c in covered.lines
     ]
     if covered.over:
-        rows.append({"label": say("More than was due then"), "amount": money(covered.over), "note": ""})
+        rows.append({"label": say("More than was due then"), "amount": number(covered.over), "note": ""})
     if covered.prepaid:
         what = " and ".join(covered.prepaid_for) or say("a later stage")
         rows.append(
             {
                 "label": say("Prepaid: {what}", what=what),
-                "amount": money(covered.prepaid),
+                "amount": number(covered.prepaid),
                 "note": say("comes back whole until issue"),
             }
         )

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from datetime import datetime
+from decimal import Decimal
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Version
+from jolly_clerk.core.fees.lines import Line
 from jolly_clerk.core.history import Entry, Filed, History
 from jolly_clerk.core.reference import counter_of, make_reference
 from jolly_clerk.core.say import say
@@ -14,12 +18,13 @@ from jolly_clerk.office.cases.casework import Loaded, act, assessed, project
 from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import need_confirmed
+from jolly_clerk.office.post.mailing import put_out_mail
 from jolly_clerk.office.preparing.drafts import end_draft, open_draft
 from jolly_clerk.office.preparing.reading_queue import wait_until_read
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
 from jolly_clerk.store.database import next_number, write_session
 from jolly_clerk.store.outside import note_last
-from jolly_clerk.store.tables import Case, Head
+from jolly_clerk.store.tables import Case, Head, Person
 
 
 def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_gaps: bool = False) -> str:
@@ -39,7 +44,8 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         raise NotReady(
             say("Something is still missing. It can be filed like this; the office will ask for it."), "", move.warnings
         )
-    now, due = office.now(), ready.assessment.fees.total("at filing").low
+    now, due = office.now(), max(ready.assessment.fees.total("at filing").low, Decimal(0))
+    odd = [line for line in ready.assessment.fees.lines if line.stage == "at filing" and line.trouble]
     number = ready.history.versions[-1].no + 1 if ready.case else 1
     sealed = seal(Version(no=number, at=now, dossier=ready.dossier))
     filed = Filed(
@@ -52,11 +58,14 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         calendar_version=ready.known.calendar.version,
         due_at_filing=due,
         dossier_hash=sealed.hash,
+        to_set=tuple(line.id for line in odd),
     )
     expected = ready.draft.revision if seen is None else seen
 
     def take_draft(session: Session) -> None:
         end_draft(session, who, draft_id, expected)
+        for line in odd:
+            _tell_rule_keepers(session, ready.rulebook.edition.id, line, now)
 
     if ready.case:  # one that was taken back is filed again under its reference
         return _file_again(office, who, ready.case.reference, filed, sealed, take_draft)
@@ -94,6 +103,14 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         head = session.get_one(Head, case_id)
     note_last(office.folder, head, office.now())
     return case.reference
+
+
+def _tell_rule_keepers(session: Session, edition: str, line: Line, at: datetime) -> None:
+    """Tell those who mind the rules that a fee line could not be worked out, once a day."""
+    subject = say("A fee that cannot be worked out: {edition}", edition=edition)
+    text = say("{title} {trouble}. The office sets it by hand in each such case.", title=line.title, trouble=line.trouble)
+    for keeper in session.scalars(select(Person).where(Person.role == "rule-keeper", Person.mail.is_not(None))):
+        put_out_mail(session, f"{edition} {line.id} {at:%Y-%m-%d} {keeper.id}"[:80], keeper.mail or "", subject, text, at)
 
 
 def _file_again(

@@ -1,0 +1,48 @@
+"""The letters of a case and their answers, as far as its history has told them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from typing import Literal
+
+from jolly_clerk.core import history as h
+
+PointState = Literal["open", "answered", "closed", "asked again"]
+
+
+@dataclass(slots=True)
+class PointSoFar:
+    """A point with where it stands now."""
+
+    asked: h.AskedPoint
+    state: PointState = "open"
+    words: str = ""
+    again: str = ""
+
+
+@dataclass(slots=True)
+class RoundSoFar:
+    """A letter and its answers. ``paused_from`` is the instant of the letter that arrived, None while none has."""
+
+    no: int
+    version: int
+    sent_at: datetime
+    due: date
+    points: dict[int, PointSoFar]
+    letter_sha256: str
+    paused_from: datetime | None
+    extended: bool = False
+    answered_at: datetime | None = None
+    answer_version: int = 0
+    note: str = ""
+
+
+@dataclass(slots=True)
+class LaneSoFar:
+    """What the history says of the lane of one site: its rounds, the order of its points, its outcome."""
+
+    rounds: list[RoundSoFar] = field(default_factory=list)
+    arranged: tuple[tuple[str, ...], ...] = ()
+    accepted: h.Accepted | None = None
+    ended: h.Ended | None = None
