@@ -126,7 +126,7 @@ def fact(
     """Work out a fact of the trade: JSON lines on standard input, JSON lines out, one for one."""
     from pydantic import ValidationError
 
-    from jolly_clerk.core.facts.commands import FACTS
+    from jolly_clerk.core.fact_commands import FACTS
 
     if listed:
         for command in FACTS.values():

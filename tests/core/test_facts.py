@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 from typer.testing import CliRunner
 
 from jolly_clerk.cli import app
+from jolly_clerk.core.fact_commands import FACTS
 from jolly_clerk.core.facts.claims import read_claims
-from jolly_clerk.core.facts.commands import FACTS
 from jolly_clerk.core.facts.mrz import Mrz, check_digit, read_mrz
 from jolly_clerk.core.facts.spans import Policy, cover, practice, whole_months
 from jolly_clerk.core.facts.stays import days_of, look
@@ -54,9 +54,9 @@ def td1(number: str = "QH1234567", optional: str = "") -> list[str]:
 
 
 def long_td1(number: str) -> str:
-    """A number of more than nine signs: nine, a filler, the rest with its check digit in the optional data."""
+    """A number of more than nine signs: nine, a filler, the rest with the check digit over the number alone in the optional data."""
     head, rest = number[:9], number[9:]
-    return ("I<QUH" + head + "<" + rest + str(check_digit(head + "<" + rest))).ljust(30, "<")
+    return ("I<QUH" + head + "<" + rest + str(check_digit(head + rest))).ljust(30, "<")
 
 
 class Passports(unittest.TestCase):
@@ -340,9 +340,12 @@ class Commands(unittest.TestCase):
     def test_each_is_listed_with_its_schemas(self) -> None:
         done = CliRunner().invoke(app, ["fact", "--list"])
         listed = [json.loads(line) for line in done.output.splitlines()]
-        self.assertEqual([x["name"] for x in listed], ["names", "mrz", "stays", "claims", "practice", "cover", "age", "words"])
+        self.assertEqual(
+            [x["name"] for x in listed],
+            ["names", "mrz", "stays", "claims", "practice", "cover", "credits", "document-age", "validity", "age", "words"],
+        )
         for x in listed:
             self.assertIn("properties", x["in"])
             self.assertIn("properties", x["out"])
         self.assertEqual(CliRunner().invoke(app, ["fact", "moon"]).exit_code, 1)
-        self.assertEqual(len(FACTS), 8)
+        self.assertEqual(len(FACTS), 11)

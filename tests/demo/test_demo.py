@@ -90,6 +90,7 @@ class Quillhaven(unittest.TestCase):
                 loaded = load_case(self.office, imre, case.reference)
                 told = "\n".join(leaves(loaded.history.model_dump(mode="json")))  # what was told once stays in its words
                 view = case_view(self.office, imre, loaded)
+                told += "\n".join(leaves(loaded.rulebook.edition.model_dump(mode="json")))  # an edition speaks for itself
                 for text in leaves(TypeAdapter(CaseView).dump_python(view, mode="json")):
                     if "«" not in text and text not in told and messages.fullmatch(text):
                         unmarked.add(text)

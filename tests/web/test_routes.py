@@ -52,7 +52,13 @@ class OverHttp(WebTest):
         self.assertEqual([p["id"] for p in form["parts"]], ["place", "works", "service"])
         self.assertEqual(form["lists"]["roles"][0], {"id": "owner", "title": "I own the plot"})
         lines = {line["id"]: line for line in draft["assessment"]["fees"]["lines"]}
-        self.assertEqual((lines["examination"]["amount"], lines["permit"]["working"]), ("318.18", "324.50 + 20 × 8.25 = 489.50"))
+        self.assertEqual(
+            (lines["examination"]["amount"], lines["permit"]["working"]),
+            (
+                "318.18",
+                "324.50 + 20 × 8.25 [each started 1\u00a0000 of 44\u00a0547.00 [Value of the works] above 25\u00a0000] = 489.50",
+            ),
+        )
         self.assertEqual(
             [m["move"] for m in draft["assessment"]["moves"]],
             ["file", "pay", "send the answers", "more time", "take back", "withdraw", "write"],

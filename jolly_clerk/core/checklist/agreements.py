@@ -54,6 +54,12 @@ class AgreementLine(CaseLine):
                 findings = [Finding("look", f"{s.label}: {s.said}.", s.file, s.page) for s in unread]
             elif proposed == "met":
                 because = say("{said}. They agree {tolerance}.", said=said, tolerance=table.tolerance)
+            elif self.compared.look:
+                because = say("{said}. A look is wanted: {why}", said=said, why=self.compared.look)
+                put_right = say(
+                    "Tell in a few words why the names differ, or send a paper that shows it: {why}", why=self.compared.look
+                )
+                findings = [Finding("look", self.compared.look, s.file, s.page) for s in table.statements if s.odd]
             else:
                 because = put_right = say("{title} differs. {said}.", title=agree.title, said=said)
                 findings = [

@@ -15,7 +15,7 @@ from jolly_clerk.core.absence import NONE, is_absent
 from jolly_clerk.core.dossier.answers import AnswerFault, read_date
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.measures import Fact
-from jolly_clerk.core.facts.names import same_name
+from jolly_clerk.core.facts.names import compared, same_name
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.facts.stated import stated
 from jolly_clerk.core.form import Sheet
@@ -62,12 +62,14 @@ class AgreementView:
 
 @dataclass(frozen=True, slots=True)
 class Agreement:
-    """What all places of one fact say, compared. ``holds`` is None while fewer than two state it."""
+    """What all places of one fact say, compared. ``holds`` is None while fewer than two state it; ``look`` is why names that are not
+    plainly the same may still be one person's."""
 
     holds: bool | None
     found: tuple[_Found, ...]
     groups: tuple[tuple[int, ...], ...]
     looker: _Looker
+    look: str = ""
 
     def view(self) -> AgreementView:
         """The table in words, the odd one out marked: the largest group is taken for right; of equal ones none is."""
@@ -101,7 +103,17 @@ def agreement(
     if len(stated) == 2 and same(agree, stated[0][1], stated[1][1]):
         return Agreement(True, found, (), looker)
     groups = _groups(agree, stated)
-    return Agreement(len(groups) == 1, found, groups, looker)
+    return Agreement(len(groups) == 1, found, groups, looker, _look(agree, stated))
+
+
+def _look(agree: Agree, stated: Sequence[tuple[int, Any]]) -> str:
+    """Why names want a look, if none of them is plainly another's; nothing for other facts."""
+    if agree.as_ != "name":
+        return ""
+    pairs = [compared(str(a), str(b)) for n, (_, a) in enumerate(stated) for _, b in stated[n + 1 :]]
+    if any(pair.verdict == "other" for pair in pairs):
+        return ""
+    return next((pair.why for pair in pairs if pair.verdict == "look"), "")
 
 
 def tolerance(agree: Agree) -> str:

@@ -7,7 +7,7 @@ with V are visas and have no check digit over the whole.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from jolly_clerk.core.say import say
@@ -20,7 +20,8 @@ MOST_AGE, MOST_AHEAD = 100, 50
 
 @dataclass(frozen=True, slots=True)
 class Mrz:
-    """What the lines say. Dates are ISO, or ``1974-??-??`` where parts are filled; ``checks`` says which digits are right."""
+    """What the lines say. Dates are ISO, or ``1974-??-??`` where parts are filled; ``checks`` says which digits are right,
+    ``cut`` that the name fills its field and may go on, ``repairs`` what one changed sign would put right."""
 
     size: str
     document: str
@@ -35,6 +36,8 @@ class Mrz:
     optional: str
     checks: dict[str, bool]
     faults: tuple[str, ...]
+    cut: bool = False
+    repairs: tuple[str, ...] = ()
 
 
 def check_digit(text: str) -> int:
@@ -52,14 +55,64 @@ def check_digit(text: str) -> int:
 
 
 def read_mrz(lines: list[str], on: date) -> Mrz | str:
-    """Read the lines as seen on a day (which decides centuries); a sentence if they are no machine-readable lines."""
-    lines = [re.sub(r"\s", "", line).upper() for line in lines if line.strip()]
-    size = _SHAPES.get((len(lines), len(lines[0]) if lines else 0))
-    if size is None or len({len(line) for line in lines}) != 1:
+    """Read the lines as seen on a day (which decides centuries); a sentence if they are no machine-readable lines.
+
+    Blanks may stand for fillers. One sign that does not belong there spoils its own field alone.
+    """
+    given, found = lines, _shaped(lines)
+    if found is None:
         return say("These are not three lines of 30, two of 36 or two of 44 signs.")
-    if odd := sorted({s for line in lines for s in line if not re.fullmatch(r"[A-Z0-9<]", s)}):
-        return say("{odd} does not stand in machine-readable lines; only A to Z, 0 to 9 and < do.", odd=f"{odd[0]!r}")
-    return _Reader(size, lines, on).read()
+    size, lines = found
+    if sum(line.count(ODD) for line in lines) > MOST_ODD:
+        odd = next(s for line in given for s in line.upper() if not re.fullmatch(r"[A-Z0-9<\s]", s))
+        return say("{odd} does not stand in machine-readable lines; only A to Z, 0 to 9 and < do.", odd=f"{odd!r}")
+    read = _Reader(size, lines, on).read()
+    return replace(read, repairs=_repairs(size, lines, on)) if read.faults else read
+
+
+def _shaped(lines: list[str]) -> tuple[str, list[str]] | None:
+    """The size, and the lines without the blanks around or between their signs, or with blanks taken for fillers."""
+    given = [line.strip("\n\r").upper() for line in lines if line.strip()]
+    tried = (
+        [re.sub(r"\s", "", line) for line in given],
+        [re.sub(r"\s", "<", line.strip()) for line in given],
+        [re.sub(r"\s", "<", line) for line in given],
+    )
+    for told in tried:
+        size = _SHAPES.get((len(told), len(told[0]) if told else 0))
+        if size is not None and len({len(line) for line in told}) == 1:
+            told = ["".join(s if re.fullmatch(r"[A-Z0-9<]", s) else ODD for s in line) for line in told]
+            return size, told
+    return None
+
+
+#: what stands here for a sign that does not belong into the lines
+ODD = "?"
+#: with more such signs than this the lines are none
+MOST_ODD = 4
+#: signs that readers and eyes take for one another
+_ALIKE = {"O": "0", "0": "O", "I": "1", "1": "I", "S": "5", "5": "S", "B": "8", "8": "B", "Z": "2", "2": "Z", "G": "6", "6": "G"}
+
+
+def _repairs(size: str, lines: list[str], on: date) -> tuple[str, ...]:
+    """The one sign whose change would make everything fit, if there is just one such: proposed, never made silently."""
+    found = []
+    for n, line in enumerate(lines):
+        for at, sign in enumerate(line):
+            if sign not in _ALIKE:
+                continue
+            changed = [*lines[:n], line[:at] + _ALIKE[sign] + line[at + 1 :], *lines[n + 1 :]]
+            read = _Reader(size, changed, on).read()
+            if not read.faults and all(read.checks.values()):
+                found.append((n + 1, at + 1, sign, _ALIKE[sign]))
+    if len(found) != 1:
+        return ()
+    line_no, place, sign, other = found[0]
+    told = say(
+        "If sign {place} of line {line} were {other} and not {sign}, every check digit would fit.",
+        place=place, line=line_no, other=other, sign=sign,
+    )  # fmt: skip
+    return (told,)
 
 
 class _Reader:
@@ -71,6 +124,10 @@ class _Reader:
     def check(self, name: str, over: str, digit: str, empty_may_be_filler: bool = False) -> None:
         if empty_may_be_filler and digit == "<" and not over.strip("<"):
             self.checks[name] = True
+            return
+        if ODD in over + digit:
+            self.checks[name] = False
+            self.faults.append(say("A sign that does not stand in machine-readable lines spoils the {name}.", name=name))
             return
         self.checks[name] = digit.isdigit() and int(digit) == check_digit(over)
         if not self.checks[name]:
@@ -108,6 +165,10 @@ class _Reader:
         if not visa:
             self.check("whole", whole, last)
         surname, _, given = names.partition("<<")
+        for name, text in ((say("issuer"), first[2:5]), (say("nationality"), nationality), (say("name"), names)):
+            if odd := re.search(r"[^A-Z<]", text):
+                sign = odd[0] if odd[0] != ODD else say("a sign that does not belong there")
+                self.faults.append(say("In the {name} stands {sign}; only letters do.", name=name, sign=sign))
         if sex not in "MFX<":
             self.faults.append(say("The sex is {sex}; M, F, X or < can stand there.", sex=sex))
         return Mrz(
@@ -124,6 +185,7 @@ class _Reader:
             _plain(optional + "<" + second),
             self.checks,
             tuple(self.faults),
+            cut=not names.endswith("<"),
         )
 
     def long_number(self, number: str, digit: str, optional: str) -> tuple[str, str]:
@@ -131,7 +193,7 @@ class _Reader:
         rest = optional.partition("<")[0]
         if digit == "<" and len(rest) > 1 and rest[-1].isdigit():
             whole = number + rest[:-1]
-            self.check("number", number + "<" + rest[:-1], rest[-1])
+            self.check("number", whole, rest[-1])
             return whole, optional[len(rest) :]
         self.check("number", number, digit)
         return number, optional
@@ -142,23 +204,33 @@ class _Reader:
                 self.faults.append(say("The day of {what} is {six}; six digits are asked.", what=what, six=six))
             return ""
         year = self.year(int(six[:2]), six, what)
+        month, of = six[2:4], six[4:]
         if "<" in six:
-            return f"{year}-{six[2:4] if six[2:4].isdigit() else '??'}-{six[4:] if six[4:].isdigit() else '??'}"
+            if (month.isdigit() and not 1 <= int(month) <= 12) or (of.isdigit() and not 1 <= int(of) <= 31):
+                self.faults.append(say("The day of {what} is {six}; there is no such day.", what=what, six=six))
+                return ""
+            return f"{year}-{month if month.isdigit() else '??'}-{of if of.isdigit() else '??'}"
         try:
-            return date(year, int(six[2:4]), int(six[4:])).isoformat()
+            return date(year, int(month), int(of)).isoformat()
         except ValueError:
             self.faults.append(say("The day of {what} is {six}; there is no such day.", what=what, six=six))
             return ""
 
     def year(self, two: int, six: str, what: str) -> int:
-        """A birth is the latest year that is not after the day of looking; an expiry the year nearest to it."""
+        """A birth is the latest year that is not after the day of looking; an expiry the year nearest to it, of two the one ahead."""
         century = self.on.year // 100 * 100
         if what == "birth":
             late = century + two
-            after = late > self.on.year or (late == self.on.year and six[2:] > f"{self.on:%m%d}")
+            rest = [(six[2:4], f"{self.on:%m}"), (six[4:], f"{self.on:%d}")]
+            after = late > self.on.year
+            if late == self.on.year:
+                for told, today in rest:
+                    if not told.isdigit() or told != today:
+                        after = told.isdigit() and told > today
+                        break
             return late - MOST_AGE if after else late
         years = (century - 100 + two, century + two, century + 100 + two)
-        return min(years, key=lambda year: (abs(year - self.on.year) > MOST_AHEAD, abs(year - self.on.year)))
+        return min(years, key=lambda year: (abs(year - self.on.year) > MOST_AHEAD, abs(year - self.on.year), -year))
 
 
 def _plain(text: str) -> str:

@@ -28,6 +28,10 @@ _OTHER_SCRIPTS = dict(zip(_IN_LATIN[0].replace(" ", ""), _IN_LATIN[1].replace("*
 _TITLES = {"mr", "mrs", "ms", "miss", "dr", "prof", "sir", "dame", "and"}
 _SHORT = {"limited": "ltd", "company": "co", "incorporated": "inc", "corporation": "corp", "brothers": "bros"}
 _BORN = re.compile(r"[\s,(]+(?:née|né|nee|born|geb\.?|geborene[r]?|formerly|maiden name)\s*[:.]?\s+", re.IGNORECASE)
+#: words behind a name that tell parent and child apart
+_GENERATIONS = {"jr", "sr", "junior", "senior", "ii", "iii", "iv", "filho", "neto"}
+#: the legal form of a firm, which is often left out
+_LEGAL = {"ltd", "inc", "corp", "co", "llc", "plc", "gmbh", "ag", "sa", "sarl", "lda"}
 #: so many letters a word has at least before one that differs is taken for a slip of the pen
 _LONG_ENOUGH = 5
 
@@ -69,31 +73,99 @@ def _spellings(name: str) -> list[list[str]]:
 
 
 def same_name(one: str, other: str) -> bool:
-    """True if a clerk would take both for the same person or firm.
-
-    Every word of the shorter name stands in the longer one, an initial for a word that begins with it;
-    at least one whole word is shared.
-    """
+    """True if a clerk would take both for the same person or firm, without a second look."""
     return compared(one, other).verdict == "same"
 
 
 @lru_cache(maxsize=4096)
-def compared(one: str, other: str) -> Compared:
-    """Compare two names. A maiden name, another family name behind the same first name, or one letter that differs want a *look*."""
+def compared(one: str, other: str, cut: bool = False) -> Compared:
+    """Compare two names: *same*, *look* (a person has to, and why), or *other*.
+
+    A maiden name, a part of a family name or a first name that is missing on one side, *Jr.* on one side, another family name behind
+    the same first name, or one letter that differs want a *look*. ``cut``: the first may end before its end, as lines of passports do.
+    """
     (first, maiden), (second, second_maiden) = _parted(one), _parted(other)
+    if maiden and second_maiden and not _any_match(f"x {maiden}", f"x {second_maiden}") and _any_match(first, second):
+        return Compared("look", _("The names at birth differ: {one}, {other}."), (("one", maiden), ("other", second_maiden)))
+    ages = [{w for w in words(name) if w in _GENERATIONS} for name in (first, second)]
+    if ages[0] != ages[1] and _any_match(_without(first, _GENERATIONS), _without(second, _GENERATIONS)):
+        which = sorted(ages[0] ^ ages[1])[0]
+        return Compared("look", _("“{which}” stands on one side only; it may be parent and child."), (("which", which),))
     if _any_match(first, second):
-        return Compared("same", _("Every word of the shorter name stands in the longer one."))
+        return _agreeing(first, second)
     if (maiden or second_maiden) and _any_match(f"{first} {maiden}", f"{second} {second_maiden}"):
         return Compared("look", _("One of them is a maiden name."))
     if _match(_without_passport(first), _without_passport(second)):
         return Compared("look", _("They differ only as names do that are spelt without their marks."))
     own, others = words(_in_order(first)), words(_in_order(second))
+    if cut and (whole := _cut(own, others)):
+        return Compared("look", _("The name may be cut after {end}."), (("end", whole),))
     slip = _slip(own, others)
     if slip:
         return Compared("look", _("One letter differs: {one}, {other}."), (("one", slip[0]), ("other", slip[1])))
     if len(own) > 1 and len(others) > 1 and _begins(own[0], others[0]):
         return Compared("look", _("The first name is the same and the family name is not; it may have changed."))
     return Compared("other", _("They do not share their words."))
+
+
+def _agreeing(one: str, other: str) -> Compared:
+    """Two names of which each word of the shorter stands in the longer: what is missing decides."""
+    own, others = ([w for w in words(_in_order(name)) if w not in _LEGAL] for name in (one, other))
+    own, others = _joined(own, others), _joined(others, own)
+    if sorted(own) == sorted(others):
+        if own == others:
+            return Compared("same", _("They have the same words."))
+        return Compared("same", _("They have the same words in another order."))
+    if len(own) == len(others):
+        if any(len(w) == 1 for w in (*own, *others)):
+            return Compared("same", _("An initial stands for a name that begins with it."))
+        return Compared("same", _("They are the same as passports spell them."))
+    longer, shorter, whole = (own, others, one) if len(own) > len(others) else (others, own, other)
+    missing = _missing(longer, shorter)
+    family = words(whole.partition(",")[0]) if "," in whole else [w for w in longer if w in _hyphened(whole)] or longer[-1:]
+    if any(word in family for word in missing):
+        return Compared("look", _("A part of the family name is missing on one side: {part}."), (("part", " ".join(missing)),))
+    if longer[0] in missing:
+        return Compared("look", _("The first of the given names is missing on one side: {part}."), (("part", longer[0]),))
+    if not missing:
+        return Compared("same", _("They are the same as passports spell them."))
+    return Compared("same", _("A middle name is missing on one side: {part}."), (("part", " ".join(missing)),))
+
+
+def _without(name: str, leaving_out: set[str]) -> str:
+    return " ".join(piece for piece in re.split(r"([\s,]+)", name) if not set(words(piece)) & leaving_out)
+
+
+def _missing(longer: list[str], shorter: list[str]) -> list[str]:
+    """The words of the longer name for which the shorter has neither the word nor its initial."""
+    left, found = list(shorter), []
+    for word in longer:
+        match = next((w for w in left if w == word), None) or next(
+            (w for w in left if (len(w) == 1 and word.startswith(w)) or (len(word) == 1 and w.startswith(word))), None
+        )
+        if match is None:
+            found.append(word)
+        else:
+            left.remove(match)
+    return found
+
+
+def _hyphened(name: str) -> set[str]:
+    """The words of a double family name: those that a hyphen joins at the end."""
+    last = name.split()[-1] if name.split() else ""
+    return set(words(last)) if "-" in last else set()
+
+
+def _cut(own: list[str], others: list[str]) -> str:
+    """The last word of a name that may be cut, if everything before agrees and it begins a word of the other; else nothing."""
+    for at in range(len(own) - 1, -1, -1):
+        rest = [w for w in others if w not in own]
+        others_have = [w for w in own[:at] + own[at + 1 :] if w in others]
+        if own[at] not in others and len(others_have) == len(own) - 1 and any(w.startswith(own[at]) for w in rest):
+            return own[at].upper()
+    if own and all(w in others for w in own) and len(own) < len(others):
+        return own[-1].upper()
+    return ""
 
 
 def _parted(name: str) -> tuple[str, str]:

@@ -19,8 +19,10 @@ Stay = tuple[date, date]
 
 @dataclass(frozen=True, slots=True)
 class StaysView:
-    """``used`` are days in the window that ends on the first planned day, it included; ``most`` is the highest count of any planned day."""
+    """``before`` are the days used before, in the window that ends on the first planned day; ``used`` counts that day as well; ``most`` is
+    the highest count of any planned day."""
 
+    before: int
     used: int
     most: int
     first_day_over: date | None
@@ -52,7 +54,8 @@ def look(earlier: Sequence[Stay], planned: Stay, days: int = 90, window: int = 1
     counts = [(day, used_on(day, spent, window)) for day in trip]
     over = next((day for day, count in counts if count > days), None)
     most = max(count for _, count in counts)
-    return StaysView(counts[0][1], most, over, _earliest(past, trip[0], len(trip), days, window))
+    before = used_on(trip[0], sorted(past - {trip[0]}), window)
+    return StaysView(before, counts[0][1], most, over, _earliest(past, trip[0], len(trip), days, window))
 
 
 def _earliest(past: set[date], wish: date, length: int, days: int, window: int) -> date | None:

@@ -176,10 +176,11 @@ def refund(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, ending: Ending, 
 
 def refund_step(rules: Refunds, case: CaseSoFar, calendar: Calendar, now: datetime) -> RefundStep | None:
     """The step of the refunds at which the case stands: the first whose stage and days hold; None if nothing comes back any more."""
-    if case.filed is None:
+    begun = case.filed or case.first_filed
+    if begun is None:
         return None
     reached = case.checking is not None, bool(case.rounds), case.accepted is not None
-    filed = calendar.local_day(case.filed.at)
+    filed = calendar.local_day(begun.at)
     for step in rules.withdrawn:
         passed = reached[("checking", "letter", "acceptance").index(step.before)]
         in_time = step.within is None or now < calendar.day_end(step.within.last_day(filed, calendar))
