@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import { api, ask } from "../api/client";
 import type { components } from "../api/schema";
 import { ProblemNote, Skeleton } from "../shared/Notes";
-import { amount, dayOf, exactly, shortDay, sign } from "../shared/say";
+import { amount, dayOf, exactly, sign } from "../shared/say";
 import { say, things } from "../shared/text";
 import "../people/people.css";
 import "./money.css";
@@ -103,7 +103,7 @@ function Refunds({ ledger, again }: { ledger: Ledger; again: () => void }) {
                       }}
                     />
                   </td>
-                  <td>{shortDay(dayOf(r.due_at))}</td>
+                  <td>{dayOf(r.due_at)}</td>
                   <Case reference={r.reference} />
                   <td>{r.payer || say("not known")}</td>
                   <Sum currency={r.currency} of={r.amount} />
