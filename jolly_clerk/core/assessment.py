@@ -38,6 +38,7 @@ from jolly_clerk.core.lifecycle import CaseSoFar, fold, joined
 from jolly_clerk.core.moves import Move, WhyNot
 from jolly_clerk.core.next_step import next_step
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 
@@ -189,13 +190,18 @@ class Assessment:
         return altered(self.rulebook, self.dossier)
 
     @cached_property
+    def clock_rules(self) -> Clock:
+        """The periods of this case, by its pathway and answers."""
+        return self.rulebook.clock_for(self.sheet.values)
+
+    @cached_property
     def _running(self) -> tuple[ClockView | None, str]:
         """The clock of the case, and whose lane it is: the limit that comes first while lanes are open, else that of the decision."""
         if not self.lane_ids:
             return self.lanes_at_hand[""].clock, ""
         case, running = self.case, [lane for lane in self.lanes_at_hand.values() if lane.limit_at]
         if case.filed is None or case.covered_at is None or case.accepted or case.ended or not running:
-            return clock(case, self.rulebook.edition.clock, self.known.calendar, self.now, self.rulebook.edition.grants), ""
+            return clock(case, self.clock_rules, self.known.calendar, self.now, self.rulebook.edition.grants), ""
         nearest = min(running, key=lambda lane: lane.limit_at or self.now)
         return nearest.clock, nearest.title
 

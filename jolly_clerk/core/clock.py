@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Literal
 
+from jolly_clerk.core.deadlines import Due, answers_due, payment_due, received_on
 from jolly_clerk.core.history import Ended
 from jolly_clerk.core.in_words import day as said_day
 from jolly_clerk.core.lifecycle import CaseSoFar
@@ -16,7 +17,6 @@ from jolly_clerk.core.rulebook.model import CheckClock, Clock, DecisionClock
 from jolly_clerk.core.say import say
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import DAY, Calendar
-from jolly_clerk.core.time.periods import Period, applicant_last_day
 from jolly_clerk.core.time.running import Counted, OfficeRun, Pause, office_run
 
 Holder = Literal["ours", "theirs", "a third party's"]
@@ -72,12 +72,18 @@ def check_run(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) 
     """The office's period to check, from the later of filing and full payment; ValueError while that is to come."""
     if case.filed is None or case.covered_at is None:
         raise ValueError(say("the period to check begins with the payment"))
-    return office_run(max(case.covered_at, case.filed.at), rules.check.within, pauses(case), now, calendar)
+    filed, covered = case.filed.at, case.covered_at
+    begin = {"later": max(covered, filed), "earlier": min(covered, filed), "filing": filed, "payment": covered}[rules.check.from_]
+    stood = pauses(case)
+    if rules.check.after_answers == "begins anew":
+        answered = [pause.end for pause in stood if pause.end is not None]
+        begin, stood = max([begin, *answered]), [pause for pause in stood if pause.end is None]
+    return office_run(begin, rules.check.within, stood, now, calendar, rules.check.if_closed)
 
 
 def decision_run(accepted_at: datetime, covered_at: datetime, rules: Clock, calendar: Calendar, now: datetime) -> OfficeRun:
     """The office's period to decide, from the later of acceptance and the payment of what fell due with it."""
-    return office_run(max(accepted_at, covered_at), rules.decision.within, [], now, calendar)
+    return office_run(max(accepted_at, covered_at), rules.decision.within, [], now, calendar, rules.decision.if_closed)
 
 
 def decision_day(accepted_at: datetime, covered_at: datetime | None, rules: Clock, calendar: Calendar) -> date | None:
@@ -85,34 +91,6 @@ def decision_day(accepted_at: datetime, covered_at: datetime | None, rules: Cloc
     if covered_at is None:
         return None
     return decision_run(accepted_at, covered_at, rules, calendar, accepted_at).last_day
-
-
-def answers_due(sent: datetime, within: Period, calendar: Calendar, extra: Period | None = None) -> date:
-    """The last day for answers to a letter; an extension lengthens the period from its same first day."""
-    period = within.plus(extra) if extra else within
-    return applicant_last_day(calendar.local_day(sent), period, calendar)
-
-
-def payment_due(event: date, rules: Clock, calendar: Calendar) -> date:
-    """The last day to pay what fell due on a day."""
-    return applicant_last_day(event, rules.pay.within, calendar)
-
-
-def answers_due_why(sent: datetime, rules: Clock, calendar: Calendar) -> tuple[str, ...]:
-    """Why answers to a letter that goes out now are due when they are."""
-    today, within = calendar.local_day(sent), rules.answers.within
-    plain, due = within.last_day(today, calendar), applicant_last_day(today, within, calendar)
-    why = [
-        say(
-            "{within} from the day after {today} (art. {article})",
-            within=within,
-            today=said_day(today, today),
-            article=rules.answers.article,
-        )
-    ]
-    if due != plain:
-        why.append(say("{plain} is closed ({closed_on})", plain=said_day(plain, today), closed_on=calendar.closed_on(plain)))
-    return tuple(why)
 
 
 def clock(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime, grants: str = "permit") -> ClockView | None:
@@ -148,7 +126,8 @@ def _our_clock(
 ) -> ClockView:
     assert run.last_day is not None
     today, holder = calendar.local_day(now), _holder(turns, now)
-    stood = [pause.days(calendar) for pause in pauses(case)] if step == "check" else []
+    anew = isinstance(rule, CheckClock) and rule.after_answers == "begins anew"
+    stood = [pause.days(calendar) for pause in pauses(case)] if step == "check" and not anew else []
     told = {"within": rule.within, "article": rule.article, "event": said_day(run.event, today)}
     by_days = run.unit in ("days", "working days")
     if step == "decision":
@@ -233,35 +212,22 @@ def _their_clock(
     today, latest, paused = calendar.local_day(now), case.open_round, None
     if step == "payment":
         assert case.pay_from is not None
-        event = calendar.local_day(case.pay_from)
-        due = payment_due(event, rules, calendar)
-        why = [
-            say(
-                "{within} to pay (art. {article}), counted from the day after {event}.",
-                within=rules.pay.within,
-                article=rules.pay.article,
-                event=said_day(event, today),
-            )
-        ]
+        event, due = calendar.local_day(case.pay_from), payment_due(case.pay_from, rules.pay, calendar)
+        why = _why_theirs(say("{within} to pay", within=rules.pay.within), rules.pay.article, event, due, today)
     else:
         assert latest is not None and latest.paused_from is not None and case.covered_at is not None
-        event, due = calendar.local_day(latest.paused_from), latest.due
-        granted = (
-            say("{within} and {once_more} more", within=rules.answers.within, once_more=rules.answers.once_more)
-            if latest.extended
-            else f"{rules.answers.within}"
-        )
-        why = [
-            say(
-                "{granted} to answer (art. {article}), counted from the day after {event}.",
-                granted=granted,
-                article=rules.answers.article,
-                event=said_day(event, today),
-            )
-        ]
-        whole = applicant_last_day(event, rules.answers.within, calendar)
-        plain = rules.answers.within.last_day(event, calendar)
-        if not latest.extended and whole != plain:
+        event, due = latest.received or received_on(latest.paused_from, rules.answers, calendar), Due(latest.due, latest.due_at)
+        granted = f"{rules.answers.within}"
+        if latest.extended:
+            granted = say("{within} and {once_more} more", within=rules.answers.within, once_more=rules.answers.once_more)
+        why = _why_theirs(say("{granted} to answer", granted=granted), rules.answers.article, event, due, today)
+        sent_on = calendar.local_day(latest.paused_from)
+        if event != sent_on:
+            told = {"sent": said_day(sent_on, today), "event": said_day(event, today)}
+            why.insert(0, say("The letter of {sent} counts as received on {event}.", **told))
+        whole = answers_due(latest.paused_from, rules, calendar, received=event)
+        plain = None if rules.answers.within.in_hours else rules.answers.within.last_day(event, calendar)
+        if plain is not None and not latest.extended and whole.day > plain:
             why.append(
                 say(
                     "{plain} is closed ({closed_on}), so it ends on the next working day.",
@@ -269,39 +235,61 @@ def _their_clock(
                     closed_on=calendar.closed_on(plain),
                 )
             )
+        if rules.latest_answers is not None and due.day == rules.latest_answers:
+            why.append(say("It ends at the latest on {day}.", day=said_day(due.day, today)))
         paused = check_run(case, rules, calendar, now)
         left_of = (
             say("{left} of {within}", left=paused.left, within=rules.check.within)
             if paused.of == rules.check.within.count
             else things_left(paused)
         )
-        why.append(say("The office's clock stands still with {left_of} left.", left_of=left_of))
-    left = (due - today).days
+        why.append(
+            say("The office's period begins anew with your answers.")
+            if rules.check.after_answers == "begins anew"
+            else say("The office's clock stands still with {left_of} left.", left_of=left_of)
+        )
+    left, over = (due.day - today).days, now >= due.ends(calendar)
+    by_hour = f" {due.at.astimezone(calendar.zone):%H:%M}" if due.at else ""
+    by = f"{said_day(due.day, today)}{by_hour}"
     said = (
-        say("until the end of {due}", due=said_day(due, today))
-        if left >= 0
-        else say("the period ended on {due}", due=said_day(due, today))
+        say("the period ended on {by}", by=by)
+        if over
+        else say("until {by}", by=by)
+        if due.at
+        else say("until the end of {due}", due=by)
     )
     return ClockView(
         holder="theirs",
         since=event,
         step=step,
-        limit_day=due,
-        limit_at=calendar.day_end(due),
-        used=(today - event).days,
+        limit_day=due.day,
+        limit_at=due.ends(calendar),
+        used=max((today - event).days, 0),
         left=left,
-        of=(due - event).days,
+        of=(due.day - event).days,
         unit="days",
         said=said,
-        short=say("{days} over", days=things(-left, "day")) if left < 0 else say("{days} left", days=things(left, "day")),
-        by=say("payment due {due}", due=said_day(due, today))
-        if step == "payment"
-        else say("answers due {due}", due=said_day(due, today)),
+        short=_short_theirs(due, over, left, now),
+        by=say("payment due {due}", due=by) if step == "payment" else say("answers due {due}", due=by),
         why=tuple(why),
         paused_left=paused.left if paused else None,
         paused_unit=paused.unit if paused else "",
-        ribbon=_ribbon(case, calendar, turns, today, due, "theirs"),
+        ribbon=_ribbon(case, calendar, turns, today, due.day, "theirs"),
     )
+
+
+def _why_theirs(counted: str, article: str, event: date, due: Due, today: date) -> list[str]:
+    told = {"counted": counted, "article": article, "event": said_day(event, today)}
+    if due.at is not None:
+        return [say("{counted} (art. {article}), counted from the moment itself, {event}.", **told)]
+    return [say("{counted} (art. {article}), counted from the day after {event}.", **told)]
+
+
+def _short_theirs(due: Due, over: bool, left: int, now: datetime) -> str:
+    if due.at is not None:
+        hours = things(int(abs((due.at - now).total_seconds()) // 3600), "hour")
+        return say("{hours} over", hours=hours) if over else say("{hours} left", hours=hours)
+    return say("{days} over", days=things(-left, "day")) if left < 0 else say("{days} left", days=things(left, "day"))
 
 
 def things_left(run: OfficeRun) -> str:
@@ -396,5 +384,6 @@ def reminders(view: ClockView | None, rules: Clock) -> tuple[date, ...]:
     if view.step == "payment":
         return (view.since + rules.pay.remind_after * DAY,)
     if view.step == "answers":
-        return tuple(view.limit_day - n * DAY for n in rules.answers.remind)
+        days = (view.limit_day - n * DAY for n in rules.answers.remind)
+        return tuple(day for day in days if day > view.since)
     return ()

@@ -61,7 +61,7 @@ def next_look(a: Assessment) -> datetime | None:
     """The next instant at which something may be due of itself, as the case stands: now if something is; None if nothing can be."""
     if what_is_due(a) is not None:
         return a.now
-    calendar, rules = a.known.calendar, a.rulebook.edition.clock
+    calendar, rules = a.known.calendar, a.clock_rules
     today = calendar.local_day(a.now)
     instants = [calendar.day_end(d - DAY) for _, clock, _ in _theirs(a) for d in reminders(clock, rules) if d > today]
     instants += [clock.limit_at for _, clock, _ in _theirs(a) if clock.limit_at]
@@ -84,7 +84,7 @@ def _lapse(a: Assessment) -> Lapse | None:
         return None
     lane, clock, step = over
     assert clock.limit_day
-    rules, last = a.rulebook.edition.clock, day(clock.limit_day)
+    rules, last = a.clock_rules, day(clock.limit_day)
     if clock.step == "payment":
         missing = money(a.account.open, a.rulebook.edition.currency)
         grounds = say(
@@ -103,7 +103,7 @@ def _lapse(a: Assessment) -> Lapse | None:
 def _raise(a: Assessment) -> Raise | None:
     due, clock = a.fees.total("at filing").amount, a.clock
     waits = a.case.filed is not None and a.case.covered_at is None
-    if not a.rulebook.edition.clock.pay.grows or not waits or due is None or due <= a.case.due_told:
+    if not a.clock_rules.pay.grows or not waits or due is None or due <= a.case.due_told:
         return None
     assert clock and clock.limit_day
     return Raise(
@@ -118,7 +118,7 @@ def _remind(a: Assessment) -> Remind | None:
     for lane, clock, step in _theirs(a):
         if clock.limit_day is None:
             continue
-        past = [d for d in reminders(clock, a.rulebook.edition.clock) if d <= today]
+        past = [d for d in reminders(clock, a.clock_rules) if d <= today]
         if not past or clock.limit_day is None or clock.since > max(past):
             continue
         sent = [e for e in a.history.entries if isinstance(e, h.Reminded) and (e.lane, e.due) == (lane, clock.limit_day)]

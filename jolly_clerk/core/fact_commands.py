@@ -18,7 +18,6 @@ from jolly_clerk.core.rulebook.functions import age as age_on
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.time.periods import Period, add_months
 
-
 #: the last day of a cover that goes on
 NO_END = date(9000, 1, 1)
 

@@ -9,7 +9,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from pydantic import Field, TypeAdapter
+from pydantic import AwareDatetime, Field, TypeAdapter
 
 from jolly_clerk.core.dossier.model import Plain, Sha256, Version
 from jolly_clerk.core.ending import Ended as Ended
@@ -90,13 +90,19 @@ class AskedPoint(Worded):
 
 
 class LetterSent(InLane):
-    """A correction letter went out: its points and the due date that was told."""
+    """A correction letter went out: its points and the due date that was told.
+
+    ``due_at`` is the instant of a period in hours; ``received`` the day on which the letter counts as received, if that is not the one of
+    its sending.
+    """
 
     what: Literal["letter sent"] = "letter sent"
     round: int
     version: int
     points: tuple[AskedPoint, ...]
     due: date
+    due_at: AwareDatetime | None = Field(default=None, exclude_if=lambda kept: kept is None)
+    received: date | None = Field(default=None, exclude_if=lambda kept: kept is None)
     letter_sha256: str = ""
 
 
@@ -116,6 +122,8 @@ class LetterSentAgain(InLane):
     what: Literal["letter sent again"] = "letter sent again"
     round: int
     due: date
+    due_at: AwareDatetime | None = Field(default=None, exclude_if=lambda kept: kept is None)
+    received: date | None = Field(default=None, exclude_if=lambda kept: kept is None)
     letter_sha256: str = ""
 
 
@@ -125,6 +133,7 @@ class Extended(InLane):
     what: Literal["extended"] = "extended"
     round: int
     due: date
+    due_at: AwareDatetime | None = Field(default=None, exclude_if=lambda kept: kept is None)
     letter_sha256: str = ""
 
 

@@ -113,7 +113,7 @@ class LaneAtHand:
         rules = self.whole.rulebook
         if rules.edition.lanes is not None and (self.case.accepted or self.case.ended):
             return None
-        own = rules.lane_clock if self.id else rules.edition.clock
+        own = rules.lane_clock(self.whole.clock_rules) if self.id else self.whole.clock_rules
         return clock(self.case, own, self.whole.known.calendar, self.whole.now, self.whole.rulebook.edition.grants)
 
     @property

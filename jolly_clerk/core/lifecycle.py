@@ -298,7 +298,9 @@ def _judged(case: CaseSoFar, entry: h.Judged) -> None:
 def _letter_sent(case: CaseSoFar, entry: h.LetterSent) -> None:
     points = {p.no: PointSoFar(p) for p in entry.points}
     lane = _lane(case, entry)
-    lane.rounds.append(RoundSoFar(entry.round, entry.version, entry.at, entry.due, points, entry.letter_sha256, entry.at))
+    a_round = RoundSoFar(entry.round, entry.version, entry.at, entry.due, points, entry.letter_sha256, entry.at)
+    a_round.due_at, a_round.received = entry.due_at, entry.received
+    lane.rounds.append(a_round)
     lane.arranged = ()
     sent = {id_ for p in entry.points for id_ in (p.requirement, *p.also)}
     for key in [k for k in case.worded if sent & set(k.split("+"))]:
@@ -312,11 +314,12 @@ def _returned(case: CaseSoFar, entry: h.LetterReturned) -> None:
 def _sent_again(case: CaseSoFar, entry: h.LetterSentAgain) -> None:
     latest = _lane(case, entry).rounds[entry.round - 1]
     latest.paused_from, latest.due = entry.at, entry.due
+    latest.due_at, latest.received = entry.due_at, entry.received
 
 
 def _extended(case: CaseSoFar, entry: h.Extended) -> None:
     latest = _lane(case, entry).rounds[entry.round - 1]
-    latest.due, latest.extended = entry.due, True
+    latest.due, latest.due_at, latest.extended = entry.due, entry.due_at, True
 
 
 def _answered(case: CaseSoFar, entry: h.Answered) -> None:

@@ -44,6 +44,8 @@ ROLES: Final[dict[Role, RoleInfo]] = {
 STAFF: Final = tuple(role for role, info in ROLES.items() if info.staff)
 #: who confirms as a second person
 SECOND: Final = tuple(role for role, info in ROLES.items() if info.decides_fees)
+#: who minds the rules
+RULE_KEEPERS: Final = tuple(role for role, info in ROLES.items() if "rulebooks" in info.pages)
 #: who decides on cases that were handed over
 REVIEWERS: Final = tuple(role for role, info in ROLES.items() if info.moves == "reviewer")
 #: what acts by itself: no person, and nothing is hidden from it

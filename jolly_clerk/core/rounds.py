@@ -33,6 +33,8 @@ class RoundSoFar:
     letter_sha256: str
     paused_from: datetime | None
     extended: bool = False
+    due_at: datetime | None = None
+    received: date | None = None
     answered_at: datetime | None = None
     answer_version: int = 0
     note: str = ""

@@ -26,7 +26,7 @@ class NextStep:
 
 def steps_to_come(a: Assessment) -> tuple[NextStep, ...]:
     """What comes next; in a case with open lanes that of each of them, soonest first, and then the decision."""
-    rules, calendar = a.rulebook.edition.clock, a.known.calendar
+    rules, calendar = a.clock_rules, a.known.calendar
     whole = next_steps(a.common, rules, a.clock, calendar, a.now)
     if not a.clock_of:
         return whole

@@ -12,7 +12,8 @@ from typing import Any
 from jolly_clerk.core import history as h
 from jolly_clerk.core.absence import is_absent
 from jolly_clerk.core.assessment import Assessment, assess
-from jolly_clerk.core.clock import answers_due, reminders
+from jolly_clerk.core.clock import decision_day, reminders
+from jolly_clerk.core.deadlines import answers_due, deemed
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
 from jolly_clerk.core.fees.lines import FeeSheet
@@ -167,6 +168,7 @@ class _Trial:
         draft = assess(self.rulebook, self.dossier, NO_HISTORY, self.known, self.filed_at)
         due = draft.fees.total("at filing").low
         whose: Any = {"at": self.filed_at, "who": _SOMEBODY, "role": "applicant"}
+        self.rules = draft.clock_rules
         entries: list[h.Entry] = [h.Filed(**whose, edition=self.rulebook.edition.id, due_at_filing=due)]
         for name, row in self.example.registers.items():
             register = self.rulebook.edition.registers[name]
@@ -175,33 +177,37 @@ class _Trial:
             entries.append(self.entry(event, entries, versions, draft.fees))
         return History(entries=tuple(entries), versions=tuple(versions))
 
+    def due_of(self, sent: datetime) -> dict[str, Any]:
+        """When answers to a letter are due, and when it counts as received."""
+        due = answers_due(sent, self.rules, self.calendar)
+        return {"due": due.day, "due_at": due.at, "received": deemed(sent, self.rules.answers, self.calendar)}
+
     def entry(self, event: Event, entries: list[h.Entry], versions: list[Version], fees: FeeSheet) -> h.Entry:
         so_far, at = in_lane(fold(entries), event.lane), self.instant(event.at)
         lane = {"lane": event.lane} if event.lane else {}
         office: Any = {"at": at, "who": _SOMEBODY, "role": "officer", **lane}
         applicant: Any = {"at": at, "who": _SOMEBODY, "role": "applicant", **lane}
-        rules, round_no = self.rulebook.edition.clock, len(so_far.rounds)
+        rules, round_no = self.rules, len(so_far.rounds)
         if event.what == "paid":
             owed = fees.total("after the check" if so_far.accepted else "at filing").low
             amount = Decimal(event.amount) if event.amount else owed
             return h.Paid(**applicant, amount=amount, means="card", key=str(len(entries)), prepaid=Decimal(event.prepaid or 0))
         if event.what == "letter":
             point = h.AskedPoint(no=1, requirement="signature", title="-", text="-", places=("signature",))
-            told = answers_due(at, rules.answers.within, self.calendar)
-            return h.LetterSent(**office, round=round_no + 1, version=len(versions), points=(point,), due=told)
+            return h.LetterSent(**office, round=round_no + 1, version=len(versions), points=(point,), **self.due_of(at))
         if event.what == "letter returned":
             return h.LetterReturned(**office, round=round_no)
         if event.what == "letter again":
-            return h.LetterSentAgain(**office, round=round_no, due=answers_due(at, rules.answers.within, self.calendar))
+            return h.LetterSentAgain(**office, round=round_no, **self.due_of(at))
         if event.what == "extended":
             sent = so_far.rounds[-1].paused_from or at
-            told = answers_due(sent, rules.answers.within, self.calendar, rules.answers.once_more)
-            return h.Extended(**applicant, round=round_no, due=told)
+            due = answers_due(sent, rules, self.calendar, extended=True, received=so_far.rounds[-1].received)
+            return h.Extended(**applicant, round=round_no, due=due.day, due_at=due.at)
         if event.what == "answered":
             versions.append(Version(no=len(versions) + 1, at=at, dossier=self.dossier))
             return h.Answered(**applicant, round=round_no, version=len(versions))
         if event.what == "accepted":
-            target = rules.decision.within.last_day(self.calendar.received_on(at), self.calendar)
+            target = decision_day(at, at, rules, self.calendar)
             return h.Accepted(**office, target=target, due=fees.total("after the check").low)
         if event.what == "fee raised":
             return h.FeeRaised(**office, due=Decimal(event.amount or 0), because="-")
@@ -249,7 +255,7 @@ class _Trial:
         if "standing" in asked:
             told |= {f"standing {r.id}": r.standing for r in a.requirements}
         if asked & {"holder", "step", "reminders", "limit", "lapses"} and (clock := a.clock):
-            days = reminders(clock, self.rulebook.edition.clock)
+            days = reminders(clock, a.clock_rules)
             told |= {"holder": clock.holder, "step": clock.step, "reminders": " ".join(map(str, days))}
             told["limit"] = str(clock.limit_day)
             if clock.limit_day and clock.holder == "theirs":

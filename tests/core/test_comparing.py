@@ -28,8 +28,12 @@ class Compared(unittest.TestCase):
             found,
             [
                 "in force: was 2025-07-01, is 2026-07-01.",
+                "Tables, rates, article: was “Schedule 1”, is “Annex 1”.",
                 "Fees, Plan examination, percent, rate: was 60, is 65.",
+                "Fees, Plan examination, percent, after changes: new, False.",
                 "Fees, Records levy: new.",
+                "Refunds, withdrawn: was before checking, is before checking, within “5 working days”, share 100; before checking.",
+                "Refunds, smallest: was 0, is 5.00.",
             ],
         )
 

@@ -20,7 +20,7 @@ from jolly_clerk.core.in_words import money
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.shelf.nodes import UnreadableRulebook
 from jolly_clerk.shelf.rulebooks import read_rulebook
-from tests.helpers import at
+from tests.helpers import QUILLHAVEN, at
 
 HEAD = """
 kind: ZZ
@@ -246,7 +246,7 @@ class Money(unittest.TestCase):
                     Paid(**whose, amount=Decimal("9.50"), means="card", key="k"),
                 ]
             )
-            self.assertEqual(str(refund(rulebook, case, found, "withdrawn").total), wanted)
+            self.assertEqual(str(refund(rulebook, case, found, "withdrawn", QUILLHAVEN, at(2026, 11, 5)).total), wanted)
 
 
 class Faults(unittest.TestCase):

@@ -254,7 +254,10 @@ class Refused(unittest.TestCase):
             (BANDS.replace("of: boat.length", "of: boat.guest"), "a number is needed here; this gives a yes or no"),
             (BANDS.replace("{up_to: 12,", "{up_to: 5,"), "is not above 5"),
             (BANDS.replace("above: 20", "up_to: 40"), "no band says what holds above 40"),
-            (BANDS.replace("per_started: 2, adds: 7.50", "adds: 7.50"), "a band says `flat`, or `per_started` with `adds`"),
+            (
+                BANDS.replace("per_started: 2, adds: 7.50", "adds: 7.50"),
+                "a band says `flat` or `is`, or `per_started` with `adds`",
+            ),
             (STEPS.replace("per_started: 3", "per_started: 0"), "is above 0; 0 is not"),
             (STEPS.replace("at_most: 13.20", "at_most: 13.20\n    at_least: 20.00"), "at_least is above at_most"),
             (PERCENT.replace("percent: {of: berth", "percent: {of: light"), "is no line above this one"),

@@ -10,7 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.clock import answers_due, clock, decision_day, holder_by_day
+from jolly_clerk.core.clock import clock, decision_day, holder_by_day
+from jolly_clerk.core.deadlines import answers_due
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.time.periods import Period, applicant_last_day
@@ -31,7 +32,7 @@ def filed_and_paid(when: datetime = at(2026, 11, 5, 10), paid: datetime | None =
 
 def letter(when: datetime, number: int = 1) -> h.LetterSent:
     return h.LetterSent(
-        at=when, who="i", role="officer", round=number, version=1, due=answers_due(when, RULES.answers.within, QUILLHAVEN),
+        at=when, who="i", role="officer", round=number, version=1, due=answers_due(when, RULES, QUILLHAVEN).day,
         points=(h.AskedPoint(no=1, requirement="documents.site_plan", title="Plan", text="?", places=("documents.site_plan",)),),
     )  # fmt: skip
 
@@ -117,7 +118,7 @@ class TheExample(unittest.TestCase):
         self.assertEqual((found.limit_day, found.used, found.left), (date(2026, 12, 3), 4, 6))
 
     def test_the_extension_runs_from_the_same_first_day(self) -> None:
-        due = answers_due(at(2026, 11, 12, 15), RULES.answers.within, QUILLHAVEN, RULES.answers.once_more)
+        due = answers_due(at(2026, 11, 12, 15), RULES, QUILLHAVEN, extended=True).day
         self.assertEqual(due, date(2026, 12, 28))
         entries = [
             *filed_and_paid(),
@@ -139,7 +140,7 @@ class TheExample(unittest.TestCase):
             who="i",
             role="officer",
             round=1,
-            due=answers_due(at(2026, 11, 16, 11), RULES.answers.within, QUILLHAVEN),
+            due=answers_due(at(2026, 11, 16, 11), RULES, QUILLHAVEN).day,
         )
         found = seen([*entries, again, answered(at(2026, 11, 25, 11))], at(2026, 11, 26, 9))
         self.assertEqual(found.limit_day, date(2026, 12, 1))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from datetime import date, datetime
 from decimal import Decimal
 from functools import cached_property
 from typing import Any
@@ -210,6 +211,24 @@ class CompiledDeclaration:
     when: Expression | None
 
 
+@dataclass(frozen=True, slots=True)
+class CompiledPeriods:
+    """The conditions of the periods that are `instead`, by the name of the period, and the event before which answers are in."""
+
+    instead: Mapping[str, tuple[tuple[Expression, m.Instead], ...]] = field(default_factory=dict)
+    at_latest: Expression | None = None
+
+    def latest(self, clock: m.Clock, values: Mapping[str, Any]) -> date | None:
+        """The last day for answers, counted backwards from its event; None if the edition says none or the event is not known."""
+        said = clock.answers.at_latest
+        if said is None or self.at_latest is None:
+            return None
+        event = self.at_latest.value(values)
+        if is_absent(event) or not isinstance(event, date):
+            return None
+        return said.within.before(event.date() if isinstance(event, datetime) else event, values["case.calendar"])
+
+
 @dataclass(frozen=True)
 class Rulebook:
     """A compiled edition, safe to share between threads. ``way_in_asks`` are the questions of the way in, in their order.
@@ -237,6 +256,7 @@ class Rulebook:
     letters: Mapping[str, Mapping[str, Text]]
     scope: Scope
     money_names: frozenset[str] = field(default_factory=frozenset)
+    periods: CompiledPeriods = field(default_factory=lambda: CompiledPeriods())
     words: Glossary = NO_WORDS
     kept: dict[tuple[object, str], Any] = field(default_factory=dict, compare=False, repr=False)
 
@@ -267,10 +287,23 @@ class Rulebook:
         """The titles of the computed answers."""
         return {f"{v.each}.{v.id}" if v.each else v.id: v.title for v in self.edition.values}
 
-    @cached_property
-    def lane_clock(self) -> m.Clock:
-        """The clock of a site's lane: the case's own, with the lane's check."""
-        lanes, whole = self.edition.lanes, self.edition.clock
+    def clock_for(self, values: Mapping[str, Any]) -> m.Clock:
+        """The periods of a case: where an edition says `instead`, the first that holds."""
+        whole = self.edition.clock
+        if not self.periods.instead and self.periods.at_latest is None:
+            return whole
+        update: dict[str, Any] = {}
+        for name, variants in self.periods.instead.items():
+            held = next((own for rule, own in variants if rule.holds(values) is True), None)
+            if held is not None:
+                told = {"within": held.within, "article": held.article}
+                update[name] = getattr(whole, name).model_copy(update=told)
+        latest = self.periods.latest(whole, values)
+        return whole.model_copy(update=update | ({"latest_answers": latest} if latest else {}))
+
+    def lane_clock(self, whole: m.Clock) -> m.Clock:
+        """The clock of a site's lane: that of the case, with the lane's check."""
+        lanes = self.edition.lanes
         if lanes is None:
             return whole
         return whole.model_copy(update={"check": m.CheckClock(within=lanes.within, article=lanes.article)})

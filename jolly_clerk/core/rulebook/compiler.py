@@ -16,6 +16,7 @@ from jolly_clerk.core.rulebook.compiled import (
     CompiledEither,
     CompiledMust,
     CompiledPathway,
+    CompiledPeriods,
     CompiledPrerequisite,
     CompiledSlot,
     ComputedValue,
@@ -23,6 +24,7 @@ from jolly_clerk.core.rulebook.compiled import (
     Rulebook,
     RulebookFaults,
 )
+from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.fee_lines import compile_lines
 from jolly_clerk.core.rulebook.glossary import glossary
 from jolly_clerk.core.rulebook.near import did_you_mean, nearest
@@ -79,6 +81,7 @@ class _Compiler(Questions):
             letters=self.letters(),
             scope=self.scope,
             money_names=self.money,
+            periods=self.periods(),
             words=glossary(self.e, {v.key: v for v in values}),
         )
         if self.faults:
@@ -228,10 +231,22 @@ class _Compiler(Questions):
             return
         path: Path = ("lanes",)
         self.repeated(self.e.lanes.each, path)
-        if self.e.lanes.within.unit != "working days":
-            self.fault(
-                (*path, "within"), say("the office's periods count working days; this says {within}", within=self.e.lanes.within)
-            )
+
+    def periods(self) -> CompiledPeriods:
+        found: dict[str, tuple[tuple[Expression, m.Instead], ...]] = {}
+        for name in ("check", "answers", "pay", "decision"):
+            rules = []
+            for n, instead in enumerate(getattr(self.e.clock, name).instead):
+                rule = self.rule(instead.when, ("clock", name, "instead", n, "when"), types.YES_NO)
+                if rule is not None:
+                    rules.append((rule, instead))
+            if rules:
+                found[name] = tuple(rules)
+        latest, path = self.e.clock.answers.at_latest, ("clock", "answers", "at_latest")
+        at = self.rule(latest.before, (*path, "before"), types.DATE) if latest else None
+        if latest and latest.within.in_hours:
+            self.fault((*path, "within"), say("a last day counted backwards has days, weeks or months, not hours"))
+        return CompiledPeriods(found, at)
 
     def fact_places(self) -> set[str]:
         asked = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions}

@@ -49,8 +49,12 @@ def _line(checked: Checked, line: m.FeeLine, path: Path, scope: Scope, whole: Sc
     source, key = (shape.of, "bands" if line.bands else "steps") if shape else (line.amount, "amount")
     figures: dict[str, Figure] = {}
     for name in _FIGURES:
-        within = whole if name.startswith("all_") else scope
-        if (made := checked.figure(getattr(line, name), (*path, name), within)) is not None:
+        within, said = (whole if name.startswith("all_") else scope), getattr(line, name)
+        if name == "comes_back" and said == "by steps":
+            said = Decimal(100)
+            if any(step.share is None for step in checked.e.refunds.withdrawn):
+                checked.fault((*path, name), say("`by steps` needs a `share` in each step under `refunds`"))
+        if (made := checked.figure(said, (*path, name), within)) is not None:
             figures[name] = made
     parts = ((line.steps, "steps", ("adds", "free")), (line.percent, "percent", ("rate",)))
     for holder, where, names in parts:

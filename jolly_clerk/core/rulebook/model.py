@@ -28,7 +28,7 @@ from jolly_clerk.core.rulebook.papers import (
     bytes_of,
 )
 from jolly_clerk.core.rulebook.said import Grants, Id, PeriodOf, Rule, RuleId, Said, Stage, Words
-from jolly_clerk.core.rulebook.schedule import AnswersClock, CheckClock, Clock, DecisionClock, PayClock
+from jolly_clerk.core.rulebook.schedule import AnswersClock, CheckClock, Clock, DecisionClock, Instead, PayClock
 from jolly_clerk.core.rulebook.tariff import Band, Bands, Change, Curve, FeeLine, Percent, Refunds, Scale, Steps, Table
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
@@ -55,6 +55,7 @@ __all__ = [
     "CheckClock",
     "Clock",
     "DecisionClock",
+    "Instead",
     "FeeLine",
     "PayClock",
     "Percent",

@@ -2,45 +2,99 @@
 
 from __future__ import annotations
 
-from jolly_clerk.core.rulebook.said import PeriodOf, Said, Words
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field, model_validator
+
+from jolly_clerk.core.rulebook.said import PeriodOf, Rule, Said, Words
+from jolly_clerk.core.say import say
+from jolly_clerk.core.time.periods import Period
+
+IfLastDayClosed = Literal["next working day", "stays"]
 
 
-class CheckClock(Said):
-    """The office's own period; its event is the later of filing and full payment of what is due at filing."""
+class Instead(Said):
+    """Another period while something holds: an urgent case, a pathway. The first that holds counts."""
 
+    when: Rule
     within: PeriodOf
     article: Words
 
 
-class AnswersClock(Said):
-    """The applicant's period to answer a letter."""
+class Timed(Said):
+    """What every period says: how long, by which article, and what it is instead while something holds.
+
+    ``if_closed`` tells where a last day goes on which the office is closed.
+    """
 
     within: PeriodOf
+    article: Words
+    instead: list[Instead] = []
+    if_closed: IfLastDayClosed = "next working day"
+
+
+class CheckClock(Timed):
+    """The office's own period.
+
+    It is counted ``from`` the later of filing and full payment of what is due at filing, the earlier, or one of the two; after answers
+    it goes on where it stood (``resumes``), or begins anew with them.
+    """
+
+    from_: Literal["later", "earlier", "filing", "payment"] = Field(default="later", alias="from")
+    after_answers: Literal["resumes", "begins anew"] = "resumes"
+
+
+def _a_few_days(period: Period) -> Period:
+    if period.in_hours or period.unit in ("months", "years"):
+        raise ValueError(say("a letter counts as received some days after it was sent, as in `3 days` or `3 working days`"))
+    return period
+
+
+class Backwards(Said):
+    """A last day counted backwards from an event that an answer tells: ``{before: trip.start, within: 14 days}``."""
+
+    before: Rule
+    within: PeriodOf
+
+
+class AnswersClock(Timed):
+    """The applicant's period to answer a letter.
+
+    ``received`` tells after how long a letter counts as received; the period is counted from then, the office's clock stands still from
+    the sending. ``at_latest`` is a last day counted backwards from an event.
+    """
+
     once_more: PeriodOf | None = None
     remind: list[int] = [7, 2]
-    article: Words
+    received: Annotated[PeriodOf, AfterValidator(_a_few_days)] | None = None
+    at_latest: Backwards | None = None
 
 
-class PayClock(Said):
+class PayClock(Timed):
     """The period to pay what is due at filing. With ``grows`` a line that rises while it is not paid is told and added."""
 
-    within: PeriodOf
     remind_after: int = 7
     grows: bool = False
-    article: Words
 
 
-class DecisionClock(Said):
-    """The target for the decision, after the intake is complete."""
+class DecisionClock(Timed):
+    """The period for the decision, after the intake is complete. ``silence: granted`` grants at its end what nobody decided."""
 
-    within: PeriodOf
-    article: Words
+    silence: Literal["granted"] | None = None
 
 
 class Clock(Said):
-    """All periods of the kind."""
+    """All periods of the kind. ``latest_answers`` is worked out for a case and never written."""
 
     check: CheckClock
     answers: AnswersClock
     pay: PayClock
     decision: DecisionClock
+    latest_answers: date | None = Field(default=None, exclude=True)
+
+    @model_validator(mode="after")
+    def _not_written(self) -> Clock:
+        if "latest_answers" in self.model_fields_set:
+            raise ValueError(say("`latest_answers` is worked out; say `at_latest` under `answers`"))
+        return self

@@ -132,7 +132,7 @@ class FeeLine(Said):
     ``each`` makes it for every repeat of a part and adds up; ``all_at_most`` and ``all_at_least`` hold the sum. The base is
     brought to the smallest coin, half up, unless ``rounded`` (up, down, nearest, half even) and ``to`` say otherwise.
     ``may_be_prepaid`` lets a later line be paid with the filing; ``comes_back`` is the share in percent
-    that is paid back when the application is withdrawn before checking began. ``told_only`` lines are not charged
+    that is paid back on withdrawal, or `by steps` where the steps under `refunds` say it. ``told_only`` lines are not charged
     (a tax that a price contains). A ``bond`` is no fee: it comes back whole however the case ends, unless it is granted.
     """
 
@@ -154,7 +154,7 @@ class FeeLine(Said):
     all_at_most: Figure | None = None
     then: list[Change] = []
     may_be_prepaid: bool = False
-    comes_back: Figure = Decimal(0)
+    comes_back: Annotated[Literal["by steps"] | Figure, Field(union_mode="left_to_right")] = Decimal(0)
     told_only: bool = False
     bond: bool = False
     help: Words | None = None

@@ -47,11 +47,18 @@ class OfficeRun:
     unit: Counted
 
 
-def office_run(begin: datetime, within: Period, pauses: Sequence[Pause], now: datetime, calendar: Calendar) -> OfficeRun:
+def office_run(
+    begin: datetime,
+    within: Period,
+    pauses: Sequence[Pause],
+    now: datetime,
+    calendar: Calendar,
+    if_closed: str = "next working day",
+) -> OfficeRun:
     """Run an office period from an instant around its pauses; a limit already past stays where it is.
 
     Days are counted from the day after the one on which ``begin`` counts as received, and end with the office day; a last day
-    that is closed is moved to the next working day. Hours are counted from the instant itself.
+    that is closed is moved to the next working day, unless it `stays`. Hours are counted from the instant itself.
     """
     if within.unit in ("hours", "office hours"):
         return _run_hours(begin, within, pauses, now, calendar)
@@ -70,7 +77,7 @@ def office_run(begin: datetime, within: Period, pauses: Sequence[Pause], now: da
         if plain or calendar.is_working(day):
             counted += 1
             used += day <= today
-    last = calendar.working_day_from(day)
+    last = calendar.working_day_from(day) if if_closed == "next working day" else day
     count += (last - day).days
     used += max((min(last, today) - day).days, 0)
     left = count - used if today <= last else -((today - last).days if plain else calendar.working_days_between(last, today))

@@ -11,7 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.clock import payment_due
+from jolly_clerk.core.deadlines import payment_due
 from jolly_clerk.core.fees.account import amount_fault, comes_too_late, needs_lead
 from jolly_clerk.core.history import Entry, Lapsed, LapseUndone, Means, Paid, RefundDue
 from jolly_clerk.core.in_words import all_of, money
@@ -175,7 +175,7 @@ def book(
         )  # fmt: skip
         so_far = loaded.so_far
         if so_far.pay_from is not None and isinstance(so_far.ended, Lapsed):
-            last = calendar.day_end(payment_due(calendar.local_day(so_far.pay_from), loaded.rulebook.edition.clock, calendar))
+            last = payment_due(so_far.pay_from, loaded.assessment.clock_rules.pay, calendar).ends(calendar)
             if undoes_lapse(so_far, counts_from or now, amount, prepaid, last):
                 because = say("{amount} had come in time", amount=money(amount, loaded.rulebook.edition.currency))
                 undone = LapseUndone(

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import date, datetime
+from datetime import datetime
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.checklist import Evidence, Requirement
-from jolly_clerk.core.clock import answers_due, decision_day
+from jolly_clerk.core.clock import decision_day
+from jolly_clerk.core.deadlines import Due, answers_due, deemed
 from jolly_clerk.core.lanes import completes
 from jolly_clerk.core.moves import needs_reason, whose
 from jolly_clerk.core.say import say
@@ -94,9 +95,9 @@ def word_point(office: Office, who: Who, reference: str, requirement: str, text:
     return act(office, who, reference, "", entries, seen, relies_on=requirement.split("+"))
 
 
-def due_if_sent_now(office: Office, loaded: Loaded) -> date:
-    """The day on which answers would be due if the letter went out now."""
-    return answers_due(office.now(), loaded.rulebook.edition.clock.answers.within, loaded.known.calendar)
+def due_if_sent_now(office: Office, loaded: Loaded) -> Due:
+    """The end of the period in which answers would be due if the letter went out now."""
+    return answers_due(office.now(), loaded.assessment.clock_rules, loaded.known.calendar)
 
 
 def preview_letter(office: Office, who: Who, reference: str, lane: str = "") -> bytes:
@@ -133,16 +134,19 @@ def send_letter(office: Office, who: Who, reference: str, seen: int | None = Non
             )
             for p in points
         )
+        at = office.now()
         return [
             h.LetterSent(
-                at=office.now(),
+                at=at,
                 who=who.id,
                 role=who.role,
                 lane=lane,
                 round=number,
                 version=now.assessment.version,
                 points=asked,
-                due=due,
+                due=due.day,
+                due_at=due.at,
+                received=deemed(at, now.assessment.clock_rules.answers, now.known.calendar),
                 letter_sha256=sha256,
             )
         ]
@@ -259,7 +263,7 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
     permit(loaded, who, "accept as complete", lane)
     a, calendar = loaded.assessment, loaded.known.calendar
     due, now = a.fees.total("after the check").low, office.now()
-    target = decision_day(now, None if due else now, loaded.rulebook.edition.clock, calendar)
+    target = decision_day(now, None if due else now, loaded.assessment.clock_rules, calendar)
     whole = completes(a, lane)
     letter = "complete" if whole else "lane_complete"
     sha256 = office.vault.put(acceptance_letter(office, loaded, who, target, letter, lane))

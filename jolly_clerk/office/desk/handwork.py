@@ -6,11 +6,10 @@ from collections.abc import Sequence
 from decimal import Decimal
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.clock import answers_due
 from jolly_clerk.core.currency import coin_of
+from jolly_clerk.core.deadlines import answers_due, deemed, due_said
 from jolly_clerk.core.fees.account import amount_fault
 from jolly_clerk.core.fees.sheet import fee_sheet
-from jolly_clerk.core.in_words import day
 from jolly_clerk.core.moves import is_second_person, needs_second
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, by, check_seen, key_of, load_case, need_lane, permit
@@ -149,7 +148,12 @@ def send_again(office: Office, who: Who, reference: str, seen: int | None = None
     sha256 = office.vault.put(correction_letter(office, loaded, who, points, due, lane, came_back=first))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        return [h.LetterSentAgain(**by(office, who), lane=lane, round=latest.no, due=due, letter_sha256=sha256)]
+        own = by(office, who)
+        received = deemed(own["at"], now.assessment.clock_rules.answers, now.known.calendar)
+        again = h.LetterSentAgain(
+            **own, lane=lane, round=latest.no, due=due.day, due_at=due.at, received=received, letter_sha256=sha256
+        )
+        return [again]
 
     key = f"{reference}-letter-{key_of(lane)}{latest.no}-again-{loaded.entries}"
     return act_and_tell(office, who, loaded, "send again", entries, "correction", sha256, key, len(points), lane=lane)
@@ -160,13 +164,14 @@ def more_time(office: Office, who: Who, reference: str, seen: int | None = None,
     loaded = load_case(office, who, reference)
     check_seen(office, loaded, who, seen)
     permit(loaded, who, "more time", lane)
-    rules, latest = loaded.rulebook.edition.clock.answers, need_lane(loaded, lane).rounds[-1]
-    assert rules.once_more is not None
-    due = answers_due(latest.paused_from or latest.sent_at, rules.within, loaded.known.calendar, rules.once_more)
-    sha256 = office.vault.put(plain_letter(office, loaded, "extended", who, lane, due=day(due)))
+    calendar, latest = loaded.known.calendar, need_lane(loaded, lane).rounds[-1]
+    sent = latest.paused_from or latest.sent_at
+    due = answers_due(sent, loaded.assessment.clock_rules, calendar, extended=True, received=latest.received)
+    sha256 = office.vault.put(plain_letter(office, loaded, "extended", who, lane, due=due_said(due, calendar)))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        return [h.Extended(**by(office, who), lane=lane, round=latest.no, due=due, letter_sha256=sha256)]
+        whole = by(office, who)
+        return [h.Extended(**whole, lane=lane, round=latest.no, due=due.day, due_at=due.at, letter_sha256=sha256)]
 
     key = f"{reference}-extended-{key_of(lane)}{latest.no}"
     return act_and_tell(office, who, loaded, "more time", entries, "extended", sha256, key, lane=lane)

@@ -8,8 +8,8 @@ from typing import Any
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.assessment import Assessment
-from jolly_clerk.core.clock import payment_due
 from jolly_clerk.core.corrections import PointToAsk
+from jolly_clerk.core.deadlines import Due, due_said, payment_due
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.fees.account import covered_by, stage_of
@@ -45,18 +45,18 @@ def correction_letter(
     loaded: Loaded,
     who: Who,
     points: Sequence[PointToAsk | h.AskedPoint],
-    due: date,
+    due: Due,
     lane: str = "",
     came_back: date | None = None,
 ) -> bytes:
     """The letter with these points, as it will be sent. ``came_back`` is the day of an earlier letter that never arrived."""
     on = loaded.known.calendar.local_day(office.now())
-    rules = loaded.rulebook.edition.clock.answers
+    rules = loaded.assessment.clock_rules.answers
     values = {
         **loaded_values(loaded),
         **BLANK,
         "count": things(len(points), "thing"),
-        "due": day(due),
+        "due": due_said(due, loaded.known.calendar),
         "once_more": str(rules.once_more or ""),
     }
     note = ""
@@ -78,7 +78,7 @@ def acceptance_letter(
         **BLANK,
         "target": day(target)
         if target
-        else say("{within} after the payment", within=loaded.rulebook.edition.clock.decision.within),
+        else say("{within} after the payment", within=loaded.assessment.clock_rules.decision.within),
         **_due_after_check(loaded, on),
         "lane": _called(loaded, lane),
     }
@@ -92,8 +92,9 @@ def _called(loaded: Loaded, lane: str) -> str:
 def _due_after_check(loaded: Loaded, on: date) -> dict[str, str]:
     """What falls due with acceptance, and until when, for the letter that says so."""
     edition, total = loaded.rulebook.edition, loaded.assessment.fees.total("after the check").low
-    until = payment_due(on, edition.clock, loaded.known.calendar)
-    return {"amount": money(total, edition.currency), "due": day(until)} if total else {}
+    calendar = loaded.known.calendar
+    until = payment_due(calendar.day_begin(on), loaded.assessment.clock_rules.pay, calendar)
+    return {"amount": money(total, edition.currency), "due": due_said(until, calendar)} if total else {}
 
 
 def loaded_values(loaded: Loaded) -> dict[str, Any]:
@@ -314,7 +315,7 @@ def due_date_file(office: Office, loaded: Loaded) -> bytes:
         raise NotReady(say("Nothing is due from the applicant now."))
     subject = say("Pay the fee") if clock.step == "payment" else say("Answer the letter of the office")
     url = f"{office.settings.base_url}/cases/{loaded.case.reference}"
-    remind = tuple(loaded.rulebook.edition.clock.answers.remind) if clock.step == "answers" else (1,)
+    remind = tuple(loaded.assessment.clock_rules.answers.remind) if clock.step == "answers" else (1,)
     return due_date(loaded.case.reference, subject, clock.limit_day, office.now(), url, remind)
 
 

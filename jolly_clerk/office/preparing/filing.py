@@ -13,6 +13,7 @@ from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.fees.lines import Line
 from jolly_clerk.core.history import Entry, Filed, History
 from jolly_clerk.core.reference import counter_of, make_reference
+from jolly_clerk.core.roles import RULE_KEEPERS
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, assessed, project
 from jolly_clerk.office.errors import NotReady
@@ -109,7 +110,7 @@ def _tell_rule_keepers(session: Session, edition: str, line: Line, at: datetime)
     """Tell those who mind the rules that a fee line could not be worked out, once a day."""
     subject = say("A fee that cannot be worked out: {edition}", edition=edition)
     text = say("{title} {trouble}. The office sets it by hand in each such case.", title=line.title, trouble=line.trouble)
-    for keeper in session.scalars(select(Person).where(Person.role == "rule-keeper", Person.mail.is_not(None))):
+    for keeper in session.scalars(select(Person).where(Person.role.in_(RULE_KEEPERS), Person.mail.is_not(None))):
         put_out_mail(session, f"{edition} {line.id} {at:%Y-%m-%d} {keeper.id}"[:80], keeper.mail or "", subject, text, at)
 
 

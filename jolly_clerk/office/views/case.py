@@ -11,10 +11,10 @@ from pydantic_core import to_jsonable_python
 
 from jolly_clerk.core.assessment_view import AssessmentView
 from jolly_clerk.core.checklist import Offer
-from jolly_clerk.core.clock import ClockView, answers_due_why
+from jolly_clerk.core.clock import ClockView
 from jolly_clerk.core.corrections import offers
+from jolly_clerk.core.deadlines import answers_due_why, due_said
 from jolly_clerk.core.dossier.model import Attachment, Dossier
-from jolly_clerk.core.in_words import day
 from jolly_clerk.core.moves import is_second_person
 from jolly_clerk.core.next_step import first_lane
 from jolly_clerk.core.say import say
@@ -223,8 +223,8 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         story=tuple(m for m in moments if inner or not m.inner),
         next_steps=steps_to_come(a),
         offers=_offers(loaded) if who.may.moves in ("officer", "reviewer") else {},
-        due_if_sent=day(due_if_sent_now(office, loaded), today) if who.is_officer else "",
-        due_why=answers_due_why(loaded.now, loaded.rulebook.edition.clock, loaded.known.calendar) if who.is_officer else (),
+        due_if_sent=due_said(due_if_sent_now(office, loaded), loaded.known.calendar, today) if who.is_officer else "",
+        due_why=answers_due_why(loaded.now, loaded.assessment.clock_rules, loaded.known.calendar) if who.is_officer else (),
         messages=told,
         notes=noted,
         registers=_registers(loaded) if inner else (),
