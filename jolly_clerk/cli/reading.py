@@ -148,17 +148,20 @@ def fact(
 
 
 @app.command()
-def schema(what: Annotated[str, typer.Argument(help="rulebook, dossier, history, known, assessment or reading.")]) -> None:
+def schema(
+    what: Annotated[str, typer.Argument(help="rulebook, calendar, dossier, history, known, assessment or reading.")],
+) -> None:
     """Print a JSON Schema."""
     from jolly_clerk.core.assessment_view import ASSESSMENT
     from jolly_clerk.core.dossier.model import Dossier
     from jolly_clerk.core.facts.reading import Reading
     from jolly_clerk.core.history import History
-    from jolly_clerk.core.known import KnownFile
+    from jolly_clerk.core.known import CalendarFile, KnownFile
     from jolly_clerk.core.rulebook.model import edition_schema
 
     made: dict[str, Any] = {
         "rulebook": edition_schema,
+        "calendar": CalendarFile.model_json_schema,
         "dossier": Dossier.model_json_schema,
         "history": History.model_json_schema,
         "known": KnownFile.model_json_schema,

@@ -140,8 +140,10 @@ def _our_clock(
         counted = say("{within} to check (art. {article}), counted from the day after {event}.", **told)
     else:
         counted = say("{within} to check (art. {article}), counted from the moment of receipt, {event}.", **told)
+    silent = isinstance(rule, DecisionClock) and rule.silence is not None
     why = [
         counted,
+        *([say("If nobody decides by the end of the last day, it is granted by silence.")] if silent else []),
         *(say("The clock stood still from {a} to {b}.", a=said_day(a, today), b=said_day(b, today)) for a, b in stood if b),
     ]
     return ClockView(

@@ -52,9 +52,34 @@ class Remind:
     due: date
 
 
-def what_is_due(assessment: Assessment) -> Lapse | Raise | Remind | None:
+@dataclass(frozen=True, slots=True)
+class Silence:
+    """Nobody decided by the end of the period, and the edition says that silence grants: ``at`` that instant; ``doubts`` are the
+    titles of what was in doubt then."""
+
+    at: datetime
+    article: str
+    doubts: tuple[str, ...]
+
+
+def what_is_due(assessment: Assessment) -> Lapse | Silence | Raise | Remind | None:
     """The next thing that is due of itself, the gravest first; None if nothing is."""
-    return _lapse(assessment) or _raise(assessment) or _remind(assessment)
+    return _lapse(assessment) or _silence(assessment) or _raise(assessment) or _remind(assessment)
+
+
+def _silence_at(a: Assessment) -> datetime | None:
+    """The instant at which silence grants: the end of the last day to decide; None if it does not, or no such period runs."""
+    if a.clock_rules.decision.silence is None or a.clock is None or a.clock.step != "decision" or a.clock.limit_day is None:
+        return None
+    return a.clock.limit_at if a.clock_rules.decision.within.in_hours else a.known.calendar.day_end(a.clock.limit_day)
+
+
+def _silence(a: Assessment) -> Silence | None:
+    at = _silence_at(a)
+    if at is None or a.now < at:
+        return None
+    doubts = tuple(r.title for r in a.requirements if r.asked and r.standing == "in doubt")
+    return Silence(at, a.clock_rules.decision.article, doubts)
 
 
 def next_look(a: Assessment) -> datetime | None:
@@ -65,6 +90,8 @@ def next_look(a: Assessment) -> datetime | None:
     today = calendar.local_day(a.now)
     instants = [calendar.day_end(d - DAY) for _, clock, _ in _theirs(a) for d in reminders(clock, rules) if d > today]
     instants += [clock.limit_at for _, clock, _ in _theirs(a) if clock.limit_at]
+    if silence := _silence_at(a):
+        instants.append(silence)
     if rules.pay.grows and a.case.filed is not None and a.case.covered_at is None:
         instants.append(calendar.day_end(today))
     return min((at for at in instants if at > a.now), default=None)

@@ -11,6 +11,7 @@ from typing import Any
 from jolly_clerk.core.absence import NONE, UNKNOWN
 from jolly_clerk.core.dossier.answers import ANSWER_TYPES, AnswerFault, is_open, typed
 from jolly_clerk.core.dossier.model import Answers
+from jolly_clerk.core.rulebook.checked import STEPS
 from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, PartItems, Rulebook
 from jolly_clerk.core.rulebook.dates import CALENDAR, PAYMENTS
 from jolly_clerk.core.rulebook.expressions import Expression
@@ -137,14 +138,17 @@ def read_answers(
     payments: Sequence[tuple[date, Decimal]] = (),
     issued: date | None = None,
     extensions: int = 0,
+    steps: Mapping[str, date] | None = None,
 ) -> Sheet:
     """Read raw answers over a rulebook. In a draft ``filed`` is today.
 
     ``calendar`` serves the functions that count working days; ``payments`` are the days and amounts paid towards the stage
-    at filing; ``issued`` is the day of the grant, today as long as there is none; ``extensions`` counts how often more time was given.
+    at filing; ``issued`` is the day of the grant, today as long as there is none; ``extensions`` counts how often more time was given;
+    ``steps`` are the days of the case's own steps (`case.checked`, `letter.sent` …).
     """
     values: dict[str, Any] = {CALENDAR: calendar, PAYMENTS: tuple(payments), "case.filed": filed, "case.today": today}
     values["case.issued"], values["case.extensions"] = issued or today, Decimal(extensions)
+    values |= dict.fromkeys(STEPS, NONE) | (dict(steps) if steps else {})
     sheet = Sheet(rulebook, values)
     for node in rulebook.order:
         if type(node) is AskedQuestion:

@@ -33,6 +33,9 @@ class ClosedDay(BaseModel):
     moved: Literal["", "monday", "nearest"] = ""
     from_year: int = 0
     to_year: int = 9999
+    to_month: int = 0
+    to_day: int = 0
+    until: time | None = None
 
 
 def _hours(said: str) -> tuple[time, time]:
@@ -59,7 +62,19 @@ class CalendarFile(BaseModel):
         """The calendar as the core uses it."""
         rules = tuple(
             ClosedRule(
-                c.title, c.how, c.month, c.day, c.nth, WEEKDAYS.index(c.weekday), c.offset, c.moved, c.from_year, c.to_year
+                c.title,
+                c.how,
+                c.month,
+                c.day,
+                c.nth,
+                WEEKDAYS.index(c.weekday),
+                c.offset,
+                c.moved,
+                c.from_year,
+                c.to_year,
+                c.to_month,
+                c.to_day,
+                c.until,
             )
             for c in self.closed
         )
@@ -104,7 +119,7 @@ def calendar_faults(told: CalendarFile, strict: bool) -> Iterator[tuple[tuple[st
 
 def _never_comes(rule: ClosedDay) -> Iterator[tuple[str, str]]:
     """Why a closed day would never come: the key at fault, and a sentence."""
-    if rule.how == "easter":
+    if rule.how in ("easter", "orthodox easter"):
         return
     if not 1 <= rule.month <= 12:
         yield "month", say("`month` is a number from 1 to 12; {month} is none", month=rule.month)
@@ -113,6 +128,10 @@ def _never_comes(rule: ClosedDay) -> Iterator[tuple[str, str]]:
             yield "nth", say("`nth` says which one of the month: 1 to 5, or -1 for the last")
     else:
         most = days_of.monthrange(2024, rule.month)[1]
+        if rule.how == "period" and not (
+            1 <= rule.to_month <= 12 and 1 <= rule.to_day <= days_of.monthrange(2024, rule.to_month)[1]
+        ):
+            yield "how", say("a period says as well `to_month` and `to_day`, the last day that is closed")
         if not 1 <= rule.day <= most:
             yield (
                 "day",

@@ -161,7 +161,7 @@ class Refusals(unittest.TestCase):
             ("a.d - a.d", "days_between"),
             ("a.x == a.t", "cannot be compared"),
             ("age(a.x, a.d)", "`age` takes a date here"),
-            ("age(a.d)", "takes 2 values"),
+            ("age(a.d)", "takes 2 to 3 values"),
             ("a.x in a.t", "looks into a list"),
             ("1 if a.b else 'two'", "both sides"),
             ("sum(ringer)", "goes over a list of number"),

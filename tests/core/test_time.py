@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 from datetime import date, datetime, timedelta
 from decimal import Decimal
+from typing import Any
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -12,8 +13,10 @@ from hypothesis import strategies as st
 from jolly_clerk.core import history as h
 from jolly_clerk.core.clock import clock, decision_day, holder_by_day
 from jolly_clerk.core.deadlines import answers_due
+from jolly_clerk.core.known import CalendarFile
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.rulebook.model import Clock
+from jolly_clerk.core.time.calendar import WEEKDAYS, Calendar
 from jolly_clerk.core.time.periods import Period, applicant_last_day
 from jolly_clerk.core.to_come import next_steps
 from tests.helpers import BW, QUILLHAVEN, at
@@ -242,3 +245,61 @@ class Ribbon(unittest.TestCase):
         held = holder_by_day(fold(entries), QUILLHAVEN, until)
         self.assertEqual(len(held), (until - first.date()).days + 1)
         self.assertEqual(sum(1 for who in held.values() if who == "theirs"), answer_after)
+
+
+class OddCalendars(unittest.TestCase):
+    """Holidays that meet, periods over New Year, half days, the eastern Easter, other weekends, hours of each weekday."""
+
+    def calendar(self, closed: list[dict[str, Any]], **more: Any) -> Calendar:
+        told = {
+            "name": "odd",
+            "version": "1",
+            "zone": "Europe/Lisbon",
+            "office_ends": "16:30",
+            "working_days": list(WEEKDAYS[:5]),
+        }
+        return CalendarFile.model_validate(told | {"closed": closed} | more).calendar()
+
+    def test_two_moved_holidays_that_meet(self) -> None:
+        """In 2027 the 25th and 26th of December are a Saturday and a Sunday: Monday and Tuesday are closed."""
+        christmas = [
+            {"title": t, "how": "fixed", "month": 12, "day": d, "moved": "monday"} for t, d in (("First", 25), ("Second", 26))
+        ]
+        found = self.calendar(christmas)
+        self.assertEqual([found.closed_on(date(2027, 12, d)) for d in (27, 28, 29)], ["First", "Second", None])
+        nearest = self.calendar([c | {"moved": "nearest"} for c in christmas])
+        self.assertEqual([nearest.closed_on(date(2027, 12, d)) for d in (24, 27, 28)], ["First", "Second", None])
+
+    def test_another_weekend(self) -> None:
+        found = self.calendar(
+            [{"title": "Day", "how": "fixed", "month": 11, "day": 13, "moved": "monday"}],
+            working_days=["Sunday", "Monday", "Tuesday", "Wednesday", "Thursday"],
+        )
+        self.assertEqual([found.closed_on(date(2026, 11, d)) for d in (13, 15, 16)], ["Friday", "Day", None])
+
+    def test_a_period_over_new_year(self) -> None:
+        found = self.calendar([{"title": "Rest", "how": "period", "month": 12, "day": 24, "to_month": 1, "to_day": 2}])
+        days = [date(2026, 12, 23), date(2026, 12, 24), date(2026, 12, 31), date(2027, 1, 1), date(2027, 1, 4)]
+        self.assertEqual([found.is_working(d) for d in days], [True, False, False, False, True])
+
+    def test_the_eastern_easter(self) -> None:
+        found = self.calendar([{"title": "Easter Monday", "how": "orthodox easter", "offset": 1}])
+        self.assertEqual(
+            [found.is_working(d) for d in (date(2026, 4, 13), date(2026, 4, 6), date(2027, 5, 3))], [False, True, False]
+        )
+
+    def test_half_days_and_hours_of_a_weekday_are_one_truth(self) -> None:
+        hours = {"Friday": ["08:00 to 12:00"], "Monday": ["08:00 to 12:00", "13:00 to 18:00"]}
+        found = self.calendar([{"title": "Eve", "how": "fixed", "month": 12, "day": 24, "until": "11:00"}], hours=hours)
+        for when, received in (
+            (at(2026, 11, 6, 12), date(2026, 11, 6)), (at(2026, 11, 6, 12, 1), date(2026, 11, 9)), (at(2026, 11, 9, 17, 59), date(2026, 11, 9)),
+            (at(2026, 12, 24, 11), date(2026, 12, 24)), (at(2026, 12, 24, 11, 1), date(2026, 12, 25)),
+        ):  # fmt: skip
+            self.assertEqual(found.received_on(when), received, when)
+        self.assertEqual(found.office_end(date(2026, 12, 24)), at(2026, 12, 24, 11))
+        self.assertEqual(found.office_hours_between(at(2026, 12, 24, 8), at(2026, 12, 24, 16)), 3)
+
+    def test_office_hours_over_a_change_of_clocks(self) -> None:
+        night = self.calendar([], hours={"Sunday": ["00:00 to 06:00"]}, working_days=list(WEEKDAYS))
+        self.assertEqual(night.office_hours_between(at(2026, 10, 25, 0), at(2026, 10, 25, 6)), 7)
+        self.assertEqual(night.office_hours_between(at(2026, 3, 29, 0), at(2026, 3, 29, 6)), 5)

@@ -11,11 +11,11 @@ from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook, read_rul
 from tests.helpers import QUILLHAVEN, ROOT
 
 UNSEEN = Path(__file__).parents[1] / "unseen"
-TARIFFS = ("harbour-dues", "dog-licence", "market-tolls")
+TARIFFS = ("harbour-dues", "dog-licence", "market-tolls", "appeal")
 
 
 class Unseen(unittest.TestCase):
-    def test_all_thirty_come_out(self) -> None:
+    def test_all_forty_come_out(self) -> None:
         for name in TARIFFS:
             file = UNSEEN / f"{name}.yaml"
             rulebook = read_rulebook_file(file).rulebook

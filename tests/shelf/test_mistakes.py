@@ -109,7 +109,11 @@ class Mistakes(unittest.TestCase):
         folder = new_folder()
         shutil.copytree(FOLDER, folder / "there")
         told = [f.message.partition(":")[0] for f in check_rulebook_file(folder / "there" / "base.yaml").advice]
-        wanted = ["notice is read by no rule and shown beside no question", "these letters have the plain words of the house"]
+        wanted = [
+            "mooring has changes",
+            "notice is read by no rule and shown beside no question",
+            "these letters have the plain words of the house",
+        ]
         self.assertEqual(told, wanted)
 
     def test_a_message_without_what_would_be_right_is_seen(self) -> None:

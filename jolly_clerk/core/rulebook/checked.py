@@ -20,9 +20,15 @@ from jolly_clerk.core.rulebook.scope import ExpressionError, Scope
 from jolly_clerk.core.rulebook.texts import Text, compile_text
 from jolly_clerk.core.say import say
 
+#: the days of the case's own steps, by the names that rules have for them: the last letter, its answers, the last payment
+STEPS = ("case.checked", "case.accepted", "case.handed_over", "letter.sent", "letter.received", "answer.received", "paid.on")
 #: the filing day, today, and the day of the grant (today as long as there is none)
 #: and how often more time was given
-CASE_NAMES = {"case.filed": types.DATE, "case.today": types.DATE, "case.issued": types.DATE, "case.extensions": types.NUMBER}
+CASE_NAMES = {
+    "case.filed": types.DATE, "case.today": types.DATE, "case.issued": types.DATE, "case.extensions": types.NUMBER,
+    # the steps of the case, each none as long as it has not happened
+    **dict.fromkeys(STEPS, types.DATE),
+}  # fmt: skip
 
 
 class Checked:

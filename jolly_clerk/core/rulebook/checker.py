@@ -6,6 +6,7 @@ import ast
 from decimal import Decimal
 from typing import Any
 
+from jolly_clerk.core.absence import NONE
 from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.complaints import (
@@ -83,6 +84,9 @@ class Checker:
         if name in _WORDS:
             node.word = _WORDS[name]  # type: ignore[attr-defined]
             return ast.Constant(_WORDS[name]), types.YES_NO
+        if name == "no_date" and name not in self.scope.names:
+            node.word = NONE  # type: ignore[attr-defined]
+            return ast.Name("_NONE", ast.Load()), types.DATE
         head, _, rest = name.partition(".")
         if head in self.loops:
             if not self.loops[head].startswith(types.ITEMS):

@@ -28,10 +28,18 @@ NUMBERS, ANYTHING = LIST + NUMBER, LIST + ANY
 _MODES = {"up": ROUND_CEILING, "down": ROUND_FLOOR, "nearest": ROUND_HALF_UP, "half even": ROUND_HALF_EVEN}
 
 
-def age(born: date, on: date) -> Decimal:
-    """Whole years of age on a day; born on 29 February comes of age on 28 February of a common year."""
+LEAP_DAYS = ("28 February", "1 March")
+
+
+def age(born: date, on: date, leap_day: str = "28 February") -> Decimal:
+    """Whole years of age on a day; who is born on 29 February comes of age, in a common year, on the day that the law says."""
+    if leap_day not in LEAP_DAYS:
+        raise ValueError(say("a birthday on 29 February is kept on 28 February or on 1 March"))
     years = on.year - born.year
-    return Decimal(years if add_months(born, 12 * years) <= on else years - 1)
+    birthday = add_months(born, 12 * years)
+    if leap_day == "1 March" and (born.month, born.day) == (2, 29) and birthday.day == 28:
+        birthday = date(on.year, 3, 1)
+    return Decimal(years if birthday <= on else years - 1)
 
 
 def started(value: Decimal, step: Decimal) -> Decimal:
@@ -174,6 +182,11 @@ def starts_with(text: str, piece: str) -> bool:
     return text.casefold().startswith(piece.casefold())
 
 
+def plain(text: str) -> str:
+    """A text for comparing: without regard to capitals and doubled blanks."""
+    return " ".join(text.casefold().split())
+
+
 def as_text(value: Value) -> str:
     """A number, a date or an answer as text: ``2027``, ``2027-03-01``."""
     if isinstance(value, Decimal):
@@ -185,7 +198,8 @@ _TWO = (NUMBER, NUMBER)
 BUILT_IN: dict[str, Function] = DATE_FUNCTIONS | {
     f.name: f
     for f in (
-        Function("age", age, (DATE, DATE), NUMBER, _("whole years of age: age(born, on)")),
+        Function("age", age, (DATE, DATE, TEXT), NUMBER, _('whole years of age: age(born, on), or age(born, on, "1 March")'), 1),
+        Function("plain", plain, (TEXT,), TEXT, _("a text without regard to capitals and doubled blanks")),
         Function("started", started, _TWO, NUMBER, _("started steps: started(value, step)")),
         Function("full", full, _TWO, NUMBER, _("whole steps: full(value, step)")),
         Function("abs", abs, (NUMBER,), NUMBER, _("the amount without its sign")),

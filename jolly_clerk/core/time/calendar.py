@@ -8,16 +8,16 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, time, timedelta
-from decimal import Decimal
+from decimal import Decimal, localcontext
 from typing import Literal
 from zoneinfo import ZoneInfo
 
-from dateutil.easter import easter
+from dateutil.easter import EASTER_ORTHODOX, EASTER_WESTERN, easter
 
 from jolly_clerk.core.say import say
 
 DAY = timedelta(days=1)
-How = Literal["fixed", "nth weekday", "easter", "weekday from", "weekday until"]
+How = Literal["fixed", "nth weekday", "easter", "orthodox easter", "weekday from", "weekday until", "period"]
 #: a weekday (0 = Monday) with the hours of the office on it, in their order
 Hours = Mapping[int, tuple[tuple[time, time], ...]]
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -30,7 +30,9 @@ class ClosedRule:
     ``how`` tells which fields count: *fixed* uses month and day, *nth weekday* uses month, nth
     (1 = first, -1 = last) and weekday (0 = Monday), *easter* uses offset in days from Easter Sunday, *weekday from* and
     *weekday until* use the weekday on or after, or on or before, that month and day. ``from_year`` and ``to_year`` bound it;
-    ``moved`` moves one that falls on a weekend to the Monday after (*monday*), or to the nearer weekday (*nearest*).
+    ``moved`` moves one that falls on a weekend to the Monday after (*monday*), or to the nearer weekday (*nearest*); two that would
+    meet are put on days of their own. A *period* goes on to ``to_month`` and ``to_day``; with ``until`` the office is not closed but
+    ends earlier on that day. *orthodox easter* is that of the eastern churches.
     """
 
     title: str
@@ -43,21 +45,28 @@ class ClosedRule:
     moved: Literal["", "monday", "nearest"] = ""
     from_year: int = 0
     to_year: int = 9999
+    to_month: int = 0
+    to_day: int = 0
+    until: time | None = None
 
-    def on(self, year: int) -> date | None:
-        """The day on which this rule closes the office in ``year``, None if it does not."""
+    def days(self, year: int) -> Iterator[date]:
+        """The days on which this rule closes the office in ``year``, before any is moved; a period may run into the next year."""
         if not self.from_year <= year <= self.to_year:
-            return None
-        day = self._plain(year)
-        if day is None or not self.moved or day.weekday() < 5:
-            return day
-        if self.moved == "nearest" and day.weekday() == 5:
-            return day - DAY
-        return day + (7 - day.weekday()) * DAY
+            return
+        first = self._plain(year)
+        if first is None:
+            return
+        yield first
+        if self.how == "period":
+            goes_over = (self.to_month, self.to_day) < (self.month, self.day)
+            last = date(year + goes_over, self.to_month, self.to_day)
+            yield from (first + n * DAY for n in range(1, (last - first).days + 1))
 
     def _plain(self, year: int) -> date | None:
-        if self.how == "easter":
-            return easter(year) + timedelta(days=self.offset)
+        if self.how in ("easter", "orthodox easter"):
+            return easter(year, EASTER_ORTHODOX if self.how == "orthodox easter" else EASTER_WESTERN) + timedelta(
+                days=self.offset
+            )
         if self.how == "nth weekday":
             return self._nth(year)
         try:
@@ -96,6 +105,7 @@ class Calendar:
     version: str = "1"
     hours: Hours = field(default_factory=dict, hash=False)
     _years: dict[int, dict[date, str]] = field(default_factory=dict, compare=False, repr=False)
+    _halves: dict[int, dict[date, time]] = field(default_factory=dict, compare=False, repr=False)
 
     @property
     def zone(self) -> ZoneInfo:
@@ -114,9 +124,40 @@ class Calendar:
         """The closed days of a year; the year after is asked too, since a feast may be moved back over New Year."""
         year = self._years.get(of)
         if year is None:
-            year = {on: rule.title for rule in self.rules for y in (of - 1, of, of + 1) if (on := rule.on(y))}
+            year = {}
+            for y in (of - 1, of, of + 1):
+                self._close(y, year)
             self._years[of] = year
         return year
+
+    def _close(self, year: int, closed: dict[date, str]) -> None:
+        """Note the closed days of a year; those that are moved come last and keep off the others."""
+        whole = [(rule, day) for rule in self.rules if rule.until is None for day in rule.days(year)]
+        to_move = [(rule, day) for rule, day in whole if rule.moved and day.weekday() not in self.working_weekdays]
+        closed.update({day: rule.title for rule, day in whole if (rule, day) not in to_move})
+        for rule, day in sorted(to_move, key=lambda pair: pair[1]):
+            before, after = day - DAY, self._weekday_after(day)
+            near = rule.moved == "nearest" and before.weekday() in self.working_weekdays and before not in closed
+            on = before if near else after
+            while on in closed:
+                on = self._weekday_after(on)
+            closed[on] = rule.title
+
+    def _weekday_after(self, day: date) -> date:
+        day += DAY
+        while day.weekday() not in self.working_weekdays:
+            day += DAY
+        return day
+
+    def ends(self, day: date) -> time:
+        """The hour at which the office day ends: that of its weekday, or the earlier one of a half day. The minute itself is in time."""
+        halves = self._halves.get(day.year)
+        if halves is None:
+            halves = {d: rule.until for rule in self.rules if rule.until for y in (day.year - 1, day.year) for d in rule.days(y)}
+            self._halves[day.year] = halves
+        own = self.hours.get(day.weekday())
+        last = own[-1][1] if own else self.office_ends
+        return min(last, halves[day]) if day in halves else last
 
     def is_working(self, day: date) -> bool:
         """True if the office works on ``day``."""
@@ -151,7 +192,8 @@ class Calendar:
         """The office hours of ``day`` as instants; none on a closed day."""
         if not self.is_working(day):
             return ()
-        hours = self.hours.get(day.weekday()) or ((time(8), self.office_ends),)
+        ends = self.ends(day)
+        hours = [(a, min(b, ends)) for a, b in self.hours.get(day.weekday()) or ((time(8), ends),) if a < ends]
         return tuple((datetime.combine(day, a, self.zone), datetime.combine(day, b, self.zone)) for a, b in hours)
 
     def add_office_hours(self, moment: datetime, hours: Decimal) -> datetime:
@@ -179,9 +221,12 @@ class Calendar:
         seconds, day = 0.0, self.local_day(first)
         while day <= self.local_day(second):
             for begin, end in self.office_stretches(day):
-                seconds += max((min(end, second) - max(begin, first)).total_seconds(), 0)
+                lasts = min(end, second).astimezone(UTC) - max(begin, first).astimezone(UTC)
+                seconds += max(lasts.total_seconds(), 0)
             day += DAY
-        return Decimal(int(seconds)) / 3600
+        with localcontext() as context:
+            context.prec = 60  # so that minutes come out whole again
+            return Decimal(int(seconds)) / 3600
 
     def working_days_between(self, after: date, until: date) -> int:
         """How many working days lie after ``after`` and up to and including ``until``."""
@@ -196,13 +241,13 @@ class Calendar:
         """The day that counts as receipt for office periods: after hours counts as the next working day."""
         local = instant.astimezone(self.zone)
         day = local.date()
-        if local.time().replace(tzinfo=None) > self.office_ends:
+        if self.is_working(day) and local.time().replace(tzinfo=None) > self.ends(day):
             day += DAY
         return self.working_day_from(day)
 
     def office_end(self, day: date) -> datetime:
         """The instant at which the office day ``day`` ends."""
-        return datetime.combine(day, self.office_ends, self.zone)
+        return datetime.combine(day, self.ends(day), self.zone)
 
     def day_begin(self, day: date) -> datetime:
         """0:00 of ``day`` in the office's zone."""

@@ -14,12 +14,13 @@ import structlog
 from sqlalchemy import delete, select
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.due import Lapse, Raise, Remind, next_look, what_is_due
+from jolly_clerk.core.due import Lapse, Raise, Remind, Silence, next_look, what_is_due
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.cases.casework import Loaded, assessed, by
 from jolly_clerk.office.cases.endings import CLOCK, lapse
 from jolly_clerk.office.cases.finding import write_what_is_found
+from jolly_clerk.office.desk.reviewing import grant_by_silence
 from jolly_clerk.office.errors import OfficeError
 from jolly_clerk.office.events import forget_old_events
 from jolly_clerk.office.keeping.erasing import tidy
@@ -128,6 +129,9 @@ def _look(office: Office, case: Case) -> Literal["told", "lapsed", ""]:
     if isinstance(due, Lapse):
         lapse(office, loaded, due.step, due.grounds, due.lane)
         return "lapsed"
+    if isinstance(due, Silence):
+        grant_by_silence(office, CLOCK, loaded, due)
+        return "told"
     if due is not None:
         _tell(office, loaded, due)
         return "told"

@@ -5,29 +5,32 @@ from __future__ import annotations
 import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.due import Silence
 from jolly_clerk.core.fees.account import open_amount
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.permit import permit_says
-from jolly_clerk.core.roles import REVIEWERS
+from jolly_clerk.core.roles import REVIEWERS, SECOND
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, assessed, check_seen, load_case, permit
 from jolly_clerk.office.cases.endings import refund_of, words_of
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import person, who_of
-from jolly_clerk.office.post.mailing import put_out
+from jolly_clerk.office.post.mailing import put_out, put_out_mail
 from jolly_clerk.office.post.papers import permit_paper, plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
 from jolly_clerk.office.rules.rulebooks import rulebook
 from jolly_clerk.store.beside import Erasure
 from jolly_clerk.store.chain import load_history
-from jolly_clerk.store.database import read_session
+from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Person
 
 #: letters that cannot be taken for one another, for codes that are read aloud
@@ -62,20 +65,46 @@ def grant(office: Office, who: Who, reference: str, conditions: str = "", seen: 
     loaded = load_case(office, who, reference)
     check_seen(office, loaded, who, seen)
     permit(loaded, who, "grant")
-    code, conditions = new_code(), conditions.strip()[:4000]
+    return _grant(office, who, loaded, conditions.strip()[:4000], "grant", None)
+
+
+def grant_by_silence(office: Office, who: Who, loaded: Loaded, silence: Silence) -> Loaded:
+    """The clock job's word that nobody decided in time and that silence grants, with the limit's instant. Leads are told what was in
+    doubt."""
+    grounds = say("Nobody decided by the end of the period; it is granted by silence (art. {article}).", article=silence.article)
+    if silence.doubts:
+        subject = say("{reference} was granted by silence", reference=loaded.case.reference)
+        text = say("In doubt then: {doubts}.", doubts=", ".join(silence.doubts))
+        with write_session(office.engine) as session:
+            for lead in session.scalars(select(Person).where(Person.role.in_(SECOND), Person.left_at.is_(None))):
+                put_out_mail(
+                    session,
+                    f"{loaded.case.reference}-silence-{lead.id}"[:80],
+                    lead.mail or lead.name,
+                    subject,
+                    text,
+                    office.now(),
+                )
+    return _grant(office, who, loaded, grounds, "", silence.at)
+
+
+def _grant(
+    office: Office, who: Who, loaded: Loaded, conditions: str, move: Literal["grant", ""], when: datetime | None
+) -> Loaded:
+    code = new_code()
     due, currency = loaded.assessment.fees.total("at issue").low, loaded.rulebook.edition.currency
-    granted = h.Granted(at=office.now(), who=who.id, role=who.role, grounds=conditions, due=due, code=code)
+    granted = h.Granted(at=when or office.now(), who=who.id, role=who.role, grounds=conditions, due=due, code=code)
     still = open_amount(fold((*loaded.history.entries, granted)), loaded.assessment.fees)
     sha256 = office.vault.put(plain_letter(office, loaded, "granted", who, grounds=conditions, amount=money(still, currency)))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
-        told = granted.model_copy(update={"at": office.now(), "letter_sha256": sha256})
+        told = granted.model_copy(update={"at": when or office.now(), "letter_sha256": sha256})
         return [told, *issue(office, now, [told])]
 
     def permit_too(session: Session, case: Case, made: Sequence[h.Entry]) -> None:
         put_out_permit(office, session, case, made)
 
-    return act_and_tell(office, who, loaded, "grant", entries, "granted", sha256, also=permit_too)
+    return act_and_tell(office, who, loaded, move, entries, "granted", sha256, also=permit_too)
 
 
 def issue(office: Office, loaded: Loaded, fresh: Sequence[h.Entry]) -> list[h.Entry]:

@@ -1,0 +1,131 @@
+"""The clock's shapes run through the office: letters, answers, reminders, lapses and consent by the clock job."""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+
+from sqlalchemy import select
+
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.cases.clock_job import run_clock
+from jolly_clerk.office.desk import checking, handwork, reviewing
+from jolly_clerk.office.preparing import answering, drafts, filing
+from jolly_clerk.office.rules.rulebooks import publish
+from jolly_clerk.store.database import read_session
+from jolly_clerk.store.tables import Outgoing
+from tests.helpers import EDITION, answers
+from tests.office.test_endings import Endings
+
+
+class Running(Endings):
+    def published(self, **periods: str) -> None:
+        """An edition of the next day whose clock says this."""
+        plain = {
+            "check": 'within: 10 working days, article: "34"', "answers": 'within: 30 days, once_more: 15 days, remind: [7, 2], article: "35"',
+            "pay": 'within: 14 days, article: "36"', "decision": 'within: 40 working days, article: "37"',
+        }  # fmt: skip
+        said = "".join(f"  {name}: {{{periods.get(name, text)}}}\n" for name, text in plain.items())
+        text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", "in_force: 2026-07-02", 1)
+        head, _, tail = text.partition("\nclock:\n")
+        rest = tail.split("\n")
+        after = next(n for n, line in enumerate(rest) if line and not line.startswith(" "))
+        file = self.folder / "BW" / "2026-07-02.yaml"
+        file.parent.mkdir(exist_ok=True)
+        file.write_text(f"{head}\nclock:\n{said}\n" + "\n".join(rest[after:]), "utf-8")
+        publish(self.office, file)
+
+    def letter(self, reference: str) -> None:
+        checking.begin_checking(self.office, self.imre, reference)
+        checking.judge(self.office, self.imre, reference, "documents.site_plan", "wanting")
+        checking.send_letter(self.office, self.imre, reference)
+
+    def clock(self, reference: str):  # type: ignore[no-untyped-def]
+        found = load_case(self.office, self.imre, reference)
+        assert found.assessment.clock
+        gone = [d for d in found.assessment.clock.ribbon if not d.to_come]
+        first = found.known.calendar.local_day(found.so_far.filed.at)  # type: ignore[union-attr]
+        self.assertEqual(len(gone), (found.known.calendar.local_day(found.now) - first).days + 1)
+        return found.assessment.clock
+
+    def test_answers_in_hours_lapse_at_the_hour(self) -> None:
+        self.published(answers='within: 36 hours, once_more: 12 hours, article: "35"')
+        reference = self.paid()
+        self.move_to(2026, 11, 6, 9)
+        self.letter(reference)
+        self.assertEqual(self.clock(reference).short, "36 hours left")
+        self.move_to(2026, 11, 7, 20)
+        handwork.more_time(self.office, self.odalys, reference)
+        self.assertEqual(self.clock(reference).said, "until Sun 8 Nov 09:00")
+        self.move_to(2026, 11, 8, 8, 59)
+        run_clock(self.office)
+        self.assertEqual(load_case(self.office, self.imre, reference).assessment.state, "Answers wanted")
+        self.move_to(2026, 11, 8, 9)
+        run_clock(self.office)
+        self.assertEqual(load_case(self.office, self.imre, reference).assessment.state, "Lapsed")
+
+    def test_begins_anew_and_received_later(self) -> None:
+        self.published(
+            check='within: 10 working days, after_answers: begins anew, article: "34"',
+            answers='within: 30 days, received: 3 working days, remind: [7, 2], article: "35"',
+        )
+        reference = self.paid()
+        self.move_to(2026, 11, 12, 15)
+        self.letter(reference)
+        clock = self.clock(reference)
+        self.assertEqual((clock.limit_day, clock.since), (date(2026, 12, 18), date(2026, 11, 17)))
+        self.move_to(2026, 12, 11, 9)
+        run_clock(self.office)
+        told = [e for e in load_case(self.office, self.imre, reference).history.entries if e.what == "reminded"]
+        self.assertEqual([e.due for e in told], [date(2026, 12, 18)])
+        draft = answering.begin_answering(self.office, self.odalys, reference)
+        drafts.keep(self.office, self.odalys, draft, None, answers(works_area="82.1"), words={1: "It is large enough."})
+        answering.send_answers(self.office, self.odalys, draft)
+        clock = self.clock(reference)
+        self.assertEqual((clock.used, clock.of, clock.limit_day), (0, 10, date(2026, 12, 29)))
+
+    def test_silence_grants_with_the_instant_of_the_limit(self) -> None:
+        self.published(decision='within: 10 days, if_closed: stays, silence: granted, article: "37"')
+        reference = self.paid()
+        self.complete(reference)
+        self.assertIn("If nobody decides by the end of the last day, it is granted by silence.", self.clock(reference).why)
+        limit = self.clock(reference).limit_day
+        self.assertEqual(limit, date(2026, 11, 16))
+        self.move_to(2026, 11, 16, 23, 59)
+        run_clock(self.office)
+        self.assertEqual(load_case(self.office, self.imre, reference).assessment.state, "Complete")
+        self.move_to(2026, 11, 17, 7)
+        run_clock(self.office)
+        loaded = load_case(self.office, self.imre, reference)
+        granted = loaded.so_far.granted
+        assert granted is not None
+        self.assertEqual((loaded.assessment.state, granted.at), ("Granted", loaded.known.calendar.day_end(limit)))
+        self.assertIn("granted by silence", granted.grounds)
+        self.assertIsNone(loaded.so_far.issued)  # what is due at issue is not paid
+        self.assertGreater(loaded.assessment.account.open, Decimal(0))
+        self.pay(reference)
+        self.assertIsNotNone(load_case(self.office, self.imre, reference).so_far.issued)
+        with self.assertRaises(Exception):  # noqa: B017 - whatever stops it
+            reviewing.grant(self.office, self.silas, reference)
+
+    def test_an_urgent_case_has_periods_of_its_own(self) -> None:
+        self.published(
+            check='within: 10 working days, instead: [{when: works.area > 90, within: 24 office hours, article: "34(2)"}], article: "34"'
+        )
+        plain, urgent = (
+            filing.file(self.office, self.odalys, self.draft(works_area=n), take_gaps=True) for n in ("82.1", "95.8")
+        )
+        for reference in (plain, urgent):
+            self.pay(reference)
+        self.assertEqual([self.clock(r).unit for r in (plain, urgent)], ["working days", "office hours"])
+        self.assertIn("art. 34(2)", self.clock(urgent).why[0])
+
+    def test_silence_sends_one_letter(self) -> None:
+        self.published(decision='within: 10 days, silence: granted, article: "37"')
+        reference = self.paid()
+        self.complete(reference)
+        self.move_to(2026, 11, 18, 7)
+        run_clock(self.office)
+        with read_session(self.office.engine) as session:
+            keys = session.scalars(select(Outgoing.key).where(Outgoing.key.like("%granted%"))).all()
+        self.assertEqual(len(keys), 1)
