@@ -37,6 +37,7 @@ from jolly_clerk.core.lanes import LaneAtHand, LaneView, lanes_of
 from jolly_clerk.core.lifecycle import CaseSoFar, fold, joined
 from jolly_clerk.core.moves import Move, WhyNot
 from jolly_clerk.core.next_step import next_step
+from jolly_clerk.core.permit import PermitView, permit_view
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.say import say
@@ -189,6 +190,11 @@ class Assessment:
     def altered(self) -> tuple[Altered, ...]:
         """Answers that differ from what a register or the profile gave."""
         return altered(self.rulebook, self.dossier)
+
+    @cached_property
+    def permit(self) -> PermitView | None:
+        """How what was granted stands, and its days; None before it is issued."""
+        return permit_view(self.sheet, self.case, self.known.calendar, self.known.calendar.local_day(self.now))
 
     @cached_property
     def clock_rules(self) -> Clock:

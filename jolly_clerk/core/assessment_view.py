@@ -20,6 +20,7 @@ from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.form_views import Altered, ComputedView, PartView, PathwayView, SectionView, WayIn
 from jolly_clerk.core.lanes import LaneView
 from jolly_clerk.core.moves import Move, WhyNot
+from jolly_clerk.core.permit import PermitView
 from jolly_clerk.core.states import State
 from jolly_clerk.core.values import Json
 
@@ -96,6 +97,7 @@ class AssessmentView:
     apart: tuple[str, ...]
     lanes: tuple[LaneView, ...]
     clock_of: str
+    permit: PermitView | None
 
     def requirement(self, id_: str) -> RequirementView | None:
         """The requirement called ``id_``, if it is on the list."""

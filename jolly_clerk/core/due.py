@@ -47,9 +47,14 @@ class Remind:
     """A reminder is to go out, in a lane; it names ``due``."""
 
     lane: str
-    step: TheirStep
+    step: TheirStep | Literal["begin", "finish", "ends"]
     because: str
     due: date
+
+    @property
+    def letter(self) -> str:
+        """The name of its letter."""
+        return "reminder" if self.step in ("payment", "answers") else "permit_reminder"
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +69,9 @@ class Silence:
 
 def what_is_due(assessment: Assessment) -> Lapse | Silence | Raise | Remind | None:
     """The next thing that is due of itself, the gravest first; None if nothing is."""
-    return _lapse(assessment) or _silence(assessment) or _raise(assessment) or _remind(assessment)
+    return (
+        _lapse(assessment) or _silence(assessment) or _raise(assessment) or _remind(assessment) or _remind_of_permit(assessment)
+    )
 
 
 def _silence_at(a: Assessment) -> datetime | None:
@@ -90,6 +97,7 @@ def next_look(a: Assessment) -> datetime | None:
     today = calendar.local_day(a.now)
     instants = [calendar.day_end(d - DAY) for _, clock, _ in _theirs(a) for d in reminders(clock, rules) if d > today]
     instants += [clock.limit_at for _, clock, _ in _theirs(a) if clock.limit_at]
+    instants += [calendar.day_begin(on) for _what, _day, on in permit_reminders(a)]
     if silence := _silence_at(a):
         instants.append(silence)
     if rules.pay.grows and a.case.filed is not None and a.case.covered_at is None:
@@ -153,6 +161,30 @@ def _remind(a: Assessment) -> Remind | None:
         if any(calendar.local_day(e.at) >= max(past) for e in sent) or today - max(past) > LATE:
             continue
         return Remind(lane, step, _because(a, lane, clock), clock.limit_day)
+    return None
+
+
+def permit_reminders(a: Assessment) -> Iterator[tuple[Literal["begin", "finish", "ends"], date, date]]:
+    """The days of what was granted of which the holder is reminded: which, the day itself, and the day of the reminder."""
+    said = a.rulebook.edition.after_grant
+    for own in a.permit.days if a.permit and said else ():
+        if own.what != "starts" and said:
+            yield from ((own.what, own.day, own.day - n * DAY) for n in said.remind)
+
+
+def _remind_of_permit(a: Assessment) -> Remind | None:
+    calendar = a.known.calendar
+    today = calendar.local_day(a.now)
+    said = {
+        "begin": say("What was granted has to be begun."), "finish": say("What was granted has to be finished."),
+        "ends": say("What was granted ends."),
+    }  # fmt: skip
+    for what, day_, on in permit_reminders(a):
+        if not on <= today <= day_ or today - on > LATE:
+            continue
+        sent = [e for e in a.history.entries if isinstance(e, h.Reminded) and (e.step, e.due) == (what, day_)]
+        if not any(calendar.local_day(e.at) >= on for e in sent):
+            return Remind("", what, said[what], day_)
     return None
 
 

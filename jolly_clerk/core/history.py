@@ -266,10 +266,10 @@ class NoteWritten(Happened):
 
 
 class Reminded(InLane):
-    """The clock job reminded the applicant; ``due`` is the day it named."""
+    """The clock job reminded the applicant of a period, or the holder of a day of what was granted; ``due`` is the day it named."""
 
     what: Literal["reminded"] = "reminded"
-    step: Literal["payment", "answers"]
+    step: Literal["payment", "answers", "begin", "finish", "ends"]
     due: date
     letter_sha256: str = ""
 

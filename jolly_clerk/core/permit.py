@@ -1,12 +1,22 @@
-"""What a permit says: the answers that the rulebook puts on it, those of repeats one by one, and of lanes only those that are complete."""
+"""What a permit says, its days and how it stands. *Permit* is the word of this program for whatever an edition grants.
+
+It says the answers that the rulebook puts on it, those of repeats one by one, and of lanes only those that are complete.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
+from typing import Literal
 
+from jolly_clerk.core.absence import is_absent
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.lifecycle import CaseSoFar, in_lane
+from jolly_clerk.core.rulebook.expressions import Expression
+from jolly_clerk.core.say import _, say
+from jolly_clerk.core.time.calendar import Calendar
 
 
 def permit_says(sheet: Sheet, case: CaseSoFar, public_only: bool = False) -> Iterator[tuple[str, str]]:
@@ -23,3 +33,66 @@ def permit_says(sheet: Sheet, case: CaseSoFar, public_only: bool = False) -> Ite
             told = said_answer(rulebook, place, sheet.raw.get(place))
             if told:
                 yield rulebook.label(place) if node.part.each else node.question.ask, told
+
+
+PermitState = Literal["not yet in force", "in force", "expired"]
+What = Literal["starts", "begin", "finish", "ends"]
+#: the states, so that the catalogues know them
+_STATES = (_("not yet in force"), _("in force"), _("expired"))
+_TITLES: dict[What, str] = {
+    "starts": _("In force from"),
+    "begin": _("To be begun by"),
+    "finish": _("To be finished by"),
+    "ends": _("In force until"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class PermitDay:
+    """A day of what was granted: which, in words, and by which article."""
+
+    what: What
+    title: str
+    day: date
+    article: str
+
+
+@dataclass(frozen=True, slots=True)
+class PermitView:
+    """How what was granted stands, and its days in their order.
+
+    A day to begin or to finish that passes ends nothing by itself; it is *expired* after the last day that the document states.
+    """
+
+    state: PermitState
+    days: tuple[PermitDay, ...]
+
+
+def permit_view(sheet: Sheet, case: CaseSoFar, calendar: Calendar, today: date, assumed: date | None = None) -> PermitView | None:
+    """The permit of a case; None before it is issued, unless a day of issue is ``assumed`` (for the document itself)."""
+    issued = calendar.local_day(case.issued.at) if case.issued else assumed
+    if issued is None or (case.granted is None and assumed is None):
+        return None
+    said, periods = sheet.rulebook.edition.after_grant, sheet.rulebook.periods
+    found: list[PermitDay] = []
+    if said is not None:
+        for what, on, rule in (("starts", said.starts, periods.starts), ("ends", said.ends, periods.ends)):
+            day = _day(rule, sheet)
+            if on and day:
+                found.append(PermitDay(what, say(_TITLES[what]), day, on.article))  # type: ignore[arg-type, index]
+        for what, within in (("begin", said.begin), ("finish", said.finish)):
+            if within:
+                last = within.within.last_day(issued, calendar)
+                found.append(PermitDay(what, say(_TITLES[what]), last, within.article))  # type: ignore[arg-type, index]
+    days = {d.what: d.day for d in found}
+    state: PermitState = "in force"
+    if today < days.get("starts", issued):
+        state = "not yet in force"
+    elif "ends" in days and today > days["ends"]:
+        state = "expired"
+    return PermitView(state, tuple(sorted(found, key=lambda d: d.day)))
+
+
+def _day(rule: Expression | None, sheet: Sheet) -> date | None:
+    value = rule.value(sheet.values) if rule else None
+    return value if isinstance(value, date) and not is_absent(value) else None

@@ -15,6 +15,7 @@ from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.clock import decision_day, reminders
 from jolly_clerk.core.deadlines import answers_due, deemed
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
+from jolly_clerk.core.due import permit_reminders
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
 from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.history import NO_HISTORY, History
@@ -213,6 +214,8 @@ class _Trial:
             return h.FeeRaised(**office, due=Decimal(event.amount or 0), because="-")
         if event.what == "granted":
             return h.Granted(**office, due=Decimal(event.amount or 0), code="EXAMPLE")
+        if event.what == "issued":
+            return h.PermitIssued(**office, code="EXAMPLE", permit_sha256="")
         plain: dict[str, Any] = {
             "checking began": h.CheckingBegan,
             "withdrawn": h.Withdrawn,
@@ -246,6 +249,8 @@ class _Trial:
             told |= {f"refund {r.ending}": str(r.total) for r in a.refunds}
         if "value" in asked:
             told |= self.values(a)
+        if "permit" in asked:
+            told |= self.permit(a)
         if "lane" in asked:
             told |= self.lanes(a)
         if asked & {"fee", "due"}:
@@ -273,6 +278,14 @@ class _Trial:
                 numbers = zip(a.sheet.numbers(part), value, strict=True)
                 told |= {f"value {part}.{no}.{node.value.id}": _bare(v) for no, v in numbers}
         return told
+
+    @staticmethod
+    def permit(a: Assessment) -> dict[str, str]:
+        """How what was granted stands, its days, and when its holder is reminded of them."""
+        if a.permit is None:
+            return {}
+        told = {"permit state": a.permit.state} | {f"permit {d.what}": str(d.day) for d in a.permit.days}
+        return told | {"permit reminders": " ".join(sorted(str(on) for _, _, on in permit_reminders(a)))}
 
     @staticmethod
     def lanes(a: Assessment) -> dict[str, str]:
@@ -307,6 +320,7 @@ def _wanted(gives: Gives) -> Iterator[tuple[str, str]]:
     yield from ((f"fee {key}", wanted) for key, wanted in gives.fees.items())
     yield from ((f"due {key}", wanted) for key, wanted in gives.due.items())
     yield from ((f"standing {key}", wanted) for key, wanted in gives.standings.items())
+    yield from ((f"permit {key}", wanted) for key, wanted in gives.permit.items())
     for key, lane in gives.lanes.items():
         told = {"state": lane.state, "holder": lane.holder, "limit": lane.limit}
         yield from ((f"lane {key} {what}", wanted) for what, wanted in told.items() if wanted is not None)

@@ -222,7 +222,7 @@ class Kinds(BrowserTest):
         )
         self.go(page, "degree")
         # three years, and January 2022, which is not counted twice
-        expect(page.get_by_text("Months of practice 37.")).to_be_visible()
+        expect(page.get_by_text("Months of practice 37 [months of practice, overlaps counted once].")).to_be_visible()
         self.left(page, "Passport", "Portrait", "Degree certificate", "List of credit points", "Letters of practice", "Certificate of the qualification: Qualification 1, Course 1",
                   "Qualification 2, Course 2", "Qualification 3, Course 3", "Certificate of cover", "Other offices may be asked", "The declaration is not signed")  # fmt: skip
         page.get_by_role("link", name=re.compile("Qualification 2, Course 2")).click()

@@ -24,7 +24,7 @@ from jolly_clerk.shelf.rulebooks import SHIPPED, calendar_beside, editions_in, r
 PLACES = (
     "fees", "changes", "clock", "way_in", "pathways", "documents", "either", "must", "agree", "values", "tables", "scales",
     "curves", "lists", "refunds", "parts",
-    "prerequisites", "lanes", "declarations",
+    "prerequisites", "lanes", "declarations", "after_grant",
 )  # fmt: skip
 WORDS = {"title", "says", "help", "article", "because", "ask", "otherwise", "id", "slot", "line", "near", "withdrawn_article"}
 WORDS |= {"out_of_scope_article", "text", "declare", "beside", "at", "places", "unit", "options", "register"}

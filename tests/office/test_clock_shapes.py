@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from sqlalchemy import select
 
+from jolly_clerk.core import history as h
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, handwork, reviewing
@@ -16,11 +17,12 @@ from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Outgoing
 from tests.helpers import EDITION, answers
 from tests.office.test_endings import Endings
+from tests.office.test_journey import text_of
 
 
 class Running(Endings):
-    def published(self, **periods: str) -> None:
-        """An edition of the next day whose clock says this."""
+    def published(self, after_grant: str = "", **periods: str) -> None:
+        """An edition of the next day whose clock says this, and this of the days after the grant."""
         plain = {
             "check": 'within: 10 working days, article: "34"', "answers": 'within: 30 days, once_more: 15 days, remind: [7, 2], article: "35"',
             "pay": 'within: 14 days, article: "36"', "decision": 'within: 40 working days, article: "37"',
@@ -32,7 +34,7 @@ class Running(Endings):
         after = next(n for n, line in enumerate(rest) if line and not line.startswith(" "))
         file = self.folder / "BW" / "2026-07-02.yaml"
         file.parent.mkdir(exist_ok=True)
-        file.write_text(f"{head}\nclock:\n{said}\n" + "\n".join(rest[after:]), "utf-8")
+        file.write_text(f"{head}\n{after_grant}\nclock:\n{said}\n" + "\n".join(rest[after:]), "utf-8")
         publish(self.office, file)
 
     def letter(self, reference: str) -> None:
@@ -107,6 +109,46 @@ class Running(Endings):
         self.assertIsNotNone(load_case(self.office, self.imre, reference).so_far.issued)
         with self.assertRaises(Exception):  # noqa: B017 - whatever stops it
             reviewing.grant(self.office, self.silas, reference)
+
+    def test_what_was_granted_has_its_days_and_its_holder_is_reminded(self) -> None:
+        self.published(
+            'after_grant: {begin: {within: 6 months, article: "43(1)"}, ends: {on: "case.filed + days(455)", article: "43(2)"}, remind: [60, 14]}\n'
+        )
+        reference = self.paid()
+        self.complete(reference)
+        reviewing.hand_over(self.office, self.imre, reference, "silas")
+        reviewing.grant(self.office, self.silas, reference)
+        self.assertIsNone(load_case(self.office, self.imre, reference).assessment.permit)  # not issued yet
+        self.pay(reference)
+        loaded = load_case(self.office, self.imre, reference)
+        permit, issued = loaded.assessment.permit, loaded.so_far.issued
+        assert permit is not None
+        assert issued is not None
+        begin, ends = date(2027, 5, 6), date(2028, 2, 3)
+        self.assertEqual([(d.what, d.day, d.article) for d in permit.days], [("begin", begin, "43(1)"), ("ends", ends, "43(2)")])
+        paper = text_of(self.office.vault.get(issued.permit_sha256))
+        self.assertIn("To be begun by", paper)
+        self.assertIn("6 May 2027 (art. 43(1))", paper)
+
+        def reminded() -> int:
+            run_clock(self.office)
+            run_clock(self.office)  # nothing goes out twice
+            entries = load_case(self.office, self.imre, reference).history.entries
+            return sum(isinstance(e, h.Reminded) for e in entries)
+
+        said = []
+        for on in (date(2027, 3, 6), date(2027, 3, 7), date(2027, 4, 21), date(2027, 4, 22), date(2027, 5, 7), date(2027, 12, 5)):
+            self.move_to(on.year, on.month, on.day, 8)
+            said.append(reminded())
+        self.assertEqual(said, [0, 1, 1, 2, 2, 3])
+        with read_session(self.office.engine) as session:
+            mail = session.scalars(select(Outgoing).where(Outgoing.key == f"{reference}-reminder-1")).one()
+        self.assertIn("has to be begun", text_of(self.office.vault.get(mail.pdf_sha256)))
+        for on, stands in ((ends, "in force"), (date(2028, 2, 4), "expired")):
+            self.move_to(on.year, on.month, on.day, 23, 59)
+            public = reviewing.check_permit(self.office, issued.code)
+            self.assertEqual(public.stands, stands)
+            self.assertIn(("In force until", "Thu 3 Feb 2028"), [(t.label, t.value) for t in public.says])
 
     def test_an_urgent_case_has_periods_of_its_own(self) -> None:
         self.published(

@@ -35,7 +35,16 @@ NAMES = {
     "core/rulebook/papers.py": ("`at most \0`", "`\0 MB`"),
     "core/rulebook/questions.py": ("fee line",),
     "core/rulebook/types.py": ("list of ", "items of "),
-    "core/trying.py": ("lane \0", "refund \0", "due \0", "standing \0", "value \0", "fee \0", "limit \0"),  # the keys of examples
+    "core/trying.py": (
+        "lane \0",
+        "refund \0",
+        "due \0",
+        "standing \0",
+        "value \0",
+        "permit \0",
+        "fee \0",
+        "limit \0",
+    ),  # the keys of examples
     "exchange/calendar_file.py": ("-//",),
     "office/cases/ledger.py": ("receipt \0",),  # the name of a counter
     "office/cases/notices.py": ("card \0",),  # the key of money in

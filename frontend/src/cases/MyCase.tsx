@@ -11,7 +11,7 @@ import { Stamp } from "../shared/Marks";
 import { Messages } from "../shared/Messages";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
-import { exactly, shortDay } from "../shared/say";
+import { capital, day, exactly, shortDay } from "../shared/say";
 import { say, things } from "../shared/text";
 import { Answering } from "./Answering";
 import { CaseMoves } from "./CaseMoves";
@@ -95,6 +95,16 @@ export function MyCase() {
             {say("Anyone can check the {{grants}} by its code:", { grants: view.form.grants })}{" "}
             <b className="mono">{view.permit_code}</b>{" "}
             <Link to={`/check/${view.permit_code}`}>{say("see what they see")}</Link>
+          </p>
+        )}
+        {view.assessment.permit && (
+          <p className="my-case-days">
+            <b>{capital(view.assessment.permit.state)}</b>
+            {view.assessment.permit.days.map((d) => (
+              <span key={d.what}>
+                {d.title} {day(d.day)} <small>{say("art. {{article}}", { article: d.article })}</small>
+              </span>
+            ))}
           </p>
         )}
         {view.assessment.rounds.map((r) => (

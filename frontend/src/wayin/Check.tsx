@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { api, ask } from "../api/client";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote } from "../shared/Notes";
+import { capital } from "../shared/say";
 import { say } from "../shared/text";
 import "./wayin.css";
 
@@ -41,6 +42,7 @@ export function Check() {
         <section className="check-found" role="status">
           <Stamp state={found.data.state} />
           <h2>{found.data.kind}</h2>
+          {found.data.stands && <p className="check-stands">{capital(found.data.stands)}</p>}
           <p>
             <span className="mono">{found.data.reference}</span>
             {say(", granted on {{granted}}.", { granted: found.data.granted })}

@@ -165,6 +165,8 @@ def _house_letters(rulebook: Rulebook) -> Iterator[Fault]:
     written = rulebook.edition.letters.model_fields_set
     if rulebook.edition.lanes is None:
         written = written | {"lane_complete", "lane_ended"}
+    if rulebook.edition.after_grant is None:
+        written = written | {"permit_reminder"}
     plain_ones = [name for name in Letters.model_fields if name not in written]
     if plain_ones:
         said = say("these letters have the plain words of the house: {names}", names=", ".join(plain_ones))

@@ -213,10 +213,13 @@ class CompiledDeclaration:
 
 @dataclass(frozen=True, slots=True)
 class CompiledPeriods:
-    """The conditions of the periods that are `instead`, by the name of the period, and the event before which answers are in."""
+    """The conditions of the periods that are `instead`, by the name of the period, the event before which answers are in, and the days
+    from and to which what is granted is in force."""
 
     instead: Mapping[str, tuple[tuple[Expression, m.Instead], ...]] = field(default_factory=dict)
     at_latest: Expression | None = None
+    starts: Expression | None = None
+    ends: Expression | None = None
 
     def latest(self, clock: m.Clock, values: Mapping[str, Any]) -> date | None:
         """The last day for answers, counted backwards from its event; None if the edition says none or the event is not known."""

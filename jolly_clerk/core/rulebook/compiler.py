@@ -246,7 +246,12 @@ class _Compiler(Questions):
         at = self.rule(latest.before, (*path, "before"), types.DATE) if latest else None
         if latest and latest.within.in_hours:
             self.fault((*path, "within"), say("a last day counted backwards has days, weeks or months, not hours"))
-        return CompiledPeriods(found, at)
+        granted = self.e.after_grant
+        starts, ends = (
+            self.rule(said.on, ("after_grant", name, "on"), types.DATE) if said else None
+            for name, said in (("starts", granted and granted.starts), ("ends", granted and granted.ends))
+        )
+        return CompiledPeriods(found, at, starts, ends)
 
     def fact_places(self) -> set[str]:
         asked = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions}

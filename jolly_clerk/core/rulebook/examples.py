@@ -36,7 +36,7 @@ class Event(Said):
     lane: str = ""
     what: Literal[
         "paid", "checking began", "letter", "letter returned", "letter again", "extended", "answered", "accepted", "granted",
-        "withdrawn", "out of scope", "not accepted", "fee raised",
+        "issued", "withdrawn", "out of scope", "not accepted", "fee raised",
     ]  # fmt: skip
     amount: str | None = None
     prepaid: str | None = None
@@ -51,7 +51,10 @@ class LaneGives(Said):
 
 
 class Gives(Said):
-    """What must come out; only what is said is compared. ``lanes`` are called ``common`` and ``part.n``."""
+    """What must come out; only what is said is compared. ``lanes`` are called ``common`` and ``part.n``.
+
+    ``permit`` tells of what was granted: ``state``, the days ``starts``, ``begin``, ``finish`` and ``ends``, and ``reminders``.
+    """
 
     way_in: str | None = None
     pathway: str | None = None
@@ -70,6 +73,7 @@ class Gives(Said):
     refund_out_of_scope: str | None = None
     open: str | None = None
     lanes: dict[str, LaneGives] = {}
+    permit: dict[Literal["state", "starts", "begin", "finish", "ends", "reminders"], str] = {}
 
 
 class Variant(Said):

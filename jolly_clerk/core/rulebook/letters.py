@@ -58,6 +58,9 @@ class Letters(Said):
         opening=_("Something still waits for you in this case: {because}"),
         closing=_("The last day is {due}."),
     )
+    permit_reminder: LetterText = LetterText(
+        subject=_("A day that comes nearer"), opening=_("{because}"), closing=_("The last day is {due}.")
+    )
     extended: LetterText = LetterText(
         subject=_("You have more time"), opening=_("You asked for more time."), closing=_("Your answers are now due by {due}.")
     )

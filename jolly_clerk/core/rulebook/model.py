@@ -28,7 +28,7 @@ from jolly_clerk.core.rulebook.papers import (
     bytes_of,
 )
 from jolly_clerk.core.rulebook.said import Grants, Id, PeriodOf, Rule, RuleId, Said, Stage, Words
-from jolly_clerk.core.rulebook.schedule import AnswersClock, CheckClock, Clock, DecisionClock, Instead, PayClock
+from jolly_clerk.core.rulebook.schedule import AfterGrant, AnswersClock, CheckClock, Clock, DecisionClock, Instead, PayClock
 from jolly_clerk.core.rulebook.tariff import Band, Bands, Change, Curve, FeeLine, Percent, Refunds, Scale, Steps, Table
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
@@ -48,6 +48,7 @@ __all__ = [
     "bytes_of",
     "Letters",
     "LetterText",
+    "AfterGrant",
     "AnswersClock",
     "Band",
     "Bands",
@@ -347,6 +348,8 @@ class Edition(Said):
     changes: list[Change] = []
     refunds: Refunds = Refunds(withdrawn_article="-", out_of_scope_keeps=Decimal(0), out_of_scope_article="-")
     clock: Clock
+    #: the days of what was granted
+    after_grant: AfterGrant | None = None
     reasons: list[Reason] = []
     letters: Letters = Letters()
     #: the texts of the form in other languages: ``pt: {The tower: A torre}``; what is not there stands as it is

@@ -84,6 +84,37 @@ class DecisionClock(Timed):
     silence: Literal["granted"] | None = None
 
 
+class Within(Said):
+    """A period from the day of issue within which something has to be done, and by which article."""
+
+    within: PeriodOf
+    article: Words
+
+    @model_validator(mode="after")
+    def _in_days(self) -> Within:
+        if self.within.in_hours:
+            raise ValueError(say("what is granted is begun and finished `within` days, weeks, months or years, not hours"))
+        return self
+
+
+class OnDay(Said):
+    """A day that a rule gives, and by which article."""
+
+    on: Rule
+    article: Words
+
+
+class AfterGrant(Said):
+    """The days of what was granted: it has to be begun and finished ``within`` periods from the day of issue, is in force from the day
+    ``starts`` (by default that of issue) to the day ``ends``. ``remind`` says how many days before each the holder is reminded."""
+
+    begin: Within | None = None
+    finish: Within | None = None
+    starts: OnDay | None = None
+    ends: OnDay | None = None
+    remind: list[Annotated[int, Field(ge=1, le=3650)]] = [60, 14]
+
+
 class Clock(Said):
     """All periods of the kind. ``latest_answers`` is worked out for a case and never written."""
 

@@ -148,7 +148,8 @@ def _tell(office: Office, loaded: Loaded, due: Raise | Remind) -> None:
     """Send a reminder, or tell the applicant the higher fee: from then on it is what has to be paid."""
     lane = due.lane if isinstance(due, Remind) else ""
     until = due.due if isinstance(due, Remind) else due.until
-    letter = plain_letter(office, loaded, "reminder", CLOCK, lane, because=due.because, due=day(until))
+    name = due.letter if isinstance(due, Remind) else "reminder"
+    letter = plain_letter(office, loaded, name, CLOCK, lane, because=due.because, due=day(until))
     sha256, reference = office.vault.put(letter), loaded.case.reference
     told = sum(isinstance(e, h.Reminded) for e in loaded.history.entries)
     key = f"{reference}-reminder-{1 + told}" if isinstance(due, Remind) else f"{reference}-raised-{due.due}"
@@ -158,4 +159,4 @@ def _tell(office: Office, loaded: Loaded, due: Raise | Remind) -> None:
             return [h.FeeRaised(**by(office, CLOCK), due=due.due, because=say("not all was paid in time"), letter_sha256=sha256)]
         return [h.Reminded(**by(office, CLOCK), lane=lane, step=due.step, due=due.due, letter_sha256=sha256)]
 
-    act_and_tell(office, CLOCK, loaded, "", entries, "reminder", sha256, key)
+    act_and_tell(office, CLOCK, loaded, "", entries, name, sha256, key)

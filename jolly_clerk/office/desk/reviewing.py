@@ -190,6 +190,7 @@ class PublicPermit:
     state: str
     granted: str
     says: tuple[Told, ...]
+    stands: str = ""
 
 
 def check_permit(office: Office, code: str) -> PublicPermit:
@@ -207,4 +208,8 @@ def check_permit(office: Office, code: str) -> PublicPermit:
     calendar = loaded.known.calendar
     says = tuple(Told(label, value) for label, value in permit_says(loaded.sheet, loaded.so_far, public_only=True))
     on = day(calendar.local_day(granted.at)) if granted else ""
-    return PublicPermit(code.strip().upper(), case.reference, loaded.rulebook.edition.title, case.state, on, says)
+    if view := loaded.assessment.permit:
+        says += tuple(Told(d.title, day(d.day)) for d in view.days)
+    return PublicPermit(
+        code.strip().upper(), case.reference, loaded.rulebook.edition.title, case.state, on, says, say(view.state) if view else ""
+    )

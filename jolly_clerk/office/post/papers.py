@@ -15,8 +15,8 @@ from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.fees.account import covered_by, stage_of
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.form_views import WayIn
-from jolly_clerk.core.in_words import day, money, number
-from jolly_clerk.core.permit import permit_says
+from jolly_clerk.core.in_words import article_of, day, money, number
+from jolly_clerk.core.permit import permit_says, permit_view
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
 from jolly_clerk.core.say import say
@@ -137,6 +137,9 @@ def permit_paper(office: Office, loaded: Loaded, code: str, granted: h.Granted) 
     """The permit: what is permitted, where, to whom, with the code that anyone can verify."""
     calendar, sheet = loaded.known.calendar, loaded.sheet
     rows = [{"label": label, "value": value} for label, value in permit_says(sheet, loaded.so_far)]
+    today = calendar.local_day(office.now())
+    view = permit_view(sheet, loaded.so_far, calendar, today, assumed=today)
+    rows += [{"label": d.title, "value": f"{day(d.day)} ({article_of(d.article)})"} for d in (view.days if view else ())]
     import segno  # loaded late: only a permit needs it
 
     address = f"{office.settings.base_url}/check/{code}"
