@@ -35,7 +35,8 @@ def judgements(office: Office) -> Iterator[tuple[str, int]]:
     """For each case that an officer is checking: what it is called, and the bytes of the answer to one judgement."""
     for officer in OFFICERS:
         asked = client(office, officer)
-        for row in asked.get("/api/tray", params={"whose": "mine"}).json()["rows"]:
+        tray = asked.get("/api/tray", params={"whose": "mine"}).json()
+        for row in (row for group in tray["groups"] for row in group["rows"]):
             path = f"/api/cases/{row['reference']}"
             view = asked.get(path).json()
             lines = [r for r in view["assessment"]["requirements"] if r["asked"] and not r["judged"]]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 
 from sqlalchemy import select
@@ -15,12 +15,17 @@ from jolly_clerk.office.preparing import answering, drafts, filing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Outgoing
-from tests.helpers import EDITION, answers
+from tests.helpers import EDITION, answers, at
 from tests.office.test_endings import Endings
 from tests.office.test_journey import text_of
 
+#: a question that the day of a hearing answers
+HEARING = '      - {id: hearing, ask: When is the hearing?, type: date, article: "31(1)"}\n      - id: begun_yet\n'
 
-class Running(Endings):
+
+class Shapes(Endings):
+    last = date(2026, 7, 1)
+
     def published(self, after_grant: str = "", **periods: str) -> None:
         """An edition of the next day whose clock says this, and this of the days after the grant."""
         plain = {
@@ -28,11 +33,14 @@ class Running(Endings):
             "pay": 'within: 14 days, article: "36"', "decision": 'within: 40 working days, article: "37"',
         }  # fmt: skip
         said = "".join(f"  {name}: {{{periods.get(name, text)}}}\n" for name, text in plain.items())
-        text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", "in_force: 2026-07-02", 1)
+        self.last += timedelta(days=1)
+        day_ = self.last
+        text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", f"in_force: {day_}", 1)
+        text = text.replace("      - id: begun_yet\n", HEARING, 1)
         head, _, tail = text.partition("\nclock:\n")
         rest = tail.split("\n")
         after = next(n for n, line in enumerate(rest) if line and not line.startswith(" "))
-        file = self.folder / "BW" / "2026-07-02.yaml"
+        file = self.folder / "BW" / f"{day_}.yaml"
         file.parent.mkdir(exist_ok=True)
         file.write_text(f"{head}\n{after_grant}\nclock:\n{said}\n" + "\n".join(rest[after:]), "utf-8")
         publish(self.office, file)
@@ -50,6 +58,14 @@ class Running(Endings):
         self.assertEqual(len(gone), (found.known.calendar.local_day(found.now) - first).days + 1)
         return found.assessment.clock
 
+    def state_at(self, reference: str, *when: int) -> str:
+        """The state after the clock job ran at an instant."""
+        self.move_to(*when)
+        run_clock(self.office)
+        return load_case(self.office, self.imre, reference).assessment.state
+
+
+class Running(Shapes):
     def test_answers_in_hours_lapse_at_the_hour(self) -> None:
         self.published(answers='within: 36 hours, once_more: 12 hours, article: "35"')
         reference = self.paid()
@@ -171,3 +187,76 @@ class Running(Endings):
         with read_session(self.office.engine) as session:
             keys = session.scalars(select(Outgoing.key).where(Outgoing.key.like("%granted%"))).all()
         self.assertEqual(len(keys), 1)
+
+
+class Limits(Shapes):
+    """Where each shape of a period ends, and that the clock job does at that instant what it has to do."""
+
+    def test_a_payment_in_office_hours(self) -> None:
+        self.published(pay='within: 20 office hours, article: "36"')
+        reference = self.unpaid()  # Thu 10:00: 7.5 hours that day, 8.5 on Friday, 4 on Monday
+        self.assertEqual(self.state_at(reference, 2026, 11, 9, 12, 59), "Waiting for payment")
+        self.assertEqual(self.clock(reference).limit_at, at(2026, 11, 9, 13))
+        self.assertEqual(self.state_at(reference, 2026, 11, 9, 13), "Lapsed")
+
+    def test_a_last_day_that_is_closed_stays(self) -> None:
+        self.published(answers='within: 15 days, if_closed: stays, remind: [2], article: "35"')
+        reference = self.paid()
+        self.move_to(2026, 11, 6, 9)
+        self.letter(reference)
+        self.assertEqual(self.state_at(reference, 2026, 11, 21, 23, 59), "Answers wanted")  # a Saturday
+        self.assertEqual(self.clock(reference).limit_day, date(2026, 11, 21))
+        self.assertEqual(self.state_at(reference, 2026, 11, 22, 0), "Lapsed")
+
+    def test_a_last_day_that_is_closed_moves(self) -> None:
+        self.published(answers='within: 15 days, remind: [2], article: "35"')
+        reference = self.paid()
+        self.move_to(2026, 11, 6, 9)
+        self.letter(reference)
+        self.assertEqual(self.state_at(reference, 2026, 11, 23, 23, 59), "Answers wanted")
+        self.assertEqual(self.state_at(reference, 2026, 11, 24, 0), "Lapsed")
+
+    def test_more_time_in_months(self) -> None:
+        self.published(answers='within: 2 weeks, once_more: 1 month, article: "35"')
+        reference = self.paid()
+        self.move_to(2026, 11, 6, 9)
+        self.letter(reference)
+        self.assertEqual(self.clock(reference).limit_day, date(2026, 11, 20))
+        handwork.more_time(self.office, self.odalys, reference)
+        self.assertEqual(self.clock(reference).limit_day, date(2026, 12, 21))  # the 20th is a Sunday
+        self.assertEqual(self.state_at(reference, 2026, 12, 21, 23), "Answers wanted")
+        self.assertEqual(self.state_at(reference, 2026, 12, 22, 0), "Lapsed")
+
+    def test_the_check_from_filing_or_from_payment(self) -> None:
+        for said, limit in (("filing", date(2026, 11, 19)), ("payment", date(2026, 11, 24))):
+            with self.subTest(said=said):
+                self.published(check=f'within: 10 working days, from: {said}, article: "34"')
+                self.move_to(2026, 11, 5, 10)
+                reference = self.unpaid()
+                self.move_to(2026, 11, 10, 12)
+                self.pay(reference)
+                self.assertEqual(self.clock(reference).limit_day, limit)
+
+    def test_answers_at_the_latest_before_the_hearing(self) -> None:
+        self.published(
+            answers='within: 30 days, at_latest: {before: works.hearing, within: 5 working days}, remind: [3], article: "35"'
+        )
+        reference = self.paid(works_hearing="2026-11-27")
+        self.move_to(2026, 11, 6, 9)
+        self.letter(reference)
+        self.assertEqual(self.state_at(reference, 2026, 11, 17, 9), "Answers wanted")
+        reminded = [e for e in load_case(self.office, self.imre, reference).history.entries if isinstance(e, h.Reminded)]
+        self.assertEqual([e.due for e in reminded], [date(2026, 11, 20)])
+        self.assertEqual(self.state_at(reference, 2026, 11, 20, 23), "Answers wanted")
+        self.assertEqual(self.state_at(reference, 2026, 11, 21, 0), "Lapsed")
+
+    def test_weeks_and_a_year(self) -> None:
+        self.published(check='within: 6 weeks, article: "34"', decision='within: 1 year, silence: granted, article: "37"')
+        reference = self.paid()
+        self.assertEqual(
+            (self.clock(reference).limit_day, self.clock(reference).unit), (date(2026, 12, 18), "days")
+        )  # the 17th is Founders' Day
+        self.complete(reference)
+        self.assertEqual(self.clock(reference).limit_day, date(2027, 11, 8))  # the 6th is a Saturday
+        self.assertEqual(self.state_at(reference, 2027, 11, 8, 23), "Complete")
+        self.assertEqual(self.state_at(reference, 2027, 11, 9, 0), "Granted")

@@ -64,26 +64,6 @@ def _periods(e: m.Edition) -> Iterator[Fault]:
     within, more = clock.answers.within, clock.answers.once_more
     if more is not None and more.unit != within.unit and (more.unit in HOURS) != (within.unit in HOURS):
         yield Fault(("clock", "answers", "once_more"), say("more time is said in {unit}, as `within` is", unit=within.unit))
-    elif more is not None and not _adds_up(within, more):
-        right = Period(more.count, within.unit)
-        yield Fault(
-            ("clock", "answers", "once_more"),
-            say(
-                "{more} cannot be added to {within}; say it in {unit}, as in `{right}`",
-                more=more,
-                within=within,
-                unit=within.unit,
-                right=right,
-            ),
-        )
-
-
-def _adds_up(within: Period, more: Period) -> bool:
-    try:
-        within.plus(more)
-    except ValueError:
-        return False
-    return True
 
 
 def _braces(e: m.Edition) -> Iterator[Fault]:
