@@ -26,6 +26,7 @@ from jolly_clerk.standins.registers import RegisterFolder
 from jolly_clerk.standins.terminal import PageTerminal
 from jolly_clerk.standins.text_messages import TextFolder
 from jolly_clerk.store.database import open_database
+from jolly_clerk.store.turns import TurnsByName
 from jolly_clerk.store.vault import Vault
 from jolly_clerk.texts import catalogue
 
@@ -80,6 +81,7 @@ class Office:
     terminal_key: str = ""
     demo: bool = False
     sending: threading.Lock = field(default_factory=threading.Lock)
+    turns: TurnsByName = field(default_factory=TurnsByName)
     mail_waits: threading.Event | None = None
     readings: dict[tuple[str, str, datetime], Reading] = field(default_factory=dict)
     rulebooks: dict[str, Rulebook] = field(default_factory=dict)

@@ -14,6 +14,7 @@ from sqlalchemy import Connection, Engine, create_engine, event, inspect, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.store.tables import Counter
+from jolly_clerk.store.turns import Turns
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -24,7 +25,7 @@ KEPT, MORE = 16, 64
 PATIENCE = 20
 _POOL: Final[dict[str, Any]] = {"pool_size": KEPT, "max_overflow": MORE, "pool_timeout": PATIENCE}
 _HERE = threading.local()
-_TURNS: WeakKeyDictionary[Engine, threading.Lock] = WeakKeyDictionary()
+_TURNS: WeakKeyDictionary[Engine, Turns] = WeakKeyDictionary()
 
 
 class Busy(Exception):
@@ -45,7 +46,7 @@ def open_database(where: Path | str) -> Engine:
     if isinstance(where, str) and where.startswith(SQLITE):
         where = Path(where.removeprefix(SQLITE))
     engine = _sqlite(where) if isinstance(where, Path) else _postgres(where)
-    _TURNS[engine] = threading.Lock()
+    _TURNS[engine] = Turns()
     migrate(engine)
     return engine
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from contextlib import nullcontext
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any, Literal
@@ -203,12 +204,14 @@ def act(
     Raises:
         NotFound, NotAllowed, NotReady, Stale.
     """
-    for _ in range(MOST_ATTEMPTS):
-        loaded = load_case(office, who, reference)
-        check_seen(office, loaded, who, seen, relies_on(loaded) if callable(relies_on) else relies_on)
-        if move:
-            permit(loaded, who, move, lane)
-        done = _write(office, loaded, tuple(decide(loaded)), sealed, finish)
+    for attempt in range(MOST_ATTEMPTS):
+        # whoever was too late once goes in turn with the others of this case, so that not all of them work in vain again
+        with office.turns.of(reference) if attempt else nullcontext():
+            loaded = load_case(office, who, reference)
+            check_seen(office, loaded, who, seen, relies_on(loaded) if callable(relies_on) else relies_on)
+            if move:
+                permit(loaded, who, move, lane)
+            done = _write(office, loaded, tuple(decide(loaded)), sealed, finish)
         if done is not None:
             return done
     raise Stale(say("Somebody else worked on this case at the same moment. Look at what changed, then decide again."))
