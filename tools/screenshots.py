@@ -85,15 +85,9 @@ def way_in(page: Page) -> None:
     expect(page.get_by_role("heading", name="Yes, it is needed")).to_be_visible()
 
 
-def place(page: Page) -> None:
-    page.get_by_role("link", name="Glass lean-to").click()
-    page.get_by_role("navigation", name="Parts of the filing").get_by_role("link", name="The place").click()
-    page.locator("#find-plots").fill("ropewalk")
-    page.get_by_role("button", name="Q-88").click()
-    page.get_by_label("Who owns the plot?").fill("Tolly Renn")
-    expect(page.get_by_text("The land register says")).to_be_visible()
-    page.locator("#find-plots").fill("tern")
-    expect(page.get_by_role("button", name="Q-18")).to_be_visible()
+def money(page: Page) -> None:
+    page.get_by_role("link", name="Money").click()
+    expect(page.get_by_role("heading", name="Refunds to approve")).to_be_visible()
 
 
 def withdrawing(page: Page) -> None:
@@ -160,7 +154,7 @@ PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
     ("group", "Corvin Pell", group),
     ("patent", "Tamsin Oake", patent),
     ("way-in", "Odalys Renn", way_in),
-    ("place", "Odalys Renn", place),
+    ("money", "Maud Ferrier", money),
     ("withdrawing", "Odalys Renn", withdrawing),
     ("review", "Silas Thorne", review),
     ("talk", "Silas Thorne", talk),
