@@ -38,8 +38,11 @@ def _last(event: datetime, first_day: date, within: Period, if_closed: str, cale
 
 
 def received_on(sent: datetime, rules: AnswersClock, calendar: Calendar) -> date:
-    """The day on which a letter counts as received: that of its sending, or so long after it as the edition says."""
-    sent_on = calendar.local_day(sent)
+    """The day on which a letter counts as received: that of its sending, or so long after it as the edition says.
+
+    A letter by post counts as sent on the office day on which it leaves, the next one if it leaves after the office's end.
+    """
+    sent_on = calendar.received_on(sent) if rules.posted else calendar.local_day(sent)
     return rules.received.last_day(sent_on, calendar) if rules.received else sent_on
 
 
@@ -90,7 +93,16 @@ def answers_due_why(sent: datetime, rules: Clock, calendar: Calendar) -> tuple[s
     today, within = calendar.local_day(sent), rules.answers.within
     first, due = received_on(sent, rules.answers, calendar), answers_due(sent, rules, calendar)
     why: list[str] = []
-    if first != today:
+    printed = rules.answers.printed if rules.answers.posted else None
+    if printed:
+        told = {"received": printed.received, "first": said_day(first, today), "article": printed.article}
+        why.append(
+            say(
+                "the letter goes by post and counts as received on {first}, {received} after it is posted (art. {article})",
+                **told,
+            )
+        )
+    elif first != today:
         why.append(say("the letter counts as received on {first}", first=said_day(first, today)))
     counted = {"within": within, "article": rules.answers.article}
     if due.at is not None:

@@ -260,3 +260,19 @@ class Limits(Shapes):
         self.assertEqual(self.clock(reference).limit_day, date(2027, 11, 8))  # the 6th is a Saturday
         self.assertEqual(self.state_at(reference, 2027, 11, 8, 23), "Complete")
         self.assertEqual(self.state_at(reference, 2027, 11, 9, 0), "Granted")
+
+    def test_a_printed_letter_counts_from_the_third_working_day(self) -> None:
+        self.published(
+            answers='within: 30 days, once_more: 15 days, printed: {when: filer.post == "print", received: 3 working days, article: "41(3)"}, article: "35"'
+        )
+        mailed, printed = (self.paid(filer_post=post) for post in ("mail", "print"))
+        self.move_to(2026, 11, 12, 15)
+        for reference in (mailed, printed):
+            self.letter(reference)
+        self.assertEqual([self.clock(r).limit_day for r in (mailed, printed)], [date(2026, 12, 14), date(2026, 12, 18)])
+        self.assertIn("The letter of Thu 12 Nov counts as received on Tue 17 Nov.", self.clock(printed).why)
+        handwork.more_time(self.office, self.odalys, printed)
+        self.assertEqual(self.clock(printed).limit_day, date(2027, 1, 4))  # 45 days from 17 Nov are Fri 1 Jan
+        self.assertEqual(self.state_at(mailed, 2026, 12, 15, 0), "Lapsed")
+        self.assertEqual(self.state_at(printed, 2027, 1, 4, 23), "Answers wanted")
+        self.assertEqual(self.state_at(printed, 2027, 1, 5, 0), "Lapsed")

@@ -213,11 +213,12 @@ class CompiledDeclaration:
 
 @dataclass(frozen=True, slots=True)
 class CompiledPeriods:
-    """The conditions of the periods that are `instead`, by the name of the period, the event before which answers are in, and the days
-    from and to which what is granted is in force."""
+    """The conditions of the periods that are `instead`, by the name of the period, the event before which answers are in, when a letter
+    goes by post, and the days from and to which what is granted is in force."""
 
     instead: Mapping[str, tuple[tuple[Expression, m.Instead], ...]] = field(default_factory=dict)
     at_latest: Expression | None = None
+    printed: Expression | None = None
     starts: Expression | None = None
     ends: Expression | None = None
 
@@ -293,7 +294,7 @@ class Rulebook:
     def clock_for(self, values: Mapping[str, Any]) -> m.Clock:
         """The periods of a case: where an edition says `instead`, the first that holds."""
         whole = self.edition.clock
-        if not self.periods.instead and self.periods.at_latest is None:
+        if not self.periods.instead and self.periods.at_latest is None and self.periods.printed is None:
             return whole
         update: dict[str, Any] = {}
         for name, variants in self.periods.instead.items():
@@ -301,6 +302,10 @@ class Rulebook:
             if held is not None:
                 told = {"within": held.within, "article": held.article}
                 update[name] = getattr(whole, name).model_copy(update=told)
+        printed, by_post = whole.answers.printed, self.periods.printed
+        if printed and by_post and by_post.holds(values) is True:
+            answers: m.AnswersClock = update.get("answers", whole.answers)
+            update["answers"] = answers.model_copy(update={"received": printed.received, "posted": True})
         latest = self.periods.latest(whole, values)
         return whole.model_copy(update=update | ({"latest_answers": latest} if latest else {}))
 

@@ -251,7 +251,9 @@ class _Compiler(Questions):
             self.rule(said.on, ("after_grant", name, "on"), types.DATE) if said else None
             for name, said in (("starts", granted and granted.starts), ("ends", granted and granted.ends))
         )
-        return CompiledPeriods(found, at, starts, ends)
+        by_post = self.e.clock.answers.printed
+        printed = self.rule(by_post.when, ("clock", "answers", "printed", "when"), types.YES_NO) if by_post else None
+        return CompiledPeriods(found, at, printed, starts, ends)
 
     def fact_places(self) -> set[str]:
         asked = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions}

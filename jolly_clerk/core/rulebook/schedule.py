@@ -58,17 +58,37 @@ class Backwards(Said):
     within: PeriodOf
 
 
+class Printed(Said):
+    """When a letter goes printed, by post, and how long after its posting it counts as received.
+
+    It counts as posted on the working day on which it leaves, on the next one if it leaves after the office's end or on a closed day.
+    """
+
+    when: Rule
+    received: Annotated[PeriodOf, AfterValidator(_a_few_days)]
+    article: Words
+
+
 class AnswersClock(Timed):
     """The applicant's period to answer a letter.
 
     ``received`` tells after how long a letter counts as received; the period is counted from then, the office's clock stands still from
-    the sending. ``at_latest`` is a last day counted backwards from an event.
+    the sending. ``printed`` says so of letters that go by post; ``posted`` is worked out for a case and never written. ``at_latest`` is
+    a last day counted backwards from an event.
     """
 
     once_more: PeriodOf | None = None
     remind: list[int] = [7, 2]
     received: Annotated[PeriodOf, AfterValidator(_a_few_days)] | None = None
+    printed: Printed | None = None
     at_latest: Backwards | None = None
+    posted: bool = Field(default=False, exclude=True)
+
+    @model_validator(mode="after")
+    def _posted_is_not_written(self) -> AnswersClock:
+        if "posted" in self.model_fields_set:
+            raise ValueError(say("`posted` is worked out; say `printed` under `answers`"))
+        return self
 
 
 class PayClock(Timed):

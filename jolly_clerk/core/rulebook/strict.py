@@ -55,6 +55,7 @@ def _periods(e: m.Edition) -> Iterator[Fault]:
         (("clock", "check", "within"), clock.check.within),
         (("clock", "answers", "within"), clock.answers.within),
         (("clock", "answers", "once_more"), clock.answers.once_more),
+        (("clock", "answers", "printed", "received"), clock.answers.printed.received if clock.answers.printed else None),
         (("clock", "pay", "within"), clock.pay.within),
         (("clock", "decision", "within"), clock.decision.within),
     ]
