@@ -263,9 +263,9 @@ class Limits(Shapes):
 
     def test_a_printed_letter_counts_from_the_third_working_day(self) -> None:
         self.published(
-            answers='within: 30 days, once_more: 15 days, printed: {when: filer.post == "print", received: 3 working days, article: "41(3)"}, article: "35"'
+            answers='within: 30 days, once_more: 15 days, printed: {when: works.area > 90, received: 3 working days, article: "41(3)"}, article: "35"'
         )
-        mailed, printed = (self.paid(filer_post=post) for post in ("mail", "print"))
+        mailed, printed = (self.paid(works_area=area) for area in ("82.1", "95.8"))
         self.move_to(2026, 11, 12, 15)
         for reference in (mailed, printed):
             self.letter(reference)
