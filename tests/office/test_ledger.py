@@ -14,12 +14,14 @@ from jolly_clerk.office.desk import checking, handwork
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
 from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.people.directory import add_person
+from jolly_clerk.office.post import papers
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.ledger import MoneyIn, Refund
 from jolly_clerk.store.tables import Outgoing
 from tests.helpers import EDITION
 from tests.office.test_endings import Endings
+from tests.office.test_journey import text_of
 
 DUE = Decimal("438.18")
 
@@ -108,6 +110,12 @@ class Ledger(Endings):
         self.assertEqual(refused.exception.place, f"accounts.{row.id}")
         self.assertEqual(refunding.approve(self.office, self.maud, [row.id], {row.id: "QH07 9999"}), 1)
 
+    def receipt_of(self, reference: str) -> str:
+        """The words of the receipt of the first payment."""
+        loaded = load_case(self.office, self.odalys, reference)
+        no = next(n for n, e in enumerate(loaded.history.entries, 1) if e.what == "paid")
+        return text_of(papers.paper(self.office, loaded, no)[1])
+
     def test_one_money_in_on_two_cases_has_one_receipt(self) -> None:
         first, second, money_in = self.unpaid(), self.unpaid(), self.loose("876.36")
         refunding.place_money(self.office, self.maud, money_in, first, DUE)
@@ -119,6 +127,9 @@ class Ledger(Endings):
         self.assertEqual(refunding.ledger(self.office, self.maud).not_placed, ())
         receipts = {load_case(self.office, self.odalys, r).so_far.payments[0].receipt for r in (first, second)}
         self.assertEqual(len(receipts), 1)
+        said = " ".join(self.receipt_of(first).split())
+        self.assertIn(f"It is a part of EUR 876.36; of the rest are placed EUR 438.18 on {second}.", said)
+        self.assertIn("Its value day is", said)
         self.assertEqual({self.state(first), self.state(second)}, {"Filed"})
         self.assertEqual(list(verify(self.office)), [])
         with self.assertRaises(Invalid):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
 
-from sqlalchemy import select
+from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
@@ -16,7 +16,7 @@ from jolly_clerk.core.refunds import rest_of
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, new_id
-from jolly_clerk.store.database import next_number
+from jolly_clerk.store.database import next_number, read_session
 from jolly_clerk.store.ledger import MoneyIn, Placing, Refund
 from jolly_clerk.store.tables import Case
 
@@ -99,3 +99,16 @@ def note(session: Session, case: Case, entries: Sequence[h.Entry], currency: str
             wanted = select(Placing).where(Placing.case_id == case.id, Placing.key == entry.payment)
             for placing in session.scalars(wanted):
                 placing.charged_back_at = entry.at
+
+
+def placed_beside(office: Office, case_id: str, paid: h.Paid) -> tuple[Decimal, tuple[tuple[str, Decimal], ...]]:
+    """What the money of a payment of a case came to in all, and where its other parts are placed: references and amounts. Nothing beside it if it
+    is the whole."""
+    if not paid.money:
+        return paid.amount, ()
+    with read_session(office.engine) as session:
+        whole = session.get_one(MoneyIn, paid.money)
+        other = or_(Placing.case_id != case_id, Placing.key != paid.key)
+        wanted = select(Case.reference, Placing.amount).join(Case, Case.id == Placing.case_id)
+        rows = session.execute(wanted.where(Placing.money_id == paid.money, other).order_by(Placing.id))
+        return Decimal(whole.amount), tuple((reference, Decimal(amount)) for reference, amount in rows)

@@ -15,7 +15,7 @@ from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.fees.account import covered_by, stage_of
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.form_views import WayIn
-from jolly_clerk.core.in_words import article_of, day, money, number
+from jolly_clerk.core.in_words import all_of, article_of, day, money, number
 from jolly_clerk.core.permit import permit_says, permit_view
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
@@ -23,6 +23,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.things import things
 from jolly_clerk.letters.render import render
 from jolly_clerk.office.cases.casework import Loaded, names
+from jolly_clerk.office.cases.ledger import placed_beside
 from jolly_clerk.office.errors import NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
 
@@ -272,13 +273,26 @@ def payment_receipt(office: Office, loaded: Loaded, paid: h.Paid) -> bytes:
         {
             **letterhead(office, loaded, on),
             "subject": say("Receipt {receipt}", receipt=paid.receipt),
-            "opening": say("Received on {on} by {means}.", on=day(on), means=paid.means),
+            "opening": _received(office, loaded.case.id, paid, on, currency),
             "rows": rows,
             "total": {"label": "Paid", "amount": money(paid.amount, currency)},
             "files": [],
             "closing": say("Thank you."),
         },
     )
+
+
+def _received(office: Office, case_id: str, paid: h.Paid, on: date, currency: str) -> str:
+    """When and how it came, and of what it is a part if the money was placed on several cases."""
+    said = [say("Received on {on} by {means}.", on=day(on), means=paid.means)]
+    if paid.value_day and paid.value_day != on:
+        said.append(say("Its value day is {value_day}.", value_day=day(paid.value_day)))
+    whole, others = placed_beside(office, case_id, paid)
+    if others:
+        elsewhere = all_of([say("{amount} on {reference}", amount=money(part, currency), reference=ref) for ref, part in others])
+        told = {"whole": money(whole, currency), "elsewhere": elsewhere}
+        said.append(say("It is a part of {whole}; of the rest are placed {elsewhere}.", **told))
+    return " ".join(said)
 
 
 def _as_filed(loaded: Loaded) -> Assessment:
