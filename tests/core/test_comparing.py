@@ -34,6 +34,9 @@ class Compared(unittest.TestCase):
                 "Fees, Records levy: new.",
                 "Refunds, withdrawn: was before checking, is before checking, within “5 working days”, share 100; before checking.",
                 "Refunds, smallest: was 0, is 5.00.",
+                'Clock, answers, printed: new, when “filer.post == "print"”, received “3 working days”, article 41(3).',
+                "After the grant: new, begin within “24 months”, article 43(1), finish within “60 months”, article 43(2), remind 60; 14.",
+                "Letters, permit reminder, subject: was “A day that comes nearer”, is “A day of your permit comes nearer”.",
             ],
         )
 

@@ -29,6 +29,7 @@ _SECTIONS = {
     "letters": _("Letters"),
     "clock": _("Clock"),
     "refunds": _("Refunds"),
+    "after_grant": _("After the grant"),
     "registers": _("Registers"),
     "signature": _("Declaration"),
     "declarations": _("Declarations"),
