@@ -156,13 +156,18 @@ class PolicyIn(Stretch):
     amount: Decimal
 
 
-class CoverIn(Line):
-    """Policies, and the stretch that has to be covered for at least an amount by one of them each day."""
+class LeastIn(Line):
+    """Base of what has to come to at least so much in a stretch of days, both counted and both said."""
 
-    policies: list[PolicyIn]
     first: date = Field(alias="from")
     last: date = Field(alias="to")
     least: Decimal = Decimal(0)
+
+
+class CoverIn(LeastIn):
+    """Policies, and the stretch that has to be covered for at least an amount by one of them each day."""
+
+    policies: list[PolicyIn]
 
 
 class CoverOut(Line):
@@ -239,13 +244,10 @@ class RecordIn(Line):
     credits: Decimal
 
 
-class CreditsIn(Line):
+class CreditsIn(LeastIn):
     """Records of credits, the time in which they count, both days counted, and how many are needed."""
 
     records: list[RecordIn]
-    first: date = Field(alias="from")
-    last: date = Field(alias="to")
-    least: Decimal = Decimal(0)
 
 
 class CreditsOut(Line):

@@ -40,6 +40,7 @@ export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }
     onSuccess: () => {
       setDoing("");
       queries.invalidateQueries();
+      window.scrollTo(0, 0); // how it ended stands at the top; the button stood far below
     },
   });
   const refund = view.assessment.refunds.find((r) => r.ending === "withdrawn");
