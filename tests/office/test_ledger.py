@@ -116,6 +116,20 @@ class Ledger(Endings):
         no = next(n for n, e in enumerate(loaded.history.entries, 1) if e.what == "paid")
         return text_of(papers.paper(self.office, loaded, no)[1])
 
+    def test_a_refund_of_card_and_cheque_leaves_by_both(self) -> None:
+        reference = self.unpaid()
+        paying.take_money(self.office, self.imre, reference, Decimal("100.00"), "cheque", "C 78")
+        self.pay(reference)
+        endings.withdraw(self.office, self.odalys, reference)
+        (row,) = refunding.ledger(self.office, self.maud).refunds
+        refunding.approve(self.office, self.maud, [row.id], {row.id: "QH07 9999"})
+        entries = load_case(self.office, self.imre, reference).history.entries
+        left = {e.means: (e.amount, e.account) for e in entries if e.what == "refund paid"}
+        self.assertEqual(set(left), {"card", "cheque"})
+        self.assertEqual((left["cheque"][1], left["card"][1]), ("QH07 9999", ""))
+        self.assertEqual(sum(amount for amount, _ in left.values()), row.amount)
+        self.assertEqual(refunding.ledger(self.office, self.maud).refunds, ())
+
     def test_one_money_in_on_two_cases_has_one_receipt(self) -> None:
         first, second, money_in = self.unpaid(), self.unpaid(), self.loose("876.36")
         refunding.place_money(self.office, self.maud, money_in, first, DUE)

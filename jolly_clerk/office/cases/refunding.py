@@ -218,11 +218,13 @@ def _leave(office: Office, who: Who, back: _Back, account: str) -> None:
     def entries(loaded: Loaded) -> list[h.Entry]:
         if row.key not in {b.key for b in loaded.so_far.refunds_due}:
             raise Stale(say("One of these refunds left already. Look at the list again."))
-        paid = h.RefundPaid(
-            at=office.now(), who=who.id, role=who.role, of=row.key, amount=Decimal(row.amount), means=means, account=to,
-            key=f"{row.key}-left",
-        )  # fmt: skip
-        return [paid]
+        return [
+            h.RefundPaid(
+                at=office.now(), who=who.id, role=who.role, of=row.key, amount=amount, means=way,
+                account=account if way != "card" else "", key=f"{row.key}-left" + (f"-{n}" if n else ""),
+            )
+            for n, (way, amount) in enumerate(back.ways)
+        ]  # fmt: skip
 
     act(office, who, back.reference, "", entries)
 
