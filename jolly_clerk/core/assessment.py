@@ -6,6 +6,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime
+from decimal import Decimal
 from functools import cached_property, partial
 
 from jolly_clerk.core.checklist import CaseAtHand, Requirement, checklist
@@ -13,8 +14,9 @@ from jolly_clerk.core.clock import ClockView, clock
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.account import ENDING_EARLY, Account, Refund, account_of, refund
+from jolly_clerk.core.fees.debts import Debt, debts_of, may_wait, planned
 from jolly_clerk.core.fees.lines import FeeSheet
-from jolly_clerk.core.fees.sheet import fee_sheet
+from jolly_clerk.core.fees.sheet import fee_sheet, reckon
 from jolly_clerk.core.form import Sheet, read_answers
 from jolly_clerk.core.form_views import (
     Altered,
@@ -40,6 +42,7 @@ from jolly_clerk.core.next_step import next_step
 from jolly_clerk.core.permit import PermitView, permit_view
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Clock
+from jolly_clerk.core.rulebook.said import Stage
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 from jolly_clerk.core.time.calendar import Calendar
@@ -82,8 +85,11 @@ class Assessment:
 
     @cached_property
     def sheet(self) -> Sheet:
-        """The answers, read."""
-        return read_case(self.rulebook, self.dossier, self.common, self.known, self.now)
+        """The answers, read, and the computed answers over fees, reckoned."""
+        found = read_case(self.rulebook, self.dossier, self.common, self.known, self.now)
+        if self.rulebook.late:
+            found.values.update(reckon(found, self.common.fees_set)[1])
+        return found
 
     @cached_property
     def lane_ids(self) -> tuple[str, ...]:
@@ -146,7 +152,16 @@ class Assessment:
         """The checklist."""
         registers = {**self.known.registers, **self.case.registers}
         return checklist(
-            CaseAtHand(self.rulebook, self.dossier, self.sheet, self.fees, self.case, self.known.readings, registers)
+            CaseAtHand(
+                self.rulebook,
+                self.dossier,
+                self.sheet,
+                self.fees,
+                self.case,
+                self.known.readings,
+                registers,
+                may_wait(self.debts),
+            )
         )
 
     @cached_property
@@ -166,7 +181,17 @@ class Assessment:
     @cached_property
     def account(self) -> Account:
         """What is owed and paid."""
-        return account_of(self.rulebook, self.case, self.fees)
+        return account_of(self.rulebook, self.case, self.fees, self.debts)
+
+    def debts_in(self, stage: Stage, amount: Decimal, began: datetime) -> tuple[Debt, ...]:
+        """How so much would be owed in a stage that began at this instant; nothing where nothing is due."""
+        calendar = self.known.calendar
+        return planned(self.rulebook, self.sheet, stage, amount, calendar.local_day(began), calendar)
+
+    @cached_property
+    def debts(self) -> tuple[Debt, ...]:
+        """What is owed, by whom and when, where the edition says more than that it is owed at once by the applicant."""
+        return debts_of(self.rulebook, self.sheet, self.case, self.fees, self.known.calendar, self.now)
 
     @cached_property
     def refunds(self) -> tuple[Refund, ...]:

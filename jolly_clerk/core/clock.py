@@ -322,7 +322,7 @@ def _turns(case: CaseSoFar) -> list[tuple[datetime, Holder]]:
         turns += [(covered, "ours"), (charged_back, "theirs")]
     if case.covered_at:
         turns.append((case.covered_at, "ours"))
-    if case.accepted and case.accepted.due:
+    if case.accepted and case.accepted.due_at_once:
         turns.append((case.accepted.at, "theirs"))
         if case.check_covered_at:
             turns.append((case.check_covered_at, "ours"))

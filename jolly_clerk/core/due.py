@@ -11,6 +11,7 @@ from typing import Literal
 from jolly_clerk.core import history as h
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import ClockView, reminders
+from jolly_clerk.core.fees.debts import Debt
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import in_lane
 from jolly_clerk.core.say import say
@@ -44,17 +45,18 @@ class Raise:
 
 @dataclass(frozen=True, slots=True)
 class Remind:
-    """A reminder is to go out, in a lane; it names ``due``."""
+    """A reminder is to go out, in a lane; it names ``due``, and of a debt its key ``of``."""
 
     lane: str
-    step: TheirStep | Literal["begin", "finish", "ends"]
+    step: TheirStep | Literal["begin", "finish", "ends", "debt"]
     because: str
     due: date
+    of: str = ""
 
     @property
     def letter(self) -> str:
         """The name of its letter."""
-        return "reminder" if self.step in ("payment", "answers") else "permit_reminder"
+        return "reminder" if self.step in ("payment", "answers", "debt") else "permit_reminder"
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +72,12 @@ class Silence:
 def what_is_due(assessment: Assessment) -> Lapse | Silence | Raise | Remind | None:
     """The next thing that is due of itself, the gravest first; None if nothing is."""
     return (
-        _lapse(assessment) or _silence(assessment) or _raise(assessment) or _remind(assessment) or _remind_of_permit(assessment)
+        _lapse(assessment)
+        or _silence(assessment)
+        or _raise(assessment)
+        or _remind(assessment)
+        or _remind_of_debt(assessment)
+        or _remind_of_permit(assessment)
     )
 
 
@@ -98,6 +105,7 @@ def next_look(a: Assessment) -> datetime | None:
     instants = [calendar.day_end(d - DAY) for _, clock, _ in _theirs(a) for d in reminders(clock, rules) if d > today]
     instants += [clock.limit_at for _, clock, _ in _theirs(a) if clock.limit_at]
     instants += [calendar.day_begin(on) for _what, _day, on in permit_reminders(a)]
+    instants += [calendar.day_begin(on) for debt in _owed(a) for on in debt_reminders(debt)]
     if silence := _silence_at(a):
         instants.append(silence)
     if rules.pay.grows and a.case.filed is not None and a.case.covered_at is None:
@@ -161,6 +169,40 @@ def _remind(a: Assessment) -> Remind | None:
         if any(calendar.local_day(e.at) >= max(past) for e in sent) or today - max(past) > LATE:
             continue
         return Remind(lane, step, _because(a, lane, clock), clock.limit_day)
+    return None
+
+
+def _owed(a: Assessment) -> Iterator[Debt]:
+    """The debts of a case that are open and have a day."""
+    yield from (d for d in a.debts if a.case.filed is not None and d.due is not None and d.open > 0)
+
+
+def debt_reminders(debt: Debt) -> tuple[date, ...]:
+    """The days on which a part of what is owed is told: some days before its day, and on the day after it; soonest first."""
+    if debt.due is None:
+        return ()
+    return (*sorted(debt.due - n * DAY for n in debt.remind), debt.due + DAY)
+
+
+def _remind_of_debt(a: Assessment) -> Remind | None:
+    calendar, currency = a.known.calendar, a.rulebook.edition.currency
+    today = calendar.local_day(a.now)
+    for debt in _owed(a):
+        past = [on for on in debt_reminders(debt) if on <= today]
+        if debt.due is None or not past or today - max(past) > LATE:
+            continue
+        sent = [
+            e for e in a.history.entries if isinstance(e, h.Reminded) and (e.step, e.of, e.due) == ("debt", debt.key, debt.due)
+        ]
+        if any(calendar.local_day(e.at) >= max(past) for e in sent):
+            continue
+        told = {"title": debt.title, "amount": money(debt.open, currency)}
+        said = (
+            say("{title}: {amount} was to be paid and is late.", **told)
+            if debt.late
+            else say("{title}: {amount} is to be paid.", **told)
+        )
+        return Remind("", "debt", said, debt.due, debt.key)
     return None
 
 

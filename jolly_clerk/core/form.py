@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
-from jolly_clerk.core.dossier.answers import ANSWER_TYPES, AnswerFault, is_open, typed
+from jolly_clerk.core.dossier.answers import ANSWER_TYPES, AnswerFault, in_zone, is_open, typed
 from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.rulebook.checked import STEPS
 from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, PartItems, Rulebook
@@ -149,6 +149,7 @@ def read_answers(
     values: dict[str, Any] = {CALENDAR: calendar, PAYMENTS: tuple(payments), "case.filed": filed, "case.today": today}
     values["case.issued"], values["case.extensions"] = issued or today, Decimal(extensions)
     values |= dict.fromkeys(STEPS, NONE) | (dict(steps) if steps else {})
+    values |= dict.fromkeys((node.key for _, node in rulebook.late), UNKNOWN)
     sheet = Sheet(rulebook, values)
     for node in rulebook.order:
         if type(node) is AskedQuestion:
@@ -171,10 +172,15 @@ def read_answers(
 _MOST_DIGITS = 30
 
 
+def compute(values: dict[str, Any], node: ComputedValue) -> None:
+    """Work out a computed answer that stands once, into ``values``."""
+    values[node.key] = _bounded(node.value_in(values))
+
+
 def _compute(sheet: Sheet, node: ComputedValue) -> None:
     part = node.value.each
     if part is None:
-        sheet.values[node.key] = _bounded(node.value_in(sheet.values))
+        compute(sheet.values, node)
         return
     found = []
     for item, own in zip(_listed(sheet, part), sheet.items[part], strict=False):
@@ -253,23 +259,30 @@ def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Raw, values: Mappi
         return NONE if asked is True and optional else UNKNOWN
     try:
         value = typed(node, raw, filed, node.offered(values) if node.option_when else None)
+        if values[CALENDAR] is not None and ANSWER_TYPES[question.type].of_the_zone:
+            value = _in_zone(value, raw, values[CALENDAR].zone)
     except AnswerFault as fault:
         sheet.faults[place] = str(fault)
         if asked is True:
             sheet.wanting.add(place)
         return UNKNOWN
-    if values[CALENDAR] is not None and ANSWER_TYPES[question.type].of_the_zone:
-        value = _in_zone(value, values[CALENDAR].zone)
     return value if asked is True else UNKNOWN
 
 
-def _in_zone(value: Value, zone: tzinfo) -> Value:
-    """A moment that was typed without a zone is one of the authority's; so is each in a row."""
+def _in_zone(value: Value, raw: Raw, zone: tzinfo) -> Value:
+    """A moment that was typed without a zone is one of the authority's; so is each in a row. Raises AnswerFault."""
     if isinstance(value, datetime):
-        return value if value.tzinfo else value.replace(tzinfo=zone)
-    if isinstance(value, tuple) and value and isinstance(value[0], dict):
-        return tuple({key: _in_zone(inner, zone) for key, inner in row.items()} for row in value)
-    return value
+        return in_zone(value, raw, zone)
+    if not (isinstance(value, tuple) and value and isinstance(value[0], dict)):
+        return value
+    rows = []
+    given = [row for row in raw if isinstance(row, dict)]
+    for n, (row, own) in enumerate(zip(value, given, strict=True), 1):
+        try:
+            rows.append({key: _in_zone(inner, own.get(key), zone) for key, inner in row.items()})
+        except AnswerFault as fault:
+            raise AnswerFault(say("Row {no}: {fault}", no=n, fault=fault)) from None
+    return tuple(rows)
 
 
 def _not_asked_for(sheet: Sheet, answers: Answers) -> Iterator[str]:

@@ -37,7 +37,8 @@ from jolly_clerk.core.money_entries import RefundPaid as RefundPaid
 
 class Filed(Happened):
     """The filing: the version, the edition that decides it, and the amount told to be due at filing. ``to_set`` are lines that the rules
-    could not work out: the office sets them, and until then nothing counts as paid."""
+    could not work out: the office sets them, and until then nothing counts as paid. ``later`` is what of it falls due in later parts, by
+    the keys of the debts."""
 
     what: Literal["filed"] = "filed"
     version: int = 1
@@ -47,6 +48,7 @@ class Filed(Happened):
     due_at_filing: Decimal
     dossier_hash: str = ""
     to_set: tuple[str, ...] = Field(default=(), exclude_if=lambda kept: not kept)
+    later: dict[str, Decimal] = Field(default={}, exclude_if=lambda kept: not kept)
 
 
 class CheckingBegan(Happened):
@@ -175,7 +177,7 @@ class ChangeTaken(Happened):
 
 class Accepted(InLane):
     """The intake is complete; ``target`` is the decision day that was told (None while it waits for a payment), ``due`` what is to
-    be paid after the check.
+    be paid after the check, ``later`` what of it falls due in later parts, by the keys of the debts.
 
     In a case with lanes it is one lane that is; ``completes`` tells whether the whole case is with it.
     """
@@ -183,9 +185,15 @@ class Accepted(InLane):
     what: Literal["accepted"] = "accepted"
     target: date | None
     due: Decimal = Field(default=Decimal(0), ge=0)
+    later: dict[str, Decimal] = Field(default={}, exclude_if=lambda kept: not kept)
     completes: bool = True
     pathway: str = ""
     letter_sha256: str = ""
+
+    @property
+    def due_at_once(self) -> Decimal:
+        """What is to be paid in the time to pay: all but the later parts."""
+        return self.due - sum(self.later.values(), Decimal(0))
 
 
 class PointsArranged(InLane):
@@ -266,11 +274,13 @@ class NoteWritten(Happened):
 
 
 class Reminded(InLane):
-    """The clock job reminded the applicant of a period, or the holder of a day of what was granted; ``due`` is the day it named."""
+    """The clock job reminded the applicant of a period, or the holder of a day of what was granted, or a part of what is owed; ``due`` is the
+    day it named, ``of`` the key of the debt."""
 
     what: Literal["reminded"] = "reminded"
-    step: Literal["payment", "answers", "begin", "finish", "ends"]
+    step: Literal["payment", "answers", "begin", "finish", "ends", "debt"]
     due: date
+    of: str = Field(default="", exclude_if=lambda kept: not kept)
     letter_sha256: str = ""
 
 

@@ -105,7 +105,7 @@ class LaneAtHand:
     def moves(self) -> tuple[Move, ...]:
         """What each role can do in it."""
         w, latest = self.whole, self.rounds[-1] if self.rounds else None
-        return moves(w.rulebook, w.case, self.case, self.requirements, w.left, w.fees, self.points, latest, self.id)
+        return moves(w.rulebook, w.case, self.case, self.requirements, w.left, w.fees, w.account, self.points, latest, self.id)
 
     @cached_property
     def clock(self) -> ClockView | None:

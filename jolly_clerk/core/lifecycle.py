@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from decimal import Decimal
@@ -90,8 +90,13 @@ class CaseSoFar:
 
     @property
     def paid_for_check(self) -> Decimal:
-        """What came in after acceptance and is not meant for the issue."""
-        return self.paid - self.prepaid - self.settled
+        """What came in after acceptance and is not meant for the issue, nor for a later part of what was due at filing."""
+        later = self.filed.later if self.filed and self.accepted else ()
+        return self.paid - self.prepaid - self.settled - self.paid_on(later, self.before_acceptance[0] or 0)
+
+    def paid_on(self, debts: Collection[str], since: int = 0) -> Decimal:
+        """What of the payments, from the one with this number on, was for these debts."""
+        return sum((part for p in self.payments[since:] for key, part in p.debts.items() if key in debts), Decimal(0))
 
     @property
     def refunds_due(self) -> tuple[h.RefundDue, ...]:
@@ -204,7 +209,7 @@ def _nothing(case: CaseSoFar, entry: h.Entry) -> None:
 def _filed(case: CaseSoFar, entry: h.Filed) -> None:
     case.first_filed = case.first_filed or entry
     case.filed, case.version, case.taken_back, case.covered_at = entry, entry.version, None, None
-    case.due_told = entry.due_at_filing
+    case.due_told = entry.due_at_filing - sum(entry.later.values(), Decimal(0))
     _cover(case, entry.at)
 
 
@@ -225,7 +230,8 @@ def _tell_due(case: CaseSoFar, at: datetime) -> None:
     """What is due at filing is told anew when the office has set what the rules could not work out."""
     if case.filed and case.filed.to_set and case.covered_at is None:
         own = [fee.amount for line, fee in case.fees_set.items() if line in case.filed.to_set]
-        case.due_told = case.filed.due_at_filing + sum(own, Decimal(0))
+        later = sum(case.filed.later.values(), Decimal(0))
+        case.due_told = case.filed.due_at_filing - later + sum(own, Decimal(0))
         _cover(case, at)
 
 
@@ -246,8 +252,13 @@ def _paid(case: CaseSoFar, entry: h.Paid) -> None:
 
 def _cover(case: CaseSoFar, at: datetime) -> None:
     """What is due is covered from the latest instant from which one of the payments counts, and not before the filing."""
-    if case.covered_at is None and case.filed and not case.to_set and case.paid - case.prepaid >= case.due_told:
+    if case.covered_at is None and case.filed and not case.to_set and _at_once(case, case.filed) >= case.due_told:
         case.covered_at = max(at, case.filed.at, *(p.counts_from or p.at for p in case.payments))
+
+
+def _at_once(case: CaseSoFar, filed: h.Filed) -> Decimal:
+    """What was paid towards what is due at once at filing."""
+    return case.paid - case.prepaid - case.paid_on(filed.later)
 
 
 def _charged_back(case: CaseSoFar, entry: h.ChargedBack) -> None:
@@ -260,10 +271,10 @@ def _charged_back(case: CaseSoFar, entry: h.ChargedBack) -> None:
     before, back = case.before_acceptance
     if before is not None and at < before:
         case.before_acceptance = (before - 1, back)
-    if case.checking is None and case.covered_at and case.paid - case.prepaid < case.due_told:
+    if case.checking is None and case.covered_at and case.filed and _at_once(case, case.filed) < case.due_told:
         case.uncovered.append((case.covered_at, entry.at))
         case.covered_at = None
-    if case.accepted and case.check_covered_at and case.paid_for_check < case.accepted.due:
+    if case.accepted and case.check_covered_at and not _check_paid(case, case.accepted):
         case.uncovered.append((case.check_covered_at, entry.at))
         case.check_covered_at = None
 
@@ -284,8 +295,13 @@ def _accepted(case: CaseSoFar, entry: h.Accepted) -> None:
 
 
 def _cover_check(case: CaseSoFar, at: datetime) -> None:
-    if case.accepted and case.check_covered_at is None and case.paid_for_check >= case.accepted.due:
+    if case.accepted and case.check_covered_at is None and _check_paid(case, case.accepted):
         case.check_covered_at = max(at, case.accepted.at)
+
+
+def _check_paid(case: CaseSoFar, accepted: h.Accepted) -> bool:
+    """True if all that fell due at once with the acceptance is paid."""
+    return case.paid_for_check - case.paid_on(accepted.later) >= accepted.due_at_once
 
 
 def _judged(case: CaseSoFar, entry: h.Judged) -> None:

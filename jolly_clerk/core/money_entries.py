@@ -19,7 +19,8 @@ class Paid(Happened):
 
     ``prepaid`` is the part of it that was meant for a later stage. ``value_day`` is the day on which it came by the statement or on
     which the cheque came in, ``counts_from`` the instant from which it counts as paid (by default that of the entry); ``payer`` is
-    whose money it is, if not the applicant's. ``money`` identifies the money in, which may be placed on several cases.
+    whose money it is, if not the applicant's. ``money`` identifies the money in, which may be placed on several cases. ``debts`` are the
+    debts that it was for, by their keys, where the edition says how what is due is owed.
     """
 
     what: Literal["paid"] = "paid"
@@ -32,6 +33,7 @@ class Paid(Happened):
     counts_from: AwareDatetime | None = None
     payer: str = ""
     money: str = ""
+    debts: dict[str, Decimal] = Field(default={}, exclude_if=lambda kept: not kept)
 
 
 class GoesBack(Happened):

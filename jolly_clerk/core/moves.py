@@ -9,7 +9,7 @@ from typing import Literal
 
 from jolly_clerk.core.checklist import Place, Requirement
 from jolly_clerk.core.corrections import PointToAsk, RoundView
-from jolly_clerk.core.fees.account import open_amount
+from jolly_clerk.core.fees.account import Account
 from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.history import FeeSet
 from jolly_clerk.core.in_words import money
@@ -69,6 +69,7 @@ def moves(
     found: Sequence[Requirement],
     left: Sequence[WhyNot],
     fees: FeeSheet,
+    account: Account,
     points: Sequence[PointToAsk],
     latest: RoundView | None,
     lane: str = "",
@@ -80,7 +81,7 @@ def moves(
     """
     made = [
         _file(rulebook, whole, left),
-        _pay(whole, fees, rulebook.edition.grants),
+        _pay(whole, account, rulebook.edition.grants),
         _answer(case, latest),
         _more_time("applicant", rulebook, case),
         _move("applicant", "take back", _state_is(whole, "Waiting for payment", "Filed")),
@@ -98,13 +99,13 @@ def moves(
         _move(role, "letter came back", _state_is(case, "Answers wanted")),
         _send_again(role, case),
         _more_time(role, rulebook, case),
-        _accept(role, case, found, fees, latest, money_too=not lane),
+        _accept(role, case, found, latest, () if lane else _unsettled_money(case, fees, account)),
         _move(role, "do not accept", _state_is(case if lane else whole, *CHECKING)),
         _move(role, "put out of scope", _state_is(whole, "Filed", *CHECKING)),
         _move(role, "set a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))),
         _move(role, "ask a register", _state_is(whole, "Filed", *CHECKING)),
         _move(role, "add a requirement", _state_is(case, *CHECKING)),
-        _move(role, "hand over", _state_is(whole, "Complete"), _check_unpaid(whole, fees)),
+        _move(role, "hand over", _state_is(whole, "Complete"), _check_unpaid(whole, fees.currency, account)),
         _move(role, "take money", _state_is(whole, *LIVE, "Granted", "Lapsed")),
         _move(role, "charge back", None if whole.payments else WhyNot(say("Nothing was paid on this case."))),
         _move(role, "write", _was_filed(whole)),
@@ -155,13 +156,11 @@ def _more_time(role: Role, rulebook: Rulebook, case: CaseSoFar) -> Move:
     return _move(role, "more time", stops)
 
 
-def _check_unpaid(case: CaseSoFar, fees: FeeSheet) -> WhyNot | None:
+def _check_unpaid(case: CaseSoFar, currency: str, account: Account) -> WhyNot | None:
     """What keeps a complete case from going on: what fell due after the check is not paid."""
     if case.accepted is None or case.ended or case.check_covered_at is not None:
         return None
-    said = say(
-        "{open_amount} that fell due after the check is not paid.", open_amount=money(open_amount(case, fees), fees.currency)
-    )
+    said = say("{open_amount} that fell due after the check is not paid.", open_amount=money(account.open, currency))
     return WhyNot(said, Place("fee", "Payment"))
 
 
@@ -199,7 +198,7 @@ def _file(rulebook: Rulebook, case: CaseSoFar, left: Sequence[WhyNot]) -> Move:
     return _move("applicant", "file", stops, *left)
 
 
-def _pay(case: CaseSoFar, fees: FeeSheet, grants: str) -> Move:
+def _pay(case: CaseSoFar, account: Account, grants: str) -> Move:
     stops = None
     if case.filed is None:
         stops = WhyNot(say("File first; the fee is due then."))
@@ -207,9 +206,11 @@ def _pay(case: CaseSoFar, fees: FeeSheet, grants: str) -> Move:
         stops = WhyNot(say("The case is “{state}”; nothing is due.", state=case.state))
     elif case.to_set:
         stops = WhyNot(say("The office has to set a part of the fee first; you are told when it has."))
-    elif case.accepted and not case.granted and not open_amount(case, fees):
+    elif account.open or account.later:  # a part that is not asked for yet can be paid before its day
+        pass
+    elif case.accepted and not case.granted:
         stops = WhyNot(say("Nothing is due now; what is due at issue is asked when the {grants} is granted.", grants=grants))
-    elif not open_amount(case, fees):
+    else:
         stops = WhyNot(say("Everything due so far is paid."))
     return _move("applicant", "pay", stops)
 
@@ -266,14 +267,12 @@ def _send_letter(
 
 
 def _accept(
-    role: Role, case: CaseSoFar, found: Sequence[Requirement], fees: FeeSheet, latest: RoundView | None, money_too: bool
+    role: Role, case: CaseSoFar, found: Sequence[Requirement], latest: RoundView | None, unsettled: Sequence[WhyNot]
 ) -> Move:
     stops = _state_is(case, "Being checked", "Answers came back")
     if stops:
         return _move(role, "accept as complete", stops)
-    reasons = _unfinished(found)
-    reasons += _unsettled_money(case, fees) if money_too else []
-    return _move(role, "accept as complete", *reasons, *_open_points(latest), *_untaken(latest))
+    return _move(role, "accept as complete", *_unfinished(found), *unsettled, *_open_points(latest), *_untaken(latest))
 
 
 def _unfinished(found: Sequence[Requirement]) -> list[WhyNot]:
@@ -298,9 +297,9 @@ def _said_once(said: str, alike: Sequence[Requirement]) -> WhyNot:
     )
 
 
-def _unsettled_money(case: CaseSoFar, fees: FeeSheet) -> list[WhyNot]:
+def _unsettled_money(case: CaseSoFar, fees: FeeSheet, account: Account) -> list[WhyNot]:
     """What of the fees stands in the way of acceptance."""
-    payment, missing = Place("fee", "Payment"), open_amount(case, fees)
+    payment, missing = Place("fee", "Payment"), account.for_acceptance
     unsettled = [line for line in fees.lines if line.stage == "after the check" and line.state == "open"]
     return [
         *(WhyNot(say("A fee set by hand waits for a second person: {line}.", line=line)) for line in case.fees_waiting),

@@ -91,7 +91,7 @@ def next_applicant(case: CaseSoFar, lane: LaneAtHand) -> str:
             if left
             else say("Ready to be read over and filed")
         )
-    missing = open_amount(case, fees)
+    missing = open_amount(case, fees, lane.whole.debts)
     if missing:
         return say("Pay {missing}", missing=money(missing, fees.currency))
     if case.state == "Answers wanted" and latest:

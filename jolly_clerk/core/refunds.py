@@ -51,7 +51,7 @@ def undoes_lapse(case: CaseSoFar, counts_from: datetime, amount: Decimal, prepai
     paid = sum((p.amount - p.prepaid for p in case.payments), Decimal(0))
     left = {b.key for b in case.paid_back} - cancelled(case)
     gone = sum((b.amount - b.prepaid for b in case.paid_back if b.key in left), Decimal(0))
-    due = case.accepted.due + case.settled if case.accepted else case.due_told
+    due = case.accepted.due_at_once + case.settled if case.accepted else case.due_told
     return paid - gone + amount - prepaid >= due
 
 

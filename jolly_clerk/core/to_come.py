@@ -7,6 +7,8 @@ from datetime import date, datetime
 
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import ClockView, reminders
+from jolly_clerk.core.fees.debts import Debt
+from jolly_clerk.core.in_words import money
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.say import say
@@ -28,6 +30,10 @@ def steps_to_come(a: Assessment) -> tuple[NextStep, ...]:
     """What comes next; in a case with open lanes that of each of them, soonest first, and then the decision."""
     rules, calendar = a.clock_rules, a.known.calendar
     whole = next_steps(a.common, rules, a.clock, calendar, a.now)
+    owed = [NextStep(d.due, "", _owed(d, a.rulebook.edition.currency)) for d in a.debts if a.case.filed and d.due and d.open]
+    if owed:
+        days = [*owed, *(step for step in whole if step.day)]
+        whole = (*sorted(days, key=lambda step: str(step.day)), *(step for step in whole if not step.day))
     if not a.clock_of:
         return whole
     made: list[NextStep] = []
@@ -36,6 +42,10 @@ def steps_to_come(a: Assessment) -> tuple[NextStep, ...]:
         made += [replace(step, text=f"{lane.title}: {step.text}") for step in steps if step.day]
     later = [s for s in whole[-1:] if s.day is None]
     return (*sorted(made, key=lambda s: str(s.day)), *later)
+
+
+def _owed(debt: Debt, currency: str) -> str:
+    return say("Last day to pay {amount}: {title}", amount=money(debt.open, currency), title=debt.title)
 
 
 def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar: Calendar, now: datetime) -> tuple[NextStep, ...]:

@@ -17,7 +17,7 @@ from jolly_clerk.core.deadlines import answers_due, deemed
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
 from jolly_clerk.core.due import permit_reminders
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
-from jolly_clerk.core.fees.lines import FeeSheet
+from jolly_clerk.core.fees.debts import Debt, allotted, debts_of, later
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.known import Known
@@ -170,12 +170,13 @@ class _Trial:
         due = draft.fees.total("at filing").low
         whose: Any = {"at": self.filed_at, "who": _SOMEBODY, "role": "applicant"}
         self.rules = draft.clock_rules
-        entries: list[h.Entry] = [h.Filed(**whose, edition=self.rulebook.edition.id, due_at_filing=due)]
+        told: dict[str, Any] = {"due_at_filing": due, "later": later(draft.debts_in("at filing", due, self.filed_at))}
+        entries: list[h.Entry] = [h.Filed(**whose, edition=self.rulebook.edition.id, **told)]
         for name, row in self.example.registers.items():
             register = self.rulebook.edition.registers[name]
             entries.append(h.RegisterAsked(**whose, name=name, key=row.get(register.key, ""), row=row or None))
         for event in happened:
-            entries.append(self.entry(event, entries, versions, draft.fees))
+            entries.append(self.entry(event, entries, versions, draft))
         return History(entries=tuple(entries), versions=tuple(versions))
 
     def due_of(self, sent: datetime) -> dict[str, Any]:
@@ -183,7 +184,8 @@ class _Trial:
         due = answers_due(sent, self.rules, self.calendar)
         return {"due": due.day, "due_at": due.at, "received": deemed(sent, self.rules.answers, self.calendar)}
 
-    def entry(self, event: Event, entries: list[h.Entry], versions: list[Version], fees: FeeSheet) -> h.Entry:
+    def entry(self, event: Event, entries: list[h.Entry], versions: list[Version], draft: Assessment) -> h.Entry:
+        fees = draft.fees
         so_far, at = in_lane(fold(entries), event.lane), self.instant(event.at)
         lane = {"lane": event.lane} if event.lane else {}
         office: Any = {"at": at, "who": _SOMEBODY, "role": "officer", **lane}
@@ -191,8 +193,10 @@ class _Trial:
         rules, round_no = self.rules, len(so_far.rounds)
         if event.what == "paid":
             owed = fees.total("after the check" if so_far.accepted else "at filing").low
-            amount = Decimal(event.amount) if event.amount else owed
-            return h.Paid(**applicant, amount=amount, means="card", key=str(len(entries)), prepaid=Decimal(event.prepaid or 0))
+            amount, prepaid = Decimal(event.amount) if event.amount else owed, Decimal(event.prepaid or 0)
+            so_owed = debts_of(self.rulebook, draft.sheet, so_far, fees, self.calendar, at)
+            told = allotted(so_owed, amount, prepaid, event.debt)
+            return h.Paid(**applicant, amount=amount, means="card", key=str(len(entries)), prepaid=prepaid, debts=told)
         if event.what == "letter":
             point = h.AskedPoint(no=1, requirement="signature", title="-", text="-", places=("signature",))
             return h.LetterSent(**office, round=round_no + 1, version=len(versions), points=(point,), **self.due_of(at))
@@ -209,7 +213,9 @@ class _Trial:
             return h.Answered(**applicant, round=round_no, version=len(versions))
         if event.what == "accepted":
             target = decision_day(at, at, rules, self.calendar)
-            return h.Accepted(**office, target=target, due=fees.total("after the check").low)
+            total = fees.total("after the check").low
+            owed_then = draft.debts_in("after the check", total, at)
+            return h.Accepted(**office, target=target, due=total, later=later(owed_then))
         if event.what == "fee raised":
             return h.FeeRaised(**office, due=Decimal(event.amount or 0), because="-")
         if event.what == "granted":
@@ -249,6 +255,8 @@ class _Trial:
             told |= {f"refund {r.ending}": str(r.total) for r in a.refunds}
         if "value" in asked:
             told |= self.values(a)
+        if "debts" in asked:
+            told["debts"] = "; ".join(_owed(d) for d in a.debts)
         if "permit" in asked:
             told |= self.permit(a)
         if "lane" in asked:
@@ -307,6 +315,12 @@ def _bare(value: Value) -> str:
     return value.isoformat() if isinstance(value, date) else in_words(value)
 
 
+def _owed(debt: Debt) -> str:
+    """``Ada Finch 129.86 until 2027-04-10``, with *paid* when it is."""
+    until = ("until", str(debt.due)) if debt.due else ()
+    return " ".join(said for said in (debt.payer, str(debt.amount), *until, "" if debt.open else "paid") if said)
+
+
 def _wanted(gives: Gives) -> Iterator[tuple[str, str]]:
     single = {"way in": gives.way_in, "pathway": gives.pathway, "state": gives.state, "holder": gives.holder, "step": gives.step}
     single |= {"limit": gives.limit, "lapses": gives.lapses, "refund withdrawn": gives.refund, "open": gives.open}
@@ -314,6 +328,8 @@ def _wanted(gives: Gives) -> Iterator[tuple[str, str]]:
     yield from ((what, wanted) for what, wanted in single.items() if wanted is not None)
     if gives.wanting is not None:
         yield "wanting", " ".join(sorted(gives.wanting))
+    if gives.debts is not None:
+        yield "debts", "; ".join(gives.debts)
     if gives.reminders is not None:
         yield "reminders", " ".join(gives.reminders)
     yield from ((f"value {key}", wanted) for key, wanted in gives.values.items())

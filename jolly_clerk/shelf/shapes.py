@@ -168,7 +168,9 @@ def _bound(problem: ErrorDetails, key: str, holder: type[BaseModel], given: Raw)
         return say("`{key}` is above {bound}; {given} is not", key=key, bound=context["gt"], given=given)
     if "ge" in context:
         return say("`{key}` is not below {bound}; {given} is", key=key, bound=context["ge"], given=given)
-    return say("`{key}` is not above {bound}; {given} is", key=key, bound=context.get("le", context.get("lt", "")), given=given)
+    if "lt" in context:
+        return say("`{key}` is below {bound}; {given} is not", key=key, bound=context["lt"], given=given)
+    return say("`{key}` is not above {bound}; {given} is", key=key, bound=context.get("le", ""), given=given)
 
 
 def _keys_needed(problem: ErrorDetails, key: str, holder: type[BaseModel], given: Raw) -> str:

@@ -235,7 +235,7 @@ class PublishedEdition(Base):
 
 
 class TerminalPayment(Base):
-    """A payment at the terminal, from asked to booked."""
+    """A payment at the terminal, from asked to booked; ``debt`` is the one that it is for, if it is for one alone."""
 
     __tablename__ = "terminal_payments"
     key: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -245,6 +245,7 @@ class TerminalPayment(Base):
     state: Mapped[str] = mapped_column(String(12))
     asked_at: Mapped[datetime]
     currency: Mapped[str] = mapped_column(String(3), default="")
+    debt: Mapped[str] = mapped_column(String(40), default="")
 
 
 class Outgoing(Base):

@@ -105,9 +105,10 @@ class PutBack(BaseModel):
 
 
 class AskPayment(BaseModel):
-    """``prepay`` pays what may be paid now for a later stage as well."""
+    """``prepay`` pays what may be paid now for a later stage as well; ``debt`` pays one debt alone, by its key."""
 
     prepay: bool = False
+    debt: str = Field(default="", max_length=40)
 
 
 class TakeBack(BaseModel):
@@ -283,7 +284,7 @@ def begin_answering(
 @router.post("/cases/{reference}/payments", status_code=201)
 def ask_payment(reference: str, body: AskPayment, office: TheOffice, who: Applicant) -> TerminalOut:
     """Ask the terminal for what is open on a case."""
-    return _terminal(paying.ask_payment(office, who, reference, body.prepay))
+    return _terminal(paying.ask_payment(office, who, reference, body.prepay, body.debt))
 
 
 @router.post("/terminal/{key}")

@@ -128,7 +128,8 @@ class HandOver(BaseModel):
 
 
 class TakeMoney(BaseModel):
-    """Money that came another way than by the terminal; ``mark`` is the number that stands on it."""
+    """Money that came another way than by the terminal; ``mark`` is the number that stands on it, ``debt`` the one that it is
+    for."""
 
     amount: Money
     means: Means
@@ -136,6 +137,7 @@ class TakeMoney(BaseModel):
     value_day: date | None = None
     payer: str = Field(default="", max_length=200)
     account: str = Field(default="", max_length=60)
+    debt: str = Field(default="", max_length=40)
 
 
 class ChargeBack(BaseModel):
@@ -286,7 +288,7 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
     (
         "money",
         TakeMoney,
-        lambda o, w, r, b, seen: paying.take_money(o, w, r, b.amount, b.means, b.mark, b.value_day, b.payer, b.account),
+        lambda o, w, r, b, seen: paying.take_money(o, w, r, b.amount, b.means, b.mark, b.value_day, b.payer, b.account, b.debt),
         "Book money that came another way than by the terminal.",
     ),
     (

@@ -183,6 +183,8 @@ def value_for(q: Any, rulebook: Rulebook, chance: random.Random) -> Any:
         return chance.random() < 0.5
     if q.type == "one of":
         return chance.choice(list(rulebook.edition.lists[q.options])).id
+    if q.type == "hour":
+        return f"{chance.randint(0, 23):02}:{chance.choice(['00', '07', '30'])}"
     return f"{chance.choice([2026, 2027])}-{chance.randint(1, 12):02}-{chance.randint(1, 28):02}" if q.type == "date" else None
 
 
@@ -196,7 +198,7 @@ def went_in(compiled: CompiledLine, a: Assessment) -> list[str]:
 
 
 class EveryEdition(unittest.TestCase):
-    def check(self, line: Line, compiled: CompiledLine, a: Assessment) -> None:
+    def check(self, line: Line, compiled: CompiledLine | None, a: Assessment) -> None:
         text = line.working()
         self.assertIsNone(LANGUAGE.search(text), text)
         if line.state == "settled" and line.amount is not None:
@@ -204,7 +206,7 @@ class EveryEdition(unittest.TestCase):
                 self.assertEqual(worked_out(text), line.amount, text)
             except (AssertionError, ValueError, ArithmeticError, IndexError) as error:
                 self.fail(f"{line.id} comes to {line.amount}, the working says otherwise ({error}): {text}")
-            for told in went_in(compiled, a):
+            for told in went_in(compiled, a) if compiled else ():
                 self.assertIn(told, text)
         elif line.state == "not asked":
             self.assertTrue(text.startswith(("not asked", "what it is")), text)
@@ -216,7 +218,9 @@ class EveryEdition(unittest.TestCase):
             rulebook, chance = read_rulebook_file(file).rulebook, random.Random(file.stem + file.parent.name)
             for _ in range(EACH):
                 a = assess(rulebook, odd(rulebook, chance), NO_HISTORY, Known(QUILLHAVEN), at(2026, 11, 5))
-                for line, compiled in zip(a.fees.lines, rulebook.lines, strict=True):
+                lines = {compiled.line.line: compiled for compiled in rulebook.lines}
+                for line in a.fees.lines:
+                    compiled = lines.get(line.id.removesuffix(".rest"))  # None for what brings a sum to the coin
                     with self.subTest(edition=rulebook.edition.id, line=line.id):
                         self.check(line, compiled, a)
                     count += line.state == "settled"

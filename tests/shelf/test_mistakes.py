@@ -22,7 +22,7 @@ from jolly_clerk.shelf.rulebooks import SHIPPED, check_rulebook_file, editions_i
 from tests.helpers import new_folder
 
 FOLDER = Path(__file__).parents[1] / "mistakes"
-FILES = ("rules", "money", "keys", "time")
+FILES = ("rules", "money", "keys", "time", "owed")
 #: words that no rule-keeper should have to know
 JARGON = re.compile(
     r"python|pydantic|regex|<unknown>|<class|str_|pattern|traceback|valueerror|decimal_|literal|octal|extra_|ruamel|libyaml|yaml\.|"

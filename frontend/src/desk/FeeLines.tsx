@@ -59,7 +59,7 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
                 <td>
                   {l.title}
                   <small>{l.working}</small>
-                  {may && l.amount !== null && (
+                  {may && l.amount !== null && !l.follows && (
                     <button
                       type="button"
                       className="jc-link"

@@ -2,6 +2,7 @@
 import { useRef, useState } from "react";
 import { api, ask } from "../api/client";
 import type { Seen } from "../api/views";
+import { inParts } from "../shared/Debts";
 import { useHotkey } from "../shared/keys";
 import { Key } from "../shared/Marks";
 import { amount } from "../shared/say";
@@ -192,6 +193,8 @@ function StepForm({
   const [valueDay, setValueDay] = useState(view.today);
   const [payer, setPayer] = useState("");
   const [account, setAccount] = useState("");
+  const owed = view.assessment.account.debts.filter((d) => Number(d.open) > 0);
+  const [debt, setDebt] = useState("");
   const { payments } = view.assessment.account;
   const [payment, setPayment] = useState(payments.at(-1)?.key ?? "");
   const offers = view.offers[step.offers ?? ""] ?? [];
@@ -230,7 +233,7 @@ function StepForm({
           api.POST("/api/cases/{reference}/money", {
             params,
             headers: seen,
-            body: { amount: sum, means, mark, value_day: means === "cash" ? null : valueDay, payer, account },
+            body: { amount: sum, means, mark, value_day: means === "cash" ? null : valueDay, payer, account, debt },
           }),
         );
       case "charge back":
@@ -273,6 +276,27 @@ function StepForm({
       )}
       {step.fields.includes("amount") && (
         <>
+          {inParts(owed) && (
+            <>
+              <label htmlFor="step-debt">{say("What it is for")}</label>
+              <select
+                id="step-debt"
+                value={debt}
+                onChange={(e) => {
+                  const one = owed.find((d) => d.key === e.target.value);
+                  setDebt(e.target.value);
+                  if (one) setSum(String(one.open));
+                }}
+              >
+                <option value="">{say("what is to be paid now, then the next")}</option>
+                {owed.map((d) => (
+                  <option key={d.key} value={d.key}>
+                    {say("{{title}}, {{open}}", { title: d.title, open: amount(d.open as string) })}
+                  </option>
+                ))}
+              </select>
+            </>
+          )}
           <label htmlFor="step-amount">{say("Amount")}</label>
           <input id="step-amount" inputMode="decimal" value={sum} onChange={(e) => setSum(e.target.value)} />
           <label htmlFor="step-means">{say("How it came")}</label>

@@ -173,7 +173,7 @@ export function Filing() {
       </main>
       <aside className="filing-slip">
         <h2>{say("What it costs")}</h2>
-        <Slip fees={view.assessment.fees} linkTo={link} />
+        <Slip fees={view.assessment.fees} linkTo={link} debts={view.assessment.account.debts} />
         <p className="filing-assumed">{say("Reckoned as if you filed today.")}</p>
         <h2>{say("What to bring")}</h2>
         <Bring view={view} base={base} />

@@ -13,6 +13,7 @@ type Question = Schemas["Question"];
 const HINTS: Record<string, string> = {
   date: say("day month year, as in 5 Nov 2026"),
   "date and time": say("as in 5 Nov 2026 14:30"),
+  hour: say("as in 14:30"),
 };
 
 /** The questions of a part; of one that repeats, a set of them for each item. `onPart` gets the whole part anew. */

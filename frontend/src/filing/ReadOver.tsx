@@ -139,7 +139,7 @@ export function ReadOver() {
       </main>
       <aside className="filing-slip">
         <h2>{say("What it costs")}</h2>
-        <Slip fees={view.assessment.fees} linkTo={link} />
+        <Slip fees={view.assessment.fees} linkTo={link} debts={view.assessment.account.debts} />
         <h2>{say("What you bring")}</h2>
         <Bring view={view} base={base} />
         <div className="read-over-file">

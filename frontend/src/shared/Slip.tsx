@@ -2,6 +2,7 @@
 import { Tooltip } from "@mantine/core";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
+import { Debts, inParts } from "./Debts";
 import { amount, sign } from "./say";
 import { say } from "./text";
 import "./slip.css";
@@ -24,11 +25,13 @@ export function Slip({
   linkTo,
   filed,
   account,
+  debts = account?.debts,
 }: {
   fees: Schemas["FeeSheet"];
   linkTo: (place: string) => [string, string] | null;
   filed?: boolean;
   account?: Schemas["Account"];
+  debts?: Schemas["Debt"][];
 }) {
   const now = fees.lines.filter((l) => l.stage === "at filing" && l.state !== "not asked");
   const total = fees.totals.find((t) => t.stage === "at filing");
@@ -92,6 +95,7 @@ export function Slip({
           )}
         </ul>
       )}
+      {debts && inParts(debts) && <Debts debts={debts} />}
       {Object.keys(AFTER).map((stage) => {
         const lines = fees.lines.filter((l) => l.stage === stage && l.state !== "not asked");
         const sum = fees.totals.find((t) => t.stage === stage);

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { useCaseView } from "../shared/caseView";
+import { Debts, inParts } from "../shared/Debts";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
@@ -18,13 +19,20 @@ export function Terminal() {
   const queries = useQueryClient();
   const [prepay, setPrepay] = useState(false);
 
+  const [owed, setOwed] = useState("");
   const [asked, setAsked] = useState<Schemas["TerminalOut"] | null>(null);
   const session = useSession().data;
   const cards = session?.cards ?? true;
   const looked = useCaseView(reference);
   const begin = useMutation({
-    mutationFn: () =>
-      ask(api.POST("/api/cases/{reference}/payments", { params: { path: { reference } }, body: { prepay: prepay } })),
+    mutationFn: (debt: string) =>
+      ask(
+        api.POST("/api/cases/{reference}/payments", {
+          params: { path: { reference } },
+          body: { prepay: prepay && !debt, debt },
+        }),
+      ),
+    onMutate: (debt) => setOwed(debt),
     onSuccess: (order) => {
       if (order.address) window.location.assign(order.address);
       else setAsked(order);
@@ -55,14 +63,16 @@ export function Terminal() {
   const accepted = view.story.some((m) => m.paper === "acceptance letter");
   const filed = view.story.find((m) => m.paper === "filing receipt");
   const paid = view.story.filter((m) => m.paper === "payment receipt").at(-1);
-  const done = asked?.state === "approved" || (!open && !asked);
+  const parts = inParts(a.account.debts);
+  const toCome = parts && Number(a.account.later) > 0;
+  const done = asked?.state === "approved" || (!open && !asked && !toCome);
   return (
     <div className="till">
       <main>
         <p className="mono">{view.reference}</p>
         <h1>
           {done
-            ? granted
+            ? view.permit_code
               ? say("Paid. Your {{grants}} is issued.", { grants: view.form.grants })
               : say("Paid. The office has it now.")
             : granted
@@ -85,7 +95,30 @@ export function Terminal() {
             </a>
           )}
         </p>
-        <Slip fees={a.fees} linkTo={() => null} filed account={a.account} />
+        <Slip fees={a.fees} linkTo={() => null} filed account={a.account} debts={[]} />
+        {parts && (
+          <section className="till-parts">
+            <h2>{say("What is owed")}</h2>
+            <Debts
+              debts={a.account.debts}
+              action={
+                cards && asked?.state !== "asked"
+                  ? (d) => (
+                      <button
+                        type="button"
+                        className="jc-button small plain"
+                        disabled={begin.isPending}
+                        onClick={() => begin.mutate(d.key)}
+                      >
+                        {say("Pay this")}
+                        <span className="jc-hidden"> {d.title}</span>
+                      </button>
+                    )
+                  : undefined
+              }
+            />
+          </section>
+        )}
       </main>
       <section className="till-side" aria-label={cards ? say("Payment terminal") : say("How to pay")}>
         {!cards && !done && (
@@ -116,7 +149,7 @@ export function Terminal() {
               <>
                 <b>{say("Approved")}</b>
                 <span>
-                  {sign(a.fees.currency)} {amount(a.account.paid as string)}
+                  {sign(a.fees.currency)} {amount(asked?.amount ?? (a.account.paid as string))}
                 </span>
                 <small>{say("Take your receipt.")}</small>
               </>
@@ -159,7 +192,7 @@ export function Terminal() {
             <button
               type="button"
               className="jc-button wide"
-              onClick={() => begin.mutate()}
+              onClick={() => begin.mutate(asked ? owed : "")}
               disabled={begin.isPending || !open}
             >
               {asked ? say("Try again") : say("Pay by card")}

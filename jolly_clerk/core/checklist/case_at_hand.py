@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.absence import UNKNOWN
@@ -12,7 +13,7 @@ from jolly_clerk.core.checklist.evidence import Evidence
 from jolly_clerk.core.checklist.requirement import Given, Kind, Line, Place
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.facts.reading import Reading
-from jolly_clerk.core.fees.lines import FeeSheet
+from jolly_clerk.core.fees.lines import ZERO, FeeSheet
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.history import RegisterAsked
 from jolly_clerk.core.in_words import depends_on, moment
@@ -59,9 +60,11 @@ class CaseAtHand:
         case: CaseSoFar,
         readings: Mapping[str, Reading],
         registers: Mapping[str, RegisterAsked],
+        may_wait: Decimal = ZERO,
     ) -> None:
         self.rulebook, self.dossier, self.sheet = rulebook, dossier, sheet
         self.fees, self.case, self.readings, self.registers = fees, case, readings, registers
+        self.may_wait = may_wait
         self.evidence = Evidence(dossier, case, fees)
         self.in_slot = self.evidence.in_slot
         self.lane_part = rulebook.edition.lanes.each if rulebook.edition.lanes else None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
+from jolly_clerk.core.fees.lines import ZERO
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.say import say
 
@@ -16,7 +17,9 @@ class FeeLine(CaseLine):
 
     def propose(self) -> Standing:
         due = self.case.fees.total("at filing").amount
-        return "not known yet" if due is None else "met" if self.case.case.paid_for_filing >= due else "wanting"
+        if due is None:
+            return "not known yet"
+        return "met" if self.case.case.paid_for_filing >= due - self.case.may_wait else "wanting"
 
     def explain(self, proposed: Standing) -> Explanation:
         fees, so_far = self.case.fees, self.case.case
@@ -24,17 +27,19 @@ class FeeLine(CaseLine):
         lines = [line for line in fees.lines if line.stage == "at filing"]
         if due is None:
             because = self.case.hangs_on(list(dict.fromkeys(p for line in lines for p in line.depends_on)))
-        elif paid >= due:
-            over = paid - due
+        elif paid >= due - self.case.may_wait:
+            over = max(paid - due, ZERO)
             told = say("{paid} paid, {due} due.", paid=money(paid, fees.currency), due=money(due, fees.currency))
             back = ""
+            if paid < due:
+                back = say("The rest falls due in later parts, which hold nothing up here.")
             if over and so_far.accepted:
                 back = say("{over} was paid back on acceptance.", over=money(over, fees.currency))
             elif over:
                 back = say("{over} is paid back on acceptance.", over=money(over, fees.currency))
             because = f"{told} {back}".strip()
         else:
-            missing = money(due - paid, fees.currency)
+            missing = money(due - self.case.may_wait - paid, fees.currency)
             because = say(
                 "{due} is due and {paid} is paid; {missing} is open.",
                 due=money(due, fees.currency),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from datetime import date, datetime
+from datetime import UTC, date, datetime, tzinfo
 from decimal import Decimal, InvalidOperation
 from typing import Any, Final
 
@@ -13,12 +13,14 @@ from jolly_clerk.core.absence import NONE
 from jolly_clerk.core.in_words import MONTHS, day, in_words, money, number
 from jolly_clerk.core.rulebook.compiled import AskedQuestion
 from jolly_clerk.core.rulebook.model import Question, QuestionType
-from jolly_clerk.core.say import say, say_n
+from jolly_clerk.core.say import _, say, say_n
 from jolly_clerk.core.time.periods import Stretch
 from jolly_clerk.core.values import Raw, Value
 
 MOST_LETTERS = {"text": 500, "long text": 10_000, "person": 200, "place": 300}
 MOST_ROWS = 60
+#: which hour is meant where the clocks go back and show one twice
+SUMMER, WINTER = _("summer time"), _("winter time")
 _HOUR = re.compile(r"(\d{1,2}):(\d{2})(?::\d{2})?")
 _ISO = re.compile(r"(\d{4})-(\d{1,2})-(\d{1,2})")
 _SPOKEN = re.compile(r"(\d{1,2})[ .]+([A-Za-z]{3,9}|\d{1,2})[ .]+(\d{4})")
@@ -162,7 +164,8 @@ def _several_of(offered: Mapping[str, str], raw: Raw) -> tuple[str, ...]:
 
 
 def _moment(_: AskedQuestion, raw: Raw, __: date) -> datetime:
-    text = str(raw).strip().replace("T", " ")
+    text = str(raw).strip().replace("T", " ", 1) if _ISO.match(str(raw).strip()) else str(raw).strip()
+    text, which = _which_hour(text)
     day_said, _space, hour = text.rpartition(" ")
     found = _HOUR.fullmatch(hour)
     if not found or not day_said:
@@ -171,7 +174,40 @@ def _moment(_: AskedQuestion, raw: Raw, __: date) -> datetime:
     if hours > 23 or minutes > 59:
         raise AnswerFault(say("There is no {hour} on a clock.", hour=hour))
     on = read_date(day_said)
-    return datetime(on.year, on.month, on.day, hours, minutes)
+    return datetime(on.year, on.month, on.day, hours, minutes, fold=which == WINTER)
+
+
+def _which_hour(text: str) -> tuple[str, str]:
+    """A moment, and which hour it says where the clock shows one twice: ``25 Oct 2026 02:30 winter time``."""
+    which = next((word for word in (SUMMER, WINTER) if text.casefold().endswith(f" {word}")), "")
+    return text.removesuffix(text[len(text) - len(which) :] if which else "").strip(), which
+
+
+def in_zone(value: datetime, raw: Raw, zone: tzinfo) -> datetime:
+    """A moment that was typed without a zone as one of the office's clock. Raises :class:`AnswerFault` for an hour that the clock leaves
+    out in spring, and for one that it shows twice in autumn unless it says which is meant."""
+    if value.tzinfo:
+        return value
+    local = value.replace(tzinfo=zone)
+    told = {"hour": f"{value:%H:%M}", "day": day(value.date())}
+    if local.astimezone(UTC).astimezone(zone).replace(tzinfo=None, fold=0) != value.replace(fold=0):
+        raise AnswerFault(say("There is no {hour} on {day}: the clocks go forward over it.", **told))
+    twice = local.replace(fold=0).utcoffset() != local.replace(fold=1).utcoffset()
+    if twice and not _which_hour(str(raw).strip())[1]:
+        said = say("{hour} comes twice on {day}, when the clocks go back. Write “summer time” or “winter time” after it.", **told)
+        raise AnswerFault(said)
+    return local
+
+
+def _hour(_: AskedQuestion, raw: Raw, __: date) -> str:
+    text = str(raw).strip()
+    found = _HOUR.fullmatch(text.replace(".", ":") if re.fullmatch(r"\d{1,2}\.\d{2}", text) else text)
+    if not found:
+        raise AnswerFault(say("“{text}” is not an hour of the day. Write it as in 14:30.", text=text[:40]))
+    hours, minutes = int(found[1]), int(found[2])
+    if minutes > 59 or hours > 24 or (hours == 24 and minutes):
+        raise AnswerFault(say("There is no {hour} on a clock.", hour=text))
+    return f"{hours:02}:{minutes:02}"
 
 
 def _period(asked: AskedQuestion, raw: Raw, filed: date) -> Stretch:
@@ -267,6 +303,7 @@ ANSWER_TYPES: Final[dict[QuestionType, AnswerType]] = {
     "one of": AnswerType(_choice, _titles),
     "several of": AnswerType(_choices, _titles),
     "date and time": AnswerType(_moment, _plainly, of_the_zone=True),
+    "hour": AnswerType(_hour, _plainly),
     "period": AnswerType(_period, _plainly),
     "rows": AnswerType(_rows, _row_by_row, of_the_zone=True),
     "person": AnswerType(_text, _plainly, names=True),
@@ -294,4 +331,7 @@ def _as_typed(kind: AnswerType, asked: AskedQuestion, raw: Raw) -> Value:
         return str(raw)
     if kind.reads is _yes_or_no:
         return raw if isinstance(raw, bool) else str(raw)
-    return kind.reads(asked, raw, date.max)
+    value = kind.reads(asked, raw, date.max)
+    if kind.reads is _moment and (which := _which_hour(str(raw).strip())[1]):
+        return f"{in_words(value)} {say(which)}"
+    return value

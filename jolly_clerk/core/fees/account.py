@@ -6,13 +6,14 @@ line it names, rounded line by line; what was paid too much comes back whole; a 
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Literal
 
 from jolly_clerk.core.currency import coin_of, decimals_of, to_coin
+from jolly_clerk.core.fees.debts import Debt, holding
 from jolly_clerk.core.fees.lines import ZERO, FeeSheet, Line, StageTotal
 from jolly_clerk.core.fees.working import coins
 from jolly_clerk.core.history import GoesBack, Lapsed, Means, Paid, PaidBack
@@ -60,7 +61,9 @@ class Account:
     """What the case owes and has paid, in the currency of the fee sheet.
 
     ``open`` is still to be paid now; ``over`` is paid back on acceptance, or at issue. ``may_prepay`` is
-    what can be paid now for a later stage, ``open_and_prepay`` both together.
+    what can be paid now for a later stage, ``open_and_prepay`` both together. ``debts`` say how it is owed where the edition says more
+    than that it is owed at once; ``later`` is what of them is not asked for yet. ``for_acceptance`` and ``for_issue`` are what is open
+    and holds up these.
     """
 
     paid: Decimal
@@ -72,6 +75,10 @@ class Account:
     due_at_filing: StageTotal
     due_after_check: StageTotal
     due_at_issue: StageTotal
+    debts: tuple[Debt, ...] = ()
+    later: Decimal = ZERO
+    for_acceptance: Decimal = ZERO
+    for_issue: Decimal = ZERO
     payments: tuple[PaymentTold, ...] = ()
     back: tuple[BackTold, ...] = ()
 
@@ -97,8 +104,8 @@ class Refund:
     article: str
 
 
-def account_of(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet) -> Account:
-    """The account of a case over its fee sheet."""
+def account_of(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, debts: tuple[Debt, ...] = ()) -> Account:
+    """The account of a case over its fee sheet and its debts."""
     filing, check, issue = fees.total("at filing"), fees.total("after the check"), fees.total("at issue")
     spent = case.paid - case.prepaid
     over = ZERO
@@ -108,10 +115,13 @@ def account_of(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet) -> Account:
         over = max(case.paid_for_check - case.accepted.due, ZERO)
     elif not case.ended and filing.amount is not None and spent > max(filing.amount, ZERO):
         over = to_coin(spent - max(filing.amount, ZERO), coin_of(fees.currency))
-    still, may = open_amount(case, fees), _may_prepay(rulebook, case, fees)
+    still, may = open_amount(case, fees, debts), _may_prepay(rulebook, case, fees)
+    later = sum((d.open for d in debts if not d.asked), ZERO) if case.filed else ZERO
+    holds = (holding(debts, "acceptance"), holding(debts, "issue")) if debts else (still, still)
     payments = tuple(PaymentTold(p.key, p.at, p.value_day, p.amount, p.means, p.receipt, p.payer) for p in case.payments)
     back = tuple(_back_told(case, b) for b in case.paid_back)
-    return Account(case.paid, case.prepaid, still, over, may, still + may, filing, check, issue, payments, back)
+    told = (filing, check, issue, debts, later, *holds, payments, back)
+    return Account(case.paid, case.prepaid, still, over, may, still + may, *told)
 
 
 def _back_told(case: CaseSoFar, back: GoesBack) -> BackTold:
@@ -124,8 +134,13 @@ def _due_after_check(case: CaseSoFar) -> Decimal:
     return case.accepted.due if case.accepted else ZERO
 
 
-def open_amount(case: CaseSoFar, fees: FeeSheet) -> Decimal:
-    """What is to be paid now: at filing as it was told until that is covered, then anew; what acceptance told; at issue once granted."""
+def open_amount(case: CaseSoFar, fees: FeeSheet, debts: Sequence[Debt] = ()) -> Decimal:
+    """What is to be paid now: at filing as it was told until that is covered, then anew; what acceptance told; at issue once granted.
+
+    Where what is due is owed in debts, it is what of them is asked for.
+    """
+    if debts and case.filed and case.covered_at is not None:
+        return sum((d.open for d in debts if d.asked), ZERO)
     if case.granted:
         due = fees.total("at filing").low + _due_after_check(case) + case.granted.due
         return max(due - case.paid, ZERO) if not case.issued or case.charged_back else ZERO
@@ -134,7 +149,8 @@ def open_amount(case: CaseSoFar, fees: FeeSheet) -> Decimal:
     if case.accepted:
         return max(case.accepted.due - case.paid_for_check, ZERO)
     due = case.due_told if case.covered_at is None else fees.total("at filing").low
-    return max(due - (case.paid - case.prepaid), ZERO)
+    later = case.paid_on(case.filed.later) if case.covered_at is None else ZERO
+    return max(due - (case.paid - case.prepaid - later), ZERO)
 
 
 def _may_prepay(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet) -> Decimal:
@@ -216,22 +232,28 @@ class CoveredLine:
 
 @dataclass(frozen=True, slots=True)
 class Covered:
-    """What one payment was for: lines of one stage in their order, what of it was prepaid for ``prepaid_for``, and what was over."""
+    """What one payment was for: lines of one stage in their order, or debts, each with how much of it; what of it was prepaid for
+    ``prepaid_for``, and what was over."""
 
     stage: Stage
     lines: tuple[CoveredLine, ...]
+    debts: tuple[tuple[Debt, Decimal], ...]
     prepaid: Decimal
     prepaid_for: tuple[str, ...]
     over: Decimal
 
 
-def covered_by(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, payment: Paid) -> Covered:
+def covered_by(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, payment: Paid, debts: Sequence[Debt] = ()) -> Covered:
     """What a payment of the case was for. ``fees`` is the sheet as it stood for the stage in which the payment came.
 
     The payments of a stage cover its lines in their order, one payment after the other; what was prepaid for the issue covers
     the lines that may be prepaid before the payments at issue do.
     """
     stage = stage_of(case, payment)
+    named = tuple((d, payment.debts[d.key]) for d in debts if d.key in payment.debts)
+    if named:
+        rest = payment.amount - payment.prepaid - sum((part for _, part in named), ZERO)
+        return Covered(stage, (), named, payment.prepaid, _prepaid_for(rulebook, fees) if payment.prepaid else (), rest)
     before = sum((p.amount - p.prepaid for p in _until(case, payment) if stage_of(case, p) == stage), ZERO)
     may = {c.line.line for c in rulebook.lines if c.line.may_be_prepaid}
     prepaid_before = case.prepaid if stage == "at issue" else ZERO
@@ -248,8 +270,13 @@ def covered_by(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, payment: Pai
         if paid := min(due, spent):
             spent -= paid
             found.append(CoveredLine(line, paid, paid == line.low))
-    titles = tuple(line.title for line in fees.lines if line.id in may and line.low)
-    return Covered(stage, tuple(found), payment.prepaid, titles if payment.prepaid else (), spent)
+    titles = _prepaid_for(rulebook, fees) if payment.prepaid else ()
+    return Covered(stage, tuple(found), (), payment.prepaid, titles, spent)
+
+
+def _prepaid_for(rulebook: Rulebook, fees: FeeSheet) -> tuple[str, ...]:
+    may = {c.line.line for c in rulebook.lines if c.line.may_be_prepaid}
+    return tuple(line.title for line in fees.lines if line.id in may and line.low)
 
 
 def stage_of(case: CaseSoFar, payment: Paid) -> Stage:
@@ -292,7 +319,7 @@ def needs_lead(case: CaseSoFar, account: Account, amount: Decimal, limit: Decima
     What a case that lapsed had to pay may have come in time.
     """
     lapsed = isinstance(case.ended, Lapsed) and case.ended.step == "payment"
-    return amount > max(account.open_and_prepay, case.due_told if lapsed else ZERO) + limit
+    return amount > max(account.open_and_prepay + account.later, case.due_told if lapsed else ZERO) + limit
 
 
 def comes_too_late(case: CaseSoFar) -> bool:

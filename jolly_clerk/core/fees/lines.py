@@ -10,11 +10,11 @@ from typing import Annotated, Any, Literal, NamedTuple
 from pydantic import PlainSerializer, WithJsonSchema
 
 from jolly_clerk.core.currency import CENT, to_coin
-from jolly_clerk.core.rulebook.model import Stage
+from jolly_clerk.core.rulebook.said import Stage
+from jolly_clerk.core.rulebook.tariff import STAGES as STAGES
 
 State = Literal["settled", "waived", "not asked", "open"]
 ZERO = Decimal("0.00")
-STAGES: tuple[Stage, ...] = ("at filing", "after the check", "at issue")
 
 #: a sentence that is made only when somebody reads it
 Lazy = Annotated[Callable[[], str], PlainSerializer(lambda f: f(), return_type=str), WithJsonSchema({"type": "string"})]
@@ -28,7 +28,8 @@ class Line:
     ``possible`` amounts if they can be listed, else ``low`` and no ``high``; ``depends_on`` are places. ``comes_back`` is the
     share in percent that is paid back on withdrawal before checking began; a line that is ``told_only`` is not charged, a
     ``bond`` comes back whole unless the case is granted. ``trouble`` is why an open line cannot be worked out though nothing that it
-    needs is open: a table has no row, it would be divided by nothing. The office sets it by hand.
+    needs is open: a table has no row, it would be divided by nothing. The office sets it by hand. One that ``follows`` comes of the other
+    lines alone and is never set by hand.
     """
 
     id: str
@@ -47,6 +48,7 @@ class Line:
     told_only: bool = False
     bond: bool = False
     trouble: str = ""
+    follows: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,9 +85,9 @@ def stage_total(stage: Stage, lines: Sequence[Line], coin: Decimal = CENT) -> St
     """What the lines of a stage come to."""
     zero = ZERO if coin == CENT else to_coin(ZERO, coin)
     own = [line for line in lines if line.stage == stage]
-    low = sum((line.low for line in own), zero)
+    low = to_coin(sum((line.low for line in own), zero), coin)
     highs = [line.high for line in own]
-    high = None if any(h is None for h in highs) else sum((h for h in highs if h is not None), zero)
+    high = None if any(h is None for h in highs) else to_coin(sum((h for h in highs if h is not None), zero), coin)
     return StageTotal(stage, low if all(line.state != "open" for line in own) else None, low, high)
 
 

@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from jolly_clerk.core.rulebook.checked import key_of
 from jolly_clerk.core.rulebook.compiled import Fault, Path, Rulebook
+from jolly_clerk.core.rulebook.fee_lines import rules_of
 from jolly_clerk.core.rulebook.letters import Letters
 from jolly_clerk.core.rulebook.tariff import Change
 from jolly_clerk.core.rulebook.wording import form_texts, plain
@@ -102,6 +103,7 @@ def _unused(rulebook: Rulebook) -> Iterator[Fault]:
 
 
 def _rules(rulebook: Rulebook) -> Iterator[object]:
+    yield from (node.rule for _, node in rulebook.late)
     for node in rulebook.order:
         yield getattr(node, "when", None) or getattr(node, "rule", None)
         yield getattr(node, "needed_when", None)
@@ -116,10 +118,9 @@ def _rules(rulebook: Rulebook) -> Iterator[object]:
     yield from (p.when for p in rulebook.prerequisites)
     yield from (b.when for b in rulebook.branches)
     yield from (p.when for p in rulebook.pathways)
+    yield from (d.when for d in rulebook.debts)
     for line in rulebook.lines:
-        yield from (line.when, line.of, *line.figures.values())
-        for change in line.changes:
-            yield from (change.when, change.figure)
+        yield from rules_of(line)
 
 
 def _read(rulebook: Rulebook) -> set[str]:

@@ -10,7 +10,7 @@ from jolly_clerk.core.currency import coin_of
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook import types
 from jolly_clerk.core.rulebook.choices import missing_rows, never_chosen, no_choices, table_calls
-from jolly_clerk.core.rulebook.compiled import Fault, Figure, Path
+from jolly_clerk.core.rulebook.compiled import ComputedValue, Fault, Figure, Path
 from jolly_clerk.core.rulebook.complaints import turned_round
 from jolly_clerk.core.rulebook.dates import Function
 from jolly_clerk.core.rulebook.expressions import Expression, compile_expression
@@ -46,6 +46,8 @@ class Checked:
         titles = {q.ask: f"{p.id}.{q.id}" for p in edition.parts for q in p.questions}
         self.hints = Hints(self.options, titles, tuple(line.line for line in edition.fees))
         self.scope = Scope(self.names(), self.items(), self.functions, self.hints)
+        #: computed answers that read fees, each with the number of fee lines that stand before it
+        self.late: tuple[tuple[int, ComputedValue], ...] = ()
         self.money = frozenset(f"{p.id}.{q.id}" for p in edition.parts for q in p.questions if q.type == "money")
         self.money |= frozenset(key_of(v) for v in edition.values if v.unit == edition.currency)
 
@@ -112,12 +114,14 @@ class Checked:
                 kind = types.answer_type(q.type, f"{part.id}.{q.id}")
                 names[f"{part.id}.{q.id}"] = types.LIST + kind if part.each else kind
         # the type of a computed value is found by compiling its rule, in an order in which each is known
+        # and a value may read fees: such a one is reckoned after the lines that it names
         waiting = list(self.e.values)
+        fees = {f"{what}.{line.line}": types.NUMBER for line in self.e.fees for what in ("fee", "base")}
         inner: dict[str, dict[str, str]] = {p.id: self.columns(p) for p in self.e.parts if p.each}
         for _ in range(len(waiting) + 1):
             still = []
             for v in waiting:
-                scope = Scope({**names, **self.own(v.each, inner)}, {**self.items(), **inner}, self.functions, self.hints)
+                scope = Scope({**names, **fees, **self.own(v.each, inner)}, {**self.items(), **inner}, self.functions, self.hints)
                 try:
                     kind = self.kind_of(v, scope)
                 except ExpressionError:

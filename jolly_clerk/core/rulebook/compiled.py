@@ -12,6 +12,7 @@ from typing import Any
 from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook.bands import BandStep
+from jolly_clerk.core.rulebook.debts import Debts
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.reasons import formula, reason
 from jolly_clerk.core.rulebook.scope import Scope
@@ -144,20 +145,35 @@ class CompiledMust:
 
 @dataclass(frozen=True, slots=True)
 class CompiledChange:
-    """A change of a fee line with its compiled condition, what it does and with which figure."""
+    """A change of a fee line with its compiled condition, what it does and with which figure.
+
+    Of those that are an ``exemption`` only the first that holds is made.
+    """
 
     change: m.Change
     when: Expression | None
     does: str
     figure: Figure
+    exemption: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class CompiledBands:
+    """One of several band tables with its compiled condition and what is counted."""
+
+    when: Expression | None
+    of: Expression
+    bands: tuple[BandStep, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class CompiledLine:
     """A fee line with its compiled condition and what its base is taken from.
 
-    ``figures`` are the plain numbers or rules of ``flat``, ``adds``, ``free``, ``rate``, ``at_least``, ``at_most``,
-    ``all_at_least``, ``all_at_most`` and ``comes_back``, as far as it says them.
+    ``figures`` are the plain numbers or rules of ``flat``, ``adds``, ``price``, ``free``, ``rate``, ``at_least``, ``at_most``,
+    ``all_at_least``, ``all_at_most``, ``comes_back``, ``sum`` (to which lines are topped up, or at which they are capped) and
+    ``first`` (the share that falls due first), as far as it says them. ``coin`` is the step to which it is brought: that of the
+    currency, or a finer one.
     """
 
     line: m.FeeLine
@@ -167,6 +183,15 @@ class CompiledLine:
     changes: tuple[CompiledChange, ...]
     figures: Mapping[str, Figure]
     coin: Decimal
+    tables: tuple[CompiledBands, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class CompiledDebts:
+    """How what is due in a stage is owed, with the compiled condition."""
+
+    debts: Debts
+    when: Expression | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -255,8 +280,11 @@ class Rulebook:
     way_in_asks: tuple[str, ...]
     pathways: tuple[CompiledPathway, ...]
     lines: tuple[CompiledLine, ...]
+    debts: tuple[CompiledDebts, ...]
     reasons: Mapping[str, tuple[m.Reason, Text]]
     case_title: Text
+    #: computed answers that read fees, each with the number of lines that stand before it
+    late: tuple[tuple[int, ComputedValue], ...]
     letters: Mapping[str, Mapping[str, Text]]
     scope: Scope
     money_names: frozenset[str] = field(default_factory=frozenset)
@@ -267,7 +295,8 @@ class Rulebook:
     @cached_property
     def computed(self) -> Mapping[str, ComputedValue]:
         """The computed answers by key."""
-        return {node.key: node for node in self.order if isinstance(node, ComputedValue)}
+        early = {node.key: node for node in self.order if isinstance(node, ComputedValue)}
+        return early | {node.key: node for _, node in self.late}
 
     @cached_property
     def asked_in(self) -> Mapping[str, frozenset[str]]:

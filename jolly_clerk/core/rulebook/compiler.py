@@ -25,7 +25,7 @@ from jolly_clerk.core.rulebook.compiled import (
     RulebookFaults,
 )
 from jolly_clerk.core.rulebook.expressions import Expression
-from jolly_clerk.core.rulebook.fee_lines import compile_lines
+from jolly_clerk.core.rulebook.fee_lines import compile_debts, compile_lines
 from jolly_clerk.core.rulebook.glossary import glossary
 from jolly_clerk.core.rulebook.near import did_you_mean, nearest
 from jolly_clerk.core.rulebook.questions import Questions
@@ -55,7 +55,7 @@ class _Compiler(Questions):
         self.unique_ids()
         part_when = {p.id: self.rule(p.when, ("parts", n, "when"), types.YES_NO) for n, p in enumerate(self.e.parts)}
         questions = dict(self.questions())
-        values = list(self.values())
+        values = list(self.early(list(self.values()), part_when, questions))
         branches = tuple(self.branches())
         self.registers(questions)
         self.lanes()
@@ -76,13 +76,15 @@ class _Compiler(Questions):
             way_in_asks=self.way_in_asks(questions, values, branches),
             pathways=tuple(self.pathways()),
             lines=tuple(compile_lines(self)),
+            debts=tuple(compile_debts(self)),
             reasons=dict(self.reasons()),
+            late=self.late,
             case_title=self.text(self.e.case_title, ("case_title",)) or compile_text("", self.scope),
             letters=self.letters(),
             scope=self.scope,
             money_names=self.money,
             periods=self.periods(),
-            words=glossary(self.e, {v.key: v for v in values}),
+            words=glossary(self.e, {v.key: v for v in (*values, *(node for _, node in self.late))}),
         )
         if self.faults:
             raise RulebookFaults(self.faults)
@@ -92,7 +94,7 @@ class _Compiler(Questions):
         for n, v in enumerate(self.e.values):
             path: Path = ("values", n)
             self.repeated(v.each, path)
-            scope = self.scope_in(v.each)
+            scope = self.scope_in(v.each, {f"{what}.{x.line}": types.NUMBER for x in self.e.fees for what in ("fee", "base")})
             if v.limit is None:
                 rule = self.rule(v.rule, (*path, "rule"), types.ANY, scope)
             else:

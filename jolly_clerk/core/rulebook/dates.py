@@ -6,6 +6,7 @@ summer time; a day later is the same hour of the clock.
 
 from __future__ import annotations
 
+from calendar import isleap
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
@@ -171,6 +172,24 @@ def hours_between(first: datetime, second: datetime) -> Decimal:
 def minutes_between(first: datetime, second: datetime) -> Decimal:
     """Elapsed minutes, with decimals; negative if the second is earlier."""
     return exactly(seconds_between(first, second), 60)
+
+
+def parts_of_years(first: date, last: date) -> Decimal:
+    """Years from one day to another by the days of each calendar year, 365 or 366: 0 if the second is not later."""
+    total, day = Decimal(0), first
+    while day < last:
+        end = min(date(day.year + 1, 1, 1), last)
+        total += Decimal((end - day).days) / (366 if isleap(day.year) else 365)
+        day = end
+    return total
+
+
+def clock_hours(hour: str) -> Decimal:
+    """An hour of the day as a number: 13.5 for ``13:30``, 24 for ``24:00``. ValueError if it is none."""
+    hours, _colon, minutes = hour.partition(":")
+    if not 0 <= int(minutes) < 60 or not 0 <= int(hours) <= 24:
+        raise ValueError(say("There is no {hour} on a clock.", hour=hour))
+    return exactly(Decimal(60 * int(hours) + int(minutes)), 60)
 
 
 def overlap_days(first: date, last: date, begin: date, end: date) -> Decimal:

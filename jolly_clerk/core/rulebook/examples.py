@@ -30,7 +30,10 @@ class ExampleFile(Said):
 
 
 class Event(Said):
-    """Something that happened: ``at`` is a day, or a day with an hour of the office's zone; ``lane`` is where (``sites.2``)."""
+    """Something that happened: ``at`` is a day, or a day with an hour of the office's zone; ``lane`` is where (``sites.2``).
+
+    ``debt`` is the one that was paid, by its key (``check.1.2``); by default those that are asked for, then the next.
+    """
 
     at: str
     lane: str = ""
@@ -39,6 +42,7 @@ class Event(Said):
         "issued", "withdrawn", "out of scope", "not accepted", "fee raised",
     ]  # fmt: skip
     amount: str | None = None
+    debt: str = ""
     prepaid: str | None = None
 
 
@@ -53,7 +57,8 @@ class LaneGives(Said):
 class Gives(Said):
     """What must come out; only what is said is compared. ``lanes`` are called ``common`` and ``part.n``.
 
-    ``permit`` tells of what was granted: ``state``, the days ``starts``, ``begin``, ``finish`` and ``ends``, and ``reminders``.
+    ``permit`` tells of what was granted: ``state``, the days ``starts``, ``begin``, ``finish`` and ``ends``, and ``reminders``. ``debts`` are
+    told as ``Ada Finch 129.86 until 2027-04-12 paid``.
     """
 
     way_in: str | None = None
@@ -72,6 +77,7 @@ class Gives(Said):
     refund: str | None = None
     refund_out_of_scope: str | None = None
     open: str | None = None
+    debts: list[str] | None = None
     lanes: dict[str, LaneGives] = {}
     permit: dict[Literal["state", "starts", "begin", "finish", "ends", "reminders"], str] = {}
 

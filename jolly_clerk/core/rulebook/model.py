@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
+from jolly_clerk.core.rulebook.debts import Debts
 from jolly_clerk.core.rulebook.examples import Example
 from jolly_clerk.core.rulebook.letters import Letters, LetterText
 from jolly_clerk.core.rulebook.papers import (
@@ -29,7 +30,20 @@ from jolly_clerk.core.rulebook.papers import (
 )
 from jolly_clerk.core.rulebook.said import Grants, Id, PeriodOf, Rule, RuleId, Said, Stage, Words
 from jolly_clerk.core.rulebook.schedule import AfterGrant, AnswersClock, CheckClock, Clock, DecisionClock, Instead, PayClock
-from jolly_clerk.core.rulebook.tariff import Band, Bands, Change, Curve, FeeLine, Percent, Refunds, Scale, Steps, Table
+from jolly_clerk.core.rulebook.tariff import (
+    Band,
+    Bands,
+    BandTable,
+    Change,
+    Curve,
+    FeeLine,
+    Percent,
+    Refunds,
+    Rounding,
+    Scale,
+    Steps,
+    Table,
+)
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 from jolly_clerk.core.time.periods import Period
@@ -52,6 +66,7 @@ __all__ = [
     "AnswersClock",
     "Band",
     "Bands",
+    "BandTable",
     "Change",
     "CheckClock",
     "Clock",
@@ -64,7 +79,7 @@ __all__ = [
     "Steps",
 ]
 QuestionType = Literal[
-    "text", "long text", "person", "place", "number", "count", "money", "date", "date and time", "period",
+    "text", "long text", "person", "place", "number", "count", "money", "date", "date and time", "hour", "period",
     "yes or no", "one of", "several of", "rows",
 ]  # fmt: skip
 KindCode = Annotated[str, StringConstraints(pattern=r"^[A-Z]{2}$")]
@@ -83,7 +98,9 @@ class Column(Said):
 
     id: Id
     ask: Words
-    type: Literal["text", "person", "place", "number", "count", "money", "date", "date and time", "period", "yes or no", "one of"]
+    type: Literal[
+        "text", "person", "place", "number", "count", "money", "date", "date and time", "hour", "period", "yes or no", "one of"
+    ]
     unit: Words | None = None
     options: Id | None = None
     optional: bool = False
@@ -346,6 +363,10 @@ class Edition(Said):
     declarations: list[Declaration] = []
     fees: list[FeeLine] = []
     changes: list[Change] = []
+    #: by whom, in which parts and when what is due in a stage is owed; by default at once, by the applicant
+    debts: list[Debts] = []
+    #: how the sum of each stage is brought to a coin
+    rounding: Rounding | None = None
     refunds: Refunds = Refunds(withdrawn_article="-", out_of_scope_keeps=Decimal(0), out_of_scope_article="-")
     clock: Clock
     #: the days of what was granted

@@ -132,6 +132,33 @@ class Questions(Checked):
             columns,
         )
 
+    def early(
+        self, values: list[ComputedValue], part_when: Mapping[str, Expression | None], questions: Mapping[str, AskedQuestion]
+    ) -> Iterator[ComputedValue]:
+        """The computed answers that read no fee; those that do are kept in :attr:`late`, in an order in which each can be reckoned.
+
+        What is asked cannot hang on them, for fees come after the answers.
+        """
+        place = {f"{what}.{line.line}": n + 1 for n, line in enumerate(self.e.fees) for what in ("fee", "base")}
+        late: dict[str, int] = {}
+        waiting = list(values)
+        while found := [v for v in waiting if any(name in place or name in late for name in v.rule.reads)]:
+            ready = [v for v in found if not any(other.key in v.rule.reads for other in found)] or found
+            for v in ready:
+                late[v.key] = max(place.get(name, late.get(name, 0)) for name in v.rule.reads)
+                self.late = (*self.late, (late[v.key], v))
+                waiting.remove(v)
+                if v.value.each is not None:
+                    self.fault(self.path_of(v), say("a computed answer of each repeat reads no fees"))
+        rules: list[tuple[Path, Expression | None]] = [
+            (("parts", n, "when"), part_when[p.id]) for n, p in enumerate(self.e.parts)
+        ]
+        rules += [(self.path_of(q), rule) for q in questions.values() for rule in (q.when, q.needed_when) if rule]
+        for path, rule in rules:
+            for name in sorted(rule.reads & late.keys()) if rule else ():
+                self.fault(path, say("`{name}` reads fees, which come after the answers: no question hangs on it", name=name))
+        yield from waiting
+
     def ordered(
         self,
         questions: Mapping[str, AskedQuestion],
@@ -174,6 +201,7 @@ class Questions(Checked):
         if isinstance(node, ComputedValue):
             return ("values", self.e.values.index(node.value), "rule")
         part = self.e.parts.index(node.part)
+        ids = [q.id for q in node.part.questions]
         if isinstance(node, PartItems):
             return ("parts", part, "when")
-        return ("parts", part, "questions", node.part.questions.index(node.question), "when")
+        return ("parts", part, "questions", ids.index(node.question.id), "when")

@@ -11,6 +11,7 @@ from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook.compiled import Fault, Path, Rulebook
 from jolly_clerk.core.rulebook.examples import Gives
 from jolly_clerk.core.rulebook.near import did_you_mean
+from jolly_clerk.core.rulebook.tariff import ROUNDING
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.periods import HOURS, Period
 
@@ -84,7 +85,7 @@ def _braces(e: m.Edition) -> Iterator[Fault]:
 def _examples(rulebook: Rulebook) -> Iterator[Fault]:
     """Examples that name an answer, a fee, a slot or a pathway that the edition does not have, so that nothing would be compared."""
     e = rulebook.edition
-    lines = [line.line for line in e.fees]
+    lines = [*(line.line for line in e.fees), *(f"{line.line}.rest" for line in e.fees if line.falls_due), *ROUNDING.values()]
     values = [value.id if not value.each else f"{value.each}.{value.id}" for value in e.values]
     pathways, branches = [p.id for p in e.pathways], [b.id for b in e.way_in]
     for n, example in enumerate(e.examples):

@@ -13,6 +13,9 @@ from jolly_clerk.core.say import say
 #: a plain number, or a rule that gives one
 Figure = Annotated[Decimal | Rule, Field(union_mode="left_to_right")]
 How = Literal["up", "down", "nearest", "half even"]
+STAGES: tuple[Stage, ...] = ("at filing", "after the check", "at issue")
+#: what can make the base of a fee line
+SHAPES = ("flat", "amount", "bands", "band_tables", "steps", "each_costs", "percent", "top_up", "cap")
 
 
 class Band(Said):
@@ -55,6 +58,41 @@ class Bands(Said):
     each: list[Band] = Field(min_length=1)
 
 
+class BandTable(Bands):
+    """One of several band tables, of which the first whose ``when`` holds counts; the last has none."""
+
+    when: Rule | None = None
+
+
+class EachCosts(Said):
+    """A price for each one of ``of`` beyond ``free``; a part of one costs so much less."""
+
+    of: Rule
+    price: Figure
+    free: Figure = Decimal(0)
+
+
+class TopUp(Said):
+    """What is missing of ``to`` when the lines of ``of`` come to less, as they are charged; nothing if they do not."""
+
+    of: list[Id] = Field(min_length=1)
+    to: Figure
+
+
+class Cap(Said):
+    """What the lines of ``of`` come to beyond ``at``, as they are charged, is taken off; nothing if they do not."""
+
+    of: list[Id] = Field(min_length=1)
+    at: Figure
+
+
+class FallsDue(Said):
+    """A line that falls due twice: so many ``percent`` of it at its own stage, brought to the coin, the ``rest`` at a later one."""
+
+    percent: Annotated[Decimal, Field(gt=0, lt=100)]
+    rest: Literal["after the check", "at issue"]
+
+
 class Steps(Said):
     """So much for each started, each whole, or (evenly) each step of ``of`` beyond ``free``."""
 
@@ -74,9 +112,10 @@ class Steps(Said):
 
 class Percent(Said):
     """A share of other lines: as they stand before their own changes (also where nothing is said), or with ``after_changes`` as they are
-    charged. Where one of them has changes it is better said."""
+    charged. Where one of them has changes it is better said. Or a share of a ``value``: an answer, or what a rule gives."""
 
-    of: Id | list[Id]
+    of: Id | list[Id] = []
+    value: Rule | None = None
     rate: Figure
     after_changes: bool | None = None
 
@@ -84,6 +123,14 @@ class Percent(Said):
     def lines(self) -> list[str]:
         """The lines it is a share of."""
         return [self.of] if isinstance(self.of, str) else self.of
+
+    @model_validator(mode="after")
+    def _one(self) -> Percent:
+        if (self.value is None) == (not self.of):
+            raise ValueError(say("a share is one of lines (`of: permit`) or of a value (`value: works.cost`)"))
+        if self.value is not None and self.after_changes is not None:
+            raise ValueError(say("`after_changes` belongs to a share of lines; a value has none"))
+        return self
 
 
 class Change(Said):
@@ -127,10 +174,12 @@ class Change(Said):
 
 
 class FeeLine(Said):
-    """One line of the fee sheet; exactly one of flat, amount, bands, steps, percent makes its base.
+    """One line of the fee sheet; exactly one of :data:`SHAPES` makes its base.
 
     ``each`` makes it for every repeat of a part and adds up; ``all_at_most`` and ``all_at_least`` hold the sum. The base is
-    brought to the smallest coin, half up, unless ``rounded`` (up, down, nearest, half even) and ``to`` say otherwise.
+    brought to the smallest coin, half up, unless ``rounded`` (up, down, nearest, half even) and ``to`` say otherwise; with ``finer``
+    it keeps what is finer than the coin, and the sum of its stage is brought to the coin. Of ``exemptions`` the first that holds is
+    made, before the changes of ``then``.
     ``may_be_prepaid`` lets a later line be paid with the filing; ``comes_back`` is the share in percent
     that is paid back on withdrawal, or `by steps` where the steps under `refunds` say it. ``told_only`` lines are not charged
     (a tax that a price contains). A ``bond`` is no fee: it comes back whole however the case ends, unless it is granted.
@@ -144,10 +193,17 @@ class FeeLine(Said):
     flat: Figure | None = None
     amount: Rule | None = None
     bands: Bands | None = None
+    band_tables: list[BandTable] | None = Field(default=None, min_length=2)
     steps: Steps | None = None
+    each_costs: EachCosts | None = None
     percent: Percent | None = None
+    top_up: TopUp | None = None
+    cap: Cap | None = None
     rounded: How = "nearest"
     to: Decimal | None = Field(default=None, gt=0)
+    finer: bool = False
+    falls_due: FallsDue | None = None
+    exemptions: list[Change] = []
     at_least: Figure | None = None
     at_most: Figure | None = None
     all_at_least: Figure | None = None
@@ -162,11 +218,12 @@ class FeeLine(Said):
 
     @model_validator(mode="after")
     def _one_shape(self) -> FeeLine:
-        shapes = [s for s in ("flat", "amount", "bands", "steps", "percent") if getattr(self, s) is not None]
+        shapes = [s for s in SHAPES if getattr(self, s) is not None]
         if len(shapes) != 1:
             raise ValueError(
                 say(
-                    "a fee line says one of `flat`, `amount`, `bands`, `steps`, `percent`; this says {shapes}",
+                    "a fee line says one of {all}; this says {shapes}",
+                    all=", ".join(f"`{shape}`" for shape in SHAPES),
                     shapes=" and ".join(f"`{shape}`" for shape in shapes) or say("none of them"),
                 )
             )
@@ -176,9 +233,27 @@ class FeeLine(Said):
             raise ValueError(say("`all_at_most` and `all_at_least` belong to a line that says `each`"))
         if isinstance(self.comes_back, Decimal) and not 0 <= self.comes_back <= 100:
             raise ValueError(say("`comes_back` is a share from 0 to 100 per cent"))
-        if any(change.of for change in self.then):
+        if self.falls_due and (self.bond or self.told_only or self.may_be_prepaid or self.finer):
+            raise ValueError(
+                say("a line that `falls_due` twice is no bond, is charged, is not prepaid and is brought to the coin")
+            )
+        if self.falls_due and STAGES.index(self.falls_due.rest) <= STAGES.index(self.stage):
+            raise ValueError(say("the `rest` falls due at a later stage than “{stage}”", stage=say(self.stage)))
+        if any(change.of for change in (*self.then, *self.exemptions)):
             raise ValueError(say("`of` belongs to a change under `changes`, not to one of the line's own"))
         return self
+
+
+#: what the line is called that brings the sum of a stage to the coin
+ROUNDING: dict[Stage, str] = {"at filing": "rounding.filing", "after the check": "rounding.check", "at issue": "rounding.issue"}
+
+
+class Rounding(Said):
+    """How what is due in each stage is brought to a coin, or ``to`` more than one; what that adds or takes off is a line of its own."""
+
+    rounded: How = "nearest"
+    to: Decimal | None = Field(default=None, gt=0)
+    article: Words
 
 
 class RefundStep(Said):

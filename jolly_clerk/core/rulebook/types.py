@@ -24,6 +24,7 @@ ANSWER_TYPES = {
     "money": NUMBER,
     "date": DATE,
     "date and time": MOMENT,
+    "hour": TEXT,
     "period": PERIOD,
     "yes or no": YES_NO,
     "one of": TEXT,

@@ -157,6 +157,6 @@ def _tell(office: Office, loaded: Loaded, due: Raise | Remind) -> None:
     def entries(_: Loaded) -> Sequence[h.Entry]:
         if isinstance(due, Raise):
             return [h.FeeRaised(**by(office, CLOCK), due=due.due, because=say("not all was paid in time"), letter_sha256=sha256)]
-        return [h.Reminded(**by(office, CLOCK), lane=lane, step=due.step, due=due.due, letter_sha256=sha256)]
+        return [h.Reminded(**by(office, CLOCK), lane=lane, step=due.step, due=due.due, of=due.of, letter_sha256=sha256)]
 
     act_and_tell(office, CLOCK, loaded, "", entries, name, sha256, key)

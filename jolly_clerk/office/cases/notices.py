@@ -87,7 +87,7 @@ def _place(office: Office, order: str, told: Notice) -> Made:
     def keep_notice(session: Session) -> None:
         session.add(row)
 
-    source = Source("card", order)
+    source = Source("card", order, debt=payment.debt)
     book(office, who_of(payer), case.reference, asked, source, Decimal(payment.prepaid), also=keep_notice)
     return "booked"
 

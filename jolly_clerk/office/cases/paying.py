@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.deadlines import payment_due
 from jolly_clerk.core.fees.account import amount_fault, comes_too_late, needs_lead
+from jolly_clerk.core.fees.debts import Debt, allotted
 from jolly_clerk.core.history import Entry, Lapsed, LapseUndone, Means, Paid, RefundDue
 from jolly_clerk.core.in_words import all_of, money
 from jolly_clerk.core.ports import Order
@@ -21,7 +22,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.cases.ledger import Came, keep_money, next_receipt, place, take_from
 from jolly_clerk.office.desk.reviewing import issue, put_out_permit
-from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.post.mailing import deliver_soon
 from jolly_clerk.store.database import read_session, write_session
@@ -42,10 +43,11 @@ class AtTerminal:
     address: str = ""
 
 
-def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) -> AtTerminal:
-    """Ask the terminal for what is open on a case; ``prepay`` adds what may be paid now for a later stage.
+def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False, debt: str = "") -> AtTerminal:
+    """Ask the terminal for what is open on a case; ``prepay`` adds what may be paid now for a later stage. With ``debt`` it is what is
+    open of that one alone, by its key.
 
-    Raises NotReady if the office takes no cards.
+    Raises NotReady if the office takes no cards, NotFound if nothing of the debt is open.
     """
     loaded = load_case(office, who, reference)
     if loaded.case.applicant_id != who.id:
@@ -55,10 +57,14 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
             say("This office takes no cards. Pay by transfer, by cheque or in cash, and name {reference}.", reference=reference)
         )
     account = loaded.assessment.account
-    prepaid = account.may_prepay if prepay else Decimal(0)
+    prepaid = account.may_prepay if prepay and not debt else Decimal(0)
     if not prepaid:
         permit(loaded, who, "pay")
-    key, amount = new_id(), account.open_and_prepay if prepay else account.open
+    key, amount = new_id(), account.open_and_prepay if prepaid else account.open
+    if debt:
+        amount = open_debt(loaded, debt).open
+    if not amount:
+        raise NotReady(say("Nothing is to be paid now. A part that falls due later can be paid by itself."))
     with write_session(office.engine) as session:
         session.add(
             TerminalPayment(
@@ -69,6 +75,7 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
                 state="asked",
                 asked_at=office.now(),
                 currency=loaded.rulebook.edition.currency,
+                debt=debt,
             )
         )
     currency = loaded.rulebook.edition.currency
@@ -76,10 +83,18 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False) 
     return AtTerminal(key, reference, amount, currency, "asked", "", address)
 
 
+def open_debt(loaded: Loaded, key: str) -> Debt:
+    """A debt of a case of which something is open. Raises NotFound."""
+    found = next((d for d in loaded.assessment.debts if d.key == key and d.open), None)
+    if found is None:
+        raise NotFound(say("Nothing of this part is open."))
+    return found
+
+
 @dataclass(frozen=True, slots=True)
 class Source:
     """Where a payment comes from: its means, its own number, the day on which it counts by the statement (today if none is given),
-    payer and account as far as they are known, and the money in of which it is a part, if that was noted before."""
+    payer and account as far as they are known, the money in of which it is a part, if that was noted before, and the debt that it is for."""
 
     means: Means
     key: str
@@ -88,6 +103,7 @@ class Source:
     account: str = ""
     money_id: str = ""
     order: str = ""
+    debt: str = ""
 
 
 def take_money(
@@ -100,12 +116,13 @@ def take_money(
     value_day: date | None = None,
     payer: str = "",
     account: str = "",
+    debt: str = "",
 ) -> Loaded:
     """An officer books money that came another way: a transfer, a cheque, cash.
 
     ``mark`` is its own number, which counts once in the office: booked again on the same case nothing happens. ``value_day`` is the
-    day on the statement, or on which the cheque came in. What is more than the limit of the office above what is to be paid is booked
-    by a lead alone. Raises Invalid, NotAllowed, NotReady.
+    day on the statement, or on which the cheque came in; ``debt`` is the one that it is for, by its key. What is more than the limit of
+    the office above what is to be paid is booked by a lead alone. Raises Invalid, NotAllowed, NotReady, NotFound.
     """
     mark = " ".join(mark.split())
     if not 3 <= len(mark) <= 60:
@@ -118,6 +135,9 @@ def take_money(
     today = loaded.known.calendar.local_day(office.now())
     if value_day is not None and value_day > today:
         raise Invalid(say("The value day is not after today."), "value_day")
+    payer = " ".join(payer.split())[:200]
+    if debt:
+        payer = payer or open_debt(loaded, debt).payer
     account_now, limit = loaded.assessment.account, Decimal(office.settings.fee_limit)
     if needs_lead(loaded.so_far, account_now, amount, limit) and not who.may.decides_fees:
         raise NotAllowed(
@@ -138,7 +158,7 @@ def take_money(
     if there is not None and reference not in booked:
         where = all_of(booked) or say("the list of money that is not placed")
         raise Invalid(say("{mark} was booked already, on {reference}.", mark=mark, reference=where), "mark")
-    source = Source(means, key, value_day, " ".join(payer.split())[:200], " ".join(account.split())[:60])
+    source = Source(means, key, value_day, payer, " ".join(account.split())[:60], debt=debt)
     try:
         return book(office, who, reference, amount, source)
     except IntegrityError:
@@ -172,6 +192,7 @@ def book(
         paid = Paid(
             at=now, who=who.id, role=who.role, amount=amount, means=source.means, key=source.key, prepaid=prepaid,
             value_day=source.value_day, counts_from=counts_from, payer=source.payer, money=source.money_id,
+            debts=allotted(loaded.assessment.debts, amount, prepaid, source.debt),
         )  # fmt: skip
         so_far = loaded.so_far
         if so_far.pay_from is not None and isinstance(so_far.ended, Lapsed):

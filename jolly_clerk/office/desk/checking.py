@@ -9,6 +9,7 @@ from jolly_clerk.core import history as h
 from jolly_clerk.core.checklist import Evidence, Requirement
 from jolly_clerk.core.clock import decision_day
 from jolly_clerk.core.deadlines import Due, answers_due, deemed
+from jolly_clerk.core.fees.debts import later
 from jolly_clerk.core.lanes import completes
 from jolly_clerk.core.moves import needs_reason, whose
 from jolly_clerk.core.say import say
@@ -263,7 +264,9 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
     permit(loaded, who, "accept as complete", lane)
     a, calendar = loaded.assessment, loaded.known.calendar
     due, now = a.fees.total("after the check").low, office.now()
-    target = decision_day(now, None if due else now, loaded.assessment.clock_rules, calendar)
+    owed = a.debts_in("after the check", due, now)
+    at_once = any(debt.at_once for debt in owed)
+    target = decision_day(now, None if at_once else now, loaded.assessment.clock_rules, calendar)
     whole = completes(a, lane)
     letter = "complete" if whole else "lane_complete"
     sha256 = office.vault.put(acceptance_letter(office, loaded, who, target, letter, lane))
@@ -284,6 +287,7 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
             lane=lane,
             target=target,
             due=due,
+            later=later(owed),
             completes=whole,
             pathway=pathway,
             letter_sha256=sha256,

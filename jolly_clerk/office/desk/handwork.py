@@ -84,6 +84,8 @@ def set_fee(
         there = next((x for x in loaded.assessment.fees.lines if x.id == line), None)
         if there is None or there.state == "not asked":
             raise NotFound(say("There is no such fee line in this case."))
+        if there.follows:
+            raise Invalid(say("This line follows from the others; set one of those."))
         currency = loaded.rulebook.edition.currency
         if amount is not None and (fault := amount_fault(amount, currency, least_is_zero=True)):
             raise Invalid(fault)

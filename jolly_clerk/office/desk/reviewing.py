@@ -13,7 +13,6 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.due import Silence
-from jolly_clerk.core.fees.account import open_amount
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.permit import permit_says
@@ -94,7 +93,8 @@ def _grant(
     code = new_code()
     due, currency = loaded.assessment.fees.total("at issue").low, loaded.rulebook.edition.currency
     granted = h.Granted(at=when or office.now(), who=who.id, role=who.role, grounds=conditions, due=due, code=code)
-    still = open_amount(fold((*loaded.history.entries, granted)), loaded.assessment.fees)
+    then = h.History(entries=(*loaded.history.entries, granted), versions=loaded.history.versions)
+    still = assessed(office, loaded.case, then, loaded.entries).assessment.account.for_issue
     sha256 = office.vault.put(plain_letter(office, loaded, "granted", who, grounds=conditions, amount=money(still, currency)))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
@@ -115,7 +115,7 @@ def issue(office: Office, loaded: Loaded, fresh: Sequence[h.Entry]) -> list[h.En
     if granted is None or case.issued:
         return []
     now = assessed(office, loaded.case, history, loaded.entries)
-    if now.assessment.account.open:
+    if now.assessment.account.for_issue:
         return []
     at, made = office.now(), list[h.Entry]()
     if now.assessment.account.over:

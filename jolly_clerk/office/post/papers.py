@@ -13,6 +13,7 @@ from jolly_clerk.core.deadlines import Due, due_said, payment_due
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.fees.account import covered_by, stage_of
+from jolly_clerk.core.fees.debts import debts_told
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.form_views import WayIn
 from jolly_clerk.core.in_words import all_of, article_of, day, money, number
@@ -83,7 +84,9 @@ def acceptance_letter(
         **_due_after_check(loaded, on),
         "lane": _called(loaded, lane),
     }
-    return _letter(office, loaded, on, name, values, (), who, lane)
+    a, now = loaded.assessment, office.now()
+    owed = a.debts_in("after the check", a.fees.total("after the check").low, now) if name == "complete" else ()
+    return _letter(office, loaded, on, name, values, (), who, lane, after=debts_told(owed, loaded.rulebook.edition.currency))
 
 
 def _called(loaded: Loaded, lane: str) -> str:
@@ -176,10 +179,13 @@ def _letter(
     who: Who,
     lane: str = "",
     note: str = "",
+    after: str = "",
 ) -> bytes:
-    """Render a letter of the rulebook; ``note`` is a paragraph of the office's own before its opening."""
+    """Render a letter of the rulebook; ``note`` is a paragraph of the office's own before its opening, ``after`` what goes after its
+    closing words."""
     values = {**values, "grants": loaded.rulebook.edition.grants}
     texts = {key: text.fill(values).strip() for key, text in loaded.rulebook.letters[name].items()}
+    texts["closing"] = f"{texts['closing']} {after}".strip()
     told = [
         {"no": p.no, "title": p.title, "article": p.article, "text": p.text, "places": "; ".join(_labels(loaded, p))}
         for p in points
@@ -210,6 +216,7 @@ def filing_receipt(office: Office, loaded: Loaded) -> bytes:
         for a in dossier.attachments
     ]
     due = money(filed.due_at_filing, loaded.rulebook.edition.currency)
+    owed = loaded.assessment.debts_in("at filing", filed.due_at_filing, filed.at)
     return render(
         "receipt",
         {
@@ -217,13 +224,14 @@ def filing_receipt(office: Office, loaded: Loaded) -> bytes:
             "subject": say("Receipt of your filing"),
             "opening": say(
                 "We received your application on {date} at {local}. Its reference is {reference}. "
-                "Edition of the rules: {edition}. Due at filing: {due}.",
+                "Edition of the rules: {edition}. Due at filing: {due}. {parts}",
                 date=day(local.date()),
                 local=f"{local:%H:%M}",
                 reference=loaded.case.reference,
                 edition=loaded.rulebook.edition.id,
                 due=due,
-            ),
+                parts=debts_told(owed, loaded.rulebook.edition.currency),
+            ).strip(),
             "rows": [],
             "total": {},
             "files": files,
@@ -248,7 +256,7 @@ def payment_receipt(office: Office, loaded: Loaded, paid: h.Paid) -> bytes:
     on, currency = loaded.known.calendar.local_day(paid.at), loaded.rulebook.edition.currency
     at_filing = stage_of(loaded.so_far, paid) == "at filing"
     fees = (_as_filed(loaded) if at_filing else loaded.assessment).fees
-    covered = covered_by(loaded.rulebook, loaded.so_far, fees, paid)
+    covered = covered_by(loaded.rulebook, loaded.so_far, fees, paid, loaded.assessment.debts)
     rows = [
         {
             "label": c.line.title,
@@ -256,6 +264,14 @@ def payment_receipt(office: Office, loaded: Loaded, paid: h.Paid) -> bytes:
             "note": c.line.working() if c.whole else say("in part, of {low}", low=money(c.line.low, currency)),
         }
         for c in covered.lines
+    ]
+    rows += [
+        {
+            "label": debt.title,
+            "amount": number(part),
+            "note": debt.working if part == debt.amount else say("in part, of {low}", low=money(debt.amount, currency)),
+        }
+        for debt, part in covered.debts
     ]
     if covered.over:
         rows.append({"label": say("More than was due then"), "amount": number(covered.over), "note": ""})

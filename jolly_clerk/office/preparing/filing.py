@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Version
+from jolly_clerk.core.fees.debts import later
 from jolly_clerk.core.fees.lines import Line
 from jolly_clerk.core.history import Entry, Filed, History
 from jolly_clerk.core.reference import counter_of, make_reference
@@ -60,6 +61,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         due_at_filing=due,
         dossier_hash=sealed.hash,
         to_set=tuple(line.id for line in odd),
+        later=later(ready.assessment.debts_in("at filing", due, now)),
     )
     expected = ready.draft.revision if seen is None else seen
 
