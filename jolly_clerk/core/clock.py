@@ -181,9 +181,18 @@ def _to_set(case: CaseSoFar, calendar: Calendar, today: date, turns: list[tuple[
     return ClockView("ours", since, "payment", None, None, 0, 0, 0, "days", said, "", said, (), None, "", ribbon)
 
 
+def _to_pay_for_issue(case: CaseSoFar) -> bool:
+    """True if something was to be paid after the grant before it was issued: what fell due then, or a part of what is owed."""
+    if case.granted is None:
+        return False
+    later = (case.filed and case.filed.later) or (case.accepted and case.accepted.later)
+    waited = case.issued is None or case.issued.at > case.granted.at
+    return case.granted.due > 0 or (bool(later) and waited)
+
+
 def _ended(case: CaseSoFar, ended: Ended, calendar: Calendar, today: date, grants: str) -> ClockView:
     """A closed case: its ribbon ends on its last day. A granted one whose fee at issue is open is with the applicant, without a limit."""
-    waits = case.granted is not None and case.granted.due > 0 and case.issued is None
+    waits = _to_pay_for_issue(case) and case.issued is None
     closed = case.issued.at if case.issued else ended.at
     last = today if waits else calendar.local_day(closed)
     turns = _turns(case)
@@ -326,7 +335,7 @@ def _turns(case: CaseSoFar) -> list[tuple[datetime, Holder]]:
         turns.append((case.accepted.at, "theirs"))
         if case.check_covered_at:
             turns.append((case.check_covered_at, "ours"))
-    if case.granted and case.granted.due:
+    if case.granted and _to_pay_for_issue(case):
         turns.append((case.granted.at, "theirs"))
     if case.issued:
         turns.append((case.issued.at, "ours"))

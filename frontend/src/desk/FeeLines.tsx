@@ -1,6 +1,7 @@
 // The fee of a case on the desk: every line with its working; waived or set by hand, with a second person above the limit.
 import { useState } from "react";
 import { api, ask } from "../api/client";
+import { Debts, inParts } from "../shared/Debts";
 import { amount } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
@@ -80,6 +81,7 @@ export function FeeLines({ desk, view }: { desk: OnDesk; view: CaseView }) {
             ))}
         </tbody>
       </table>
+      {inParts(view.assessment.account.debts) && <Debts debts={view.assessment.account.debts} />}
       {line && (
         <form
           className="desk-waive"

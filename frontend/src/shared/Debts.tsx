@@ -15,14 +15,14 @@ export function inParts(debts: Debt[]): boolean {
 /** The debts in their order; `action` is what can be done with one of which something is open. */
 export function Debts({ debts, action }: { debts: Debt[]; action?: (debt: Debt) => ReactNode }) {
   return (
-    <ul className="jc-debts">
+    <ul className={action ? "jc-debts with-action" : "jc-debts"}>
       {debts.map((d) => (
         <li key={d.key} className={d.late ? "late" : ""}>
           <span className="jc-debts-what">
             {d.title}
             <small title={d.working}>{standing(d)}</small>
           </span>
-          <span className="mono">{amount(d.amount as string)}</span>
+          <span className="mono jc-debts-amount">{amount(d.amount as string)}</span>
           {action && <span className="jc-debts-action">{Number(d.open) > 0 ? action(d) : null}</span>}
         </li>
       ))}

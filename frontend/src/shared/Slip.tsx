@@ -95,7 +95,6 @@ export function Slip({
           )}
         </ul>
       )}
-      {debts && inParts(debts) && <Debts debts={debts} />}
       {Object.keys(AFTER).map((stage) => {
         const lines = fees.lines.filter((l) => l.stage === stage && l.state !== "not asked");
         const sum = fees.totals.find((t) => t.stage === stage);
@@ -116,6 +115,12 @@ export function Slip({
           </div>
         );
       })}
+      {debts && inParts(debts) && (
+        <>
+          <h3 className="jc-slip-owed">{say("How it is owed")}</h3>
+          <Debts debts={debts.filter((d) => d.article)} />
+        </>
+      )}
     </div>
   );
 }

@@ -100,7 +100,7 @@ export function Terminal() {
           <section className="till-parts">
             <h2>{say("What is owed")}</h2>
             <Debts
-              debts={a.account.debts}
+              debts={a.account.debts.filter((d) => d.article || Number(d.open) > 0)}
               action={
                 cards && asked?.state !== "asked"
                   ? (d) => (
