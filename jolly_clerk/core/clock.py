@@ -5,34 +5,25 @@ Source: the scenario, *Periods*, *Pausing* and *Who held it*.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Literal
 
 from jolly_clerk.core.deadlines import Due, answers_due, payment_due, received_on
 from jolly_clerk.core.history import Ended
+from jolly_clerk.core.holders import RibbonDay, holder_at, holder_by_day, ribbon_of, to_pay_for_issue, turns_of
 from jolly_clerk.core.in_words import day as said_day
 from jolly_clerk.core.lifecycle import CaseSoFar
+from jolly_clerk.core.other_bodies import BodySoFar
 from jolly_clerk.core.rulebook.model import CheckClock, Clock, DecisionClock
 from jolly_clerk.core.say import say
+from jolly_clerk.core.states import Holder
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import DAY, Calendar
-from jolly_clerk.core.time.running import Counted, OfficeRun, Pause, office_run
+from jolly_clerk.core.time.running import Counted, OfficeRun, Pause, merged, office_run
 
-Holder = Literal["ours", "theirs", "a third party's"]
-Step = Literal["payment", "check", "answers", "decision", "issue payment", "ended"]
-
-
-@dataclass(frozen=True, slots=True)
-class RibbonDay:
-    """One calendar day of the ribbon: who holds it at its end, and how it is drawn."""
-
-    day: date
-    holder: Holder
-    working: bool
-    to_come: bool
-    today: bool
-    limit: bool
+Step = Literal["payment", "check", "answers", "decision", "issue payment", "ended", "other body"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,8 +55,13 @@ class ClockView:
 
 
 def pauses(case: CaseSoFar) -> list[Pause]:
-    """The stretches that nobody uses: from the letter that arrived to its answers, round by round."""
-    return [Pause(r.paused_from, r.answered_at) for r in case.rounds if r.paused_from]
+    """The stretches that the office does not use: from the letter that arrived to its answers, and while another body holds the case."""
+    return merged([*(Pause(r.paused_from, r.answered_at) for r in case.rounds if r.paused_from), *away(case)])
+
+
+def away(case: CaseSoFar) -> list[Pause]:
+    """The stretches in which another body holds the case."""
+    return merged([Pause(b.asked.at, b.back_at, b.last_day) for b in case.bodies if b.asked.pauses])
 
 
 def check_run(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) -> OfficeRun:
@@ -76,14 +72,20 @@ def check_run(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) 
     begin = {"later": max(covered, filed), "earlier": min(covered, filed), "filing": filed, "payment": covered}[rules.check.from_]
     stood = pauses(case)
     if rules.check.after_answers == "begins anew":
-        answered = [pause.end for pause in stood if pause.end is not None]
-        begin, stood = max([begin, *answered]), [pause for pause in stood if pause.end is None]
+        answered = [r.answered_at for r in case.rounds if r.paused_from and r.answered_at]
+        begin = max([begin, *answered])
+        stood = [pause for pause in stood if pause.end is None or pause.end > begin]
     return office_run(begin, rules.check.within, stood, now, calendar, rules.check.if_closed)
 
 
-def decision_run(accepted_at: datetime, covered_at: datetime, rules: Clock, calendar: Calendar, now: datetime) -> OfficeRun:
-    """The office's period to decide, from the later of acceptance and the payment of what fell due with it."""
-    return office_run(max(accepted_at, covered_at), rules.decision.within, [], now, calendar, rules.decision.if_closed)
+def decision_run(
+    accepted_at: datetime, covered_at: datetime, rules: Clock, calendar: Calendar, now: datetime, stood: Sequence[Pause] = ()
+) -> OfficeRun:
+    """The office's period to decide, from the later of acceptance and the payment of what fell due with it; ``stood`` is when it stands
+    still."""
+    begin = max(accepted_at, covered_at)
+    stretches = [pause for pause in stood if pause.end is None or pause.end > begin]
+    return office_run(begin, rules.decision.within, stretches, now, calendar, rules.decision.if_closed)
 
 
 def decision_day(accepted_at: datetime, covered_at: datetime | None, rules: Clock, calendar: Calendar) -> date | None:
@@ -100,19 +102,50 @@ def clock(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime, gran
     today = calendar.local_day(now)
     if case.ended:
         return _ended(case, case.ended, calendar, today, grants)
-    turns = _turns(case)
+    turns = turns_of(case)
     if case.to_set:
         return _to_set(case, calendar, today, turns)
     if case.accepted and case.check_covered_at is None:
         return _their_clock(case, rules, calendar, now, turns, "payment")
     if case.accepted and case.check_covered_at:
-        run = decision_run(case.accepted.at, case.check_covered_at, rules, calendar, now)
+        run = decision_run(case.accepted.at, case.check_covered_at, rules, calendar, now, away(case))
+        if (body := holds_it(case)) is not None:
+            return _body_clock(case, calendar, now, turns, body, run)
         return _our_clock(case, calendar, now, turns, run, "decision", rules.decision)
     if case.covered_at is None:
         return _their_clock(case, rules, calendar, now, turns, "payment")
     if case.open_round and case.open_round.paused_from:
         return _their_clock(case, rules, calendar, now, turns, "answers")
-    return _our_clock(case, calendar, now, turns, check_run(case, rules, calendar, now), "check", rules.check)
+    run = check_run(case, rules, calendar, now)
+    if (body := holds_it(case)) is not None:
+        return _body_clock(case, calendar, now, turns, body, run)
+    return _our_clock(case, calendar, now, turns, run, "check", rules.check)
+
+
+def holds_it(case: CaseSoFar) -> BodySoFar | None:
+    """The other body that holds a case, the one with the latest end; None if none does."""
+    held = [body for body in case.bodies if body.asked.pauses and body.back_at is None]
+    return max(held, key=lambda body: body.asked.until, default=None)
+
+
+def _body_clock(
+    case: CaseSoFar, calendar: Calendar, now: datetime, turns: list[tuple[datetime, Holder]], body: BodySoFar, run: OfficeRun
+) -> ClockView:
+    """The clock while another body holds the case: its time runs, the office's stands still."""
+    today, asked, due = calendar.local_day(now), calendar.local_day(body.asked.at), body.asked.due
+    left, by = (due - today).days, said_day(due, today)
+    told = {"body": body.asked.body, "asked": said_day(asked, today), "due": by}
+    why = (
+        say("{body} was asked on {asked} and has until the end of {due}.", **told),
+        say(
+            "The office's clock stands still with {left} left, until it has answered or its time is over.", left=things_left(run)
+        ),
+    )
+    return ClockView(
+        "a third party's", asked, "other body", due, body.asked.until, max((today - asked).days, 0), left, (due - asked).days, "days",
+        say("with {body} until the end of {due}", **told), say("{days} left", days=things(left, "day")), say("answer due {due}", due=by),
+        why, run.left, run.unit, ribbon_of(case, calendar, turns, today, due, "a third party's"),
+    )  # fmt: skip
 
 
 def _our_clock(
@@ -125,9 +158,11 @@ def _our_clock(
     rule: CheckClock | DecisionClock,
 ) -> ClockView:
     assert run.last_day is not None
-    today, holder = calendar.local_day(now), _holder(turns, now)
+    today, holder = calendar.local_day(now), holder_at(turns, now)
     anew = isinstance(rule, CheckClock) and rule.after_answers == "begins anew"
-    stood = [pause.days(calendar) for pause in pauses(case)] if step == "check" and not anew else []
+    whole = pauses(case) if step == "check" and not anew else away(case)
+    begun = calendar.day_begin(run.event)
+    stood = [pause.days(calendar) for pause in whole if pause.end is None or pause.end > begun]
     told = {"within": rule.within, "article": rule.article, "event": said_day(run.event, today)}
     by_days = run.unit in ("days", "working days")
     if step == "decision":
@@ -166,7 +201,7 @@ def _our_clock(
         why=tuple(why),
         paused_left=None,
         paused_unit="",
-        ribbon=_ribbon(case, calendar, turns, today, run.last_day, holder),
+        ribbon=ribbon_of(case, calendar, turns, today, run.last_day, holder),
     )
 
 
@@ -181,22 +216,13 @@ def _to_set(case: CaseSoFar, calendar: Calendar, today: date, turns: list[tuple[
     return ClockView("ours", since, "payment", None, None, 0, 0, 0, "days", said, "", said, (), None, "", ribbon)
 
 
-def _to_pay_for_issue(case: CaseSoFar) -> bool:
-    """True if something was to be paid after the grant before it was issued: what fell due then, or a part of what is owed."""
-    if case.granted is None:
-        return False
-    later = (case.filed and case.filed.later) or (case.accepted and case.accepted.later)
-    waited = case.issued is None or case.issued.at > case.granted.at
-    return case.granted.due > 0 or (bool(later) and waited)
-
-
 def _ended(case: CaseSoFar, ended: Ended, calendar: Calendar, today: date, grants: str) -> ClockView:
     """A closed case: its ribbon ends on its last day. A granted one whose fee at issue is open is with the applicant, without a limit."""
-    waits = _to_pay_for_issue(case) and case.issued is None
+    waits = to_pay_for_issue(case) and case.issued is None
     closed = case.issued.at if case.issued else ended.at
     last = today if waits else calendar.local_day(closed)
-    turns = _turns(case)
-    holder: Holder = "theirs" if waits else _holder(turns, closed)
+    turns = turns_of(case)
+    holder: Holder = "theirs" if waits else holder_at(turns, closed)
     said = (
         say("the {grants} is issued when this is paid", grants=grants)
         if waits
@@ -285,7 +311,7 @@ def _their_clock(
         why=tuple(why),
         paused_left=paused.left if paused else None,
         paused_unit=paused.unit if paused else "",
-        ribbon=_ribbon(case, calendar, turns, today, due.day, "theirs"),
+        ribbon=ribbon_of(case, calendar, turns, today, due.day, "theirs"),
     )
 
 
@@ -319,73 +345,6 @@ def _said_ours(run: OfficeRun, calendar: Calendar, now: datetime) -> str:
     if run.last_day == today and run.unit in ("days", "working days"):
         return say("ends today at the end of the office day")
     return say("{things_left} left, by {by}", things_left=things_left(run), by=by)
-
-
-def _turns(case: CaseSoFar) -> list[tuple[datetime, Holder]]:
-    """The instants at which the case changed hands, oldest first."""
-    assert case.filed is not None
-    turns: list[tuple[datetime, Holder]] = [(case.filed.at, "ours" if case.filed.to_set else "theirs")]
-    if case.filed.to_set and not case.to_set and case.pay_from:
-        turns.append((case.pay_from, "theirs"))
-    for covered, charged_back in case.uncovered:
-        turns += [(covered, "ours"), (charged_back, "theirs")]
-    if case.covered_at:
-        turns.append((case.covered_at, "ours"))
-    if case.accepted and case.accepted.due_at_once:
-        turns.append((case.accepted.at, "theirs"))
-        if case.check_covered_at:
-            turns.append((case.check_covered_at, "ours"))
-    if case.granted and _to_pay_for_issue(case):
-        turns.append((case.granted.at, "theirs"))
-    if case.issued:
-        turns.append((case.issued.at, "ours"))
-    for a_round in case.rounds:
-        if a_round.paused_from:
-            turns.append((a_round.paused_from, "theirs"))
-        if a_round.answered_at:
-            turns.append((a_round.answered_at, "ours"))
-    return sorted(turns, key=lambda turn: turn[0])
-
-
-def _holder(turns: list[tuple[datetime, Holder]], at: datetime) -> Holder:
-    holder = turns[0][1]
-    for instant, who in turns:
-        if instant <= at:
-            holder = who
-    return holder
-
-
-def holder_by_day(case: CaseSoFar, calendar: Calendar, until: date) -> dict[date, Holder]:
-    """Who held the case on each calendar day from filing to ``until``: whoever holds at the day's end."""
-    assert case.filed is not None
-    day, found = calendar.local_day(case.filed.at), {}
-    turns = [(calendar.local_day(instant), who) for instant, who in _turns(case)]
-    holder, at = turns[0][1], 0
-    while day <= until:
-        while at < len(turns) and turns[at][0] <= day:
-            holder, at = turns[at][1], at + 1
-        found[day] = holder
-        day += DAY
-    return found
-
-
-def _ribbon(
-    case: CaseSoFar,
-    calendar: Calendar,
-    turns: list[tuple[datetime, Holder]],
-    today: date,
-    limit: date,
-    holder: Holder,
-) -> tuple[RibbonDay, ...]:
-    held = holder_by_day(case, calendar, today)
-    last = max(today, limit)
-    day = min(held) if held else today
-    days = []
-    while day <= last:
-        who = held.get(day, holder)
-        days.append(RibbonDay(day, who, calendar.is_working(day), day > today, day == today, day == limit))
-        day += DAY
-    return tuple(days)
 
 
 def reminders(view: ClockView | None, rules: Clock) -> tuple[date, ...]:

@@ -10,7 +10,7 @@ from datetime import date, datetime
 
 from jolly_clerk.core.in_words import day as said_day
 from jolly_clerk.core.rulebook.model import Clock, PayClock
-from jolly_clerk.core.rulebook.schedule import AnswersClock
+from jolly_clerk.core.rulebook.schedule import AnswersClock, OtherBodyClock
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.time.periods import Period
@@ -37,6 +37,11 @@ def _last(event: datetime, first_day: date, within: Period, if_closed: str, cale
     return Due(calendar.working_day_from(day) if if_closed == "next working day" else day)
 
 
+def body_due(asked: datetime, rules: OtherBodyClock, calendar: Calendar) -> Due:
+    """The last day on which another body answers in time."""
+    return _last(asked, calendar.local_day(asked), rules.within, rules.if_closed, calendar)
+
+
 def received_on(sent: datetime, rules: AnswersClock, calendar: Calendar) -> date:
     """The day on which a letter counts as received: that of its sending, or so long after it as the edition says.
 
@@ -44,6 +49,11 @@ def received_on(sent: datetime, rules: AnswersClock, calendar: Calendar) -> date
     """
     sent_on = calendar.received_on(sent) if rules.posted else calendar.local_day(sent)
     return rules.received.last_day(sent_on, calendar) if rules.received else sent_on
+
+
+def posting_day(sent: datetime, calendar: Calendar) -> date:
+    """The day on which a printed letter counts as posted: that on which it leaves, or the next office day."""
+    return calendar.received_on(sent)
 
 
 def deemed(sent: datetime, rules: AnswersClock, calendar: Calendar) -> date | None:

@@ -11,9 +11,11 @@ from typing import Literal
 from jolly_clerk.core import history as h
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import ClockView, reminders
+from jolly_clerk.core.deadlines import posting_day
 from jolly_clerk.core.fees.debts import Debt
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import in_lane
+from jolly_clerk.core.other_bodies import BodySoFar
 from jolly_clerk.core.say import say
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import DAY
@@ -69,7 +71,23 @@ class Silence:
     doubts: tuple[str, ...]
 
 
-def what_is_due(assessment: Assessment) -> Lapse | Silence | Raise | Remind | None:
+@dataclass(frozen=True, slots=True)
+class BodyOver:
+    """The time of another body that was asked is over, and it has not answered; ``no`` is its number in the case."""
+
+    no: int
+
+
+@dataclass(frozen=True, slots=True)
+class NotTicked:
+    """The printed letter of a round was to leave by post on a day that is over, and nobody ticked that it did."""
+
+    lane: str
+    round: int
+    day: date
+
+
+def what_is_due(assessment: Assessment) -> Lapse | Silence | Raise | Remind | BodyOver | NotTicked | None:
     """The next thing that is due of itself, the gravest first; None if nothing is."""
     return (
         _lapse(assessment)
@@ -78,6 +96,8 @@ def what_is_due(assessment: Assessment) -> Lapse | Silence | Raise | Remind | No
         or _remind(assessment)
         or _remind_of_debt(assessment)
         or _remind_of_permit(assessment)
+        or _body_over(assessment)
+        or _not_ticked(assessment)
     )
 
 
@@ -105,6 +125,8 @@ def next_look(a: Assessment) -> datetime | None:
     instants = [calendar.day_end(d - DAY) for _, clock, _ in _theirs(a) for d in reminders(clock, rules) if d > today]
     instants += [clock.limit_at for _, clock, _ in _theirs(a) if clock.limit_at]
     instants += [calendar.day_begin(on) for _what, _day, on in permit_reminders(a)]
+    instants += [body.asked.until for body in _out(a)]
+    instants += [calendar.day_end(letter.day) for letter in _to_tick(a)]
     instants += [calendar.day_begin(on) for debt in _owed(a) for on in debt_reminders(debt)]
     if silence := _silence_at(a):
         instants.append(silence)
@@ -170,6 +192,31 @@ def _remind(a: Assessment) -> Remind | None:
             continue
         return Remind(lane, step, _because(a, lane, clock), clock.limit_day)
     return None
+
+
+def _out(a: Assessment) -> list[BodySoFar]:
+    """The other bodies that have not answered yet, while the case lives."""
+    return [] if a.case.ended else [body for body in a.case.bodies if body.answered_at is None]
+
+
+def _body_over(a: Assessment) -> BodyOver | None:
+    return next((BodyOver(body.asked.no) for body in _out(a) if a.now >= body.asked.until), None)
+
+
+def _to_tick(a: Assessment) -> Iterator[NotTicked]:
+    """The printed letters that nobody has ticked as posted yet, with the day on which each was to leave."""
+    if not a.clock_rules.answers.posted or a.case.ended:
+        return
+    lanes = [(lane.id, in_lane(a.common, lane.id)) for lane in a.lanes] if a.lanes else [("", a.case)]
+    for lane, case in lanes:
+        latest = case.open_round
+        if latest and latest.paused_from and not latest.posted and latest.posting_missed is None:
+            yield NotTicked(lane, latest.no, posting_day(latest.paused_from, a.known.calendar))
+
+
+def _not_ticked(a: Assessment) -> NotTicked | None:
+    today = a.known.calendar.local_day(a.now)
+    return next((letter for letter in _to_tick(a) if letter.day < today), None)
 
 
 def _owed(a: Assessment) -> Iterator[Debt]:

@@ -33,6 +33,8 @@ from jolly_clerk.core.money_entries import Paid as Paid
 from jolly_clerk.core.money_entries import PaidBack as PaidBack
 from jolly_clerk.core.money_entries import RefundDue as RefundDue
 from jolly_clerk.core.money_entries import RefundPaid as RefundPaid
+from jolly_clerk.core.other_bodies import BodyAnswered as BodyAnswered
+from jolly_clerk.core.other_bodies import BodyAsked as BodyAsked
 
 
 class Filed(Happened):
@@ -127,6 +129,21 @@ class LetterSentAgain(InLane):
     due_at: AwareDatetime | None = Field(default=None, exclude_if=lambda kept: kept is None)
     received: date | None = Field(default=None, exclude_if=lambda kept: kept is None)
     letter_sha256: str = ""
+
+
+class LetterPosted(InLane):
+    """Somebody ticked that the printed letter of a round left by post on the day from which its time is counted."""
+
+    what: Literal["letter posted"] = "letter posted"
+    round: int
+
+
+class PostingMissed(InLane):
+    """By the end of its posting day nobody had ticked that the printed letter of a round left by post."""
+
+    what: Literal["posting missed"] = "posting missed"
+    round: int
+    day: date
 
 
 class Extended(InLane):
@@ -308,6 +325,10 @@ Entry = Annotated[
     | RefundPaid
     | ChargedBack
     | LapseUndone
+    | BodyAsked
+    | BodyAnswered
+    | LetterPosted
+    | PostingMissed
     | CheckingBegan
     | Judged
     | PointWorded

@@ -105,7 +105,10 @@ class LaneAtHand:
     def moves(self) -> tuple[Move, ...]:
         """What each role can do in it."""
         w, latest = self.whole, self.rounds[-1] if self.rounds else None
-        return moves(w.rulebook, w.case, self.case, self.requirements, w.left, w.fees, w.account, self.points, latest, self.id)
+        by_post = w.clock_rules.answers.posted
+        return moves(
+            w.rulebook, w.case, self.case, self.requirements, w.left, w.fees, w.account, self.points, latest, self.id, by_post
+        )
 
     @cached_property
     def clock(self) -> ClockView | None:

@@ -9,6 +9,8 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.covering import cover, cover_check, fold_charged_back, fold_paid, tell_due
+from jolly_clerk.core.other_bodies import BodySoFar
 from jolly_clerk.core.rounds import LaneSoFar as LaneSoFar
 from jolly_clerk.core.rounds import PointSoFar as PointSoFar
 from jolly_clerk.core.rounds import PointState as PointState
@@ -67,6 +69,7 @@ class CaseSoFar:
     undoable: dict[str, tuple[int, ...]] = field(default_factory=dict)
     lanes: dict[str, LaneSoFar] = field(default_factory=dict)
     waits_for_lanes: State | None = None
+    bodies: list[BodySoFar] = field(default_factory=list)
 
     @property
     def paid(self) -> Decimal:
@@ -210,7 +213,7 @@ def _filed(case: CaseSoFar, entry: h.Filed) -> None:
     case.first_filed = case.first_filed or entry
     case.filed, case.version, case.taken_back, case.covered_at = entry, entry.version, None, None
     case.due_told = entry.due_at_filing - sum(entry.later.values(), Decimal(0))
-    _cover(case, entry.at)
+    cover(case, entry.at)
 
 
 def _taken_back(case: CaseSoFar, entry: h.TakenBack) -> None:
@@ -223,60 +226,14 @@ def _fee_set(case: CaseSoFar, entry: h.FeeSet) -> None:
     else:
         case.fees_waiting.pop(entry.line, None)
         case.fees_set[entry.line] = entry
-        _tell_due(case, entry.at)
-
-
-def _tell_due(case: CaseSoFar, at: datetime) -> None:
-    """What is due at filing is told anew when the office has set what the rules could not work out."""
-    if case.filed and case.filed.to_set and case.covered_at is None:
-        own = [fee.amount for line, fee in case.fees_set.items() if line in case.filed.to_set]
-        later = sum(case.filed.later.values(), Decimal(0))
-        case.due_told = case.filed.due_at_filing - later + sum(own, Decimal(0))
-        _cover(case, at)
+        tell_due(case, entry.at)
 
 
 def _fee_settled(case: CaseSoFar, entry: h.FeeSettled) -> None:
     waiting = case.fees_waiting.pop(entry.line, None)
     if waiting and entry.confirmed:
         case.fees_set[entry.line] = waiting.model_copy(update={"at": entry.at})
-        _tell_due(case, entry.at)
-
-
-def _paid(case: CaseSoFar, entry: h.Paid) -> None:
-    if any(p.key == entry.key for p in case.payments):
-        return
-    case.payments.append(entry)
-    _cover(case, entry.counts_from or entry.at)
-    _cover_check(case, entry.counts_from or entry.at)
-
-
-def _cover(case: CaseSoFar, at: datetime) -> None:
-    """What is due is covered from the latest instant from which one of the payments counts, and not before the filing."""
-    if case.covered_at is None and case.filed and not case.to_set and _at_once(case, case.filed) >= case.due_told:
-        case.covered_at = max(at, case.filed.at, *(p.counts_from or p.at for p in case.payments))
-
-
-def _at_once(case: CaseSoFar, filed: h.Filed) -> Decimal:
-    """What was paid towards what is due at once at filing."""
-    return case.paid - case.prepaid - case.paid_on(filed.later)
-
-
-def _charged_back(case: CaseSoFar, entry: h.ChargedBack) -> None:
-    """The payment counts as not made. Before checking began the case waits for it anew, after acceptance for what fell due then."""
-    at = next((n for n, p in enumerate(case.payments) if p.key == entry.payment), None)
-    if at is None:
-        return
-    del case.payments[at]
-    case.charged_back.append(entry)
-    before, back = case.before_acceptance
-    if before is not None and at < before:
-        case.before_acceptance = (before - 1, back)
-    if case.checking is None and case.covered_at and case.filed and _at_once(case, case.filed) < case.due_told:
-        case.uncovered.append((case.covered_at, entry.at))
-        case.covered_at = None
-    if case.accepted and case.check_covered_at and not _check_paid(case, case.accepted):
-        case.uncovered.append((case.check_covered_at, entry.at))
-        case.check_covered_at = None
+        tell_due(case, entry.at)
 
 
 def _lapse_undone(case: CaseSoFar, entry: h.LapseUndone) -> None:
@@ -291,17 +248,7 @@ def _accepted(case: CaseSoFar, entry: h.Accepted) -> None:
     back = [b for b in case.paid_back if not b.key.endswith("-acceptance")]
     case.accepted, case.settled = entry, case.paid - case.prepaid
     case.before_acceptance = (len(case.payments), len(back))
-    _cover_check(case, entry.at)
-
-
-def _cover_check(case: CaseSoFar, at: datetime) -> None:
-    if case.accepted and case.check_covered_at is None and _check_paid(case, case.accepted):
-        case.check_covered_at = max(at, case.accepted.at)
-
-
-def _check_paid(case: CaseSoFar, accepted: h.Accepted) -> bool:
-    """True if all that fell due at once with the acceptance is paid."""
-    return case.paid_for_check - case.paid_on(accepted.later) >= accepted.due_at_once
+    cover_check(case, entry.at)
 
 
 def _judged(case: CaseSoFar, entry: h.Judged) -> None:
@@ -324,13 +271,32 @@ def _letter_sent(case: CaseSoFar, entry: h.LetterSent) -> None:
 
 
 def _returned(case: CaseSoFar, entry: h.LetterReturned) -> None:
-    _lane(case, entry).rounds[entry.round - 1].paused_from = None
+    latest = _lane(case, entry).rounds[entry.round - 1]
+    latest.paused_from, latest.posting_missed = None, None
 
 
 def _sent_again(case: CaseSoFar, entry: h.LetterSentAgain) -> None:
     latest = _lane(case, entry).rounds[entry.round - 1]
     latest.paused_from, latest.due = entry.at, entry.due
+    latest.posted, latest.posting_missed = False, None
     latest.due_at, latest.received = entry.due_at, entry.received
+
+
+def _posted(case: CaseSoFar, entry: h.LetterPosted) -> None:
+    latest = _lane(case, entry).rounds[entry.round - 1]
+    latest.posted, latest.posting_missed = True, None
+
+
+def _posting_missed(case: CaseSoFar, entry: h.PostingMissed) -> None:
+    _lane(case, entry).rounds[entry.round - 1].posting_missed = entry.day
+
+
+def _body_asked(case: CaseSoFar, entry: h.BodyAsked) -> None:
+    case.bodies.append(BodySoFar(entry))
+
+
+def _body_answered(case: CaseSoFar, entry: h.BodyAnswered) -> None:
+    case.bodies[entry.of - 1].answered_at = entry.at
 
 
 def _extended(case: CaseSoFar, entry: h.Extended) -> None:
@@ -360,11 +326,15 @@ def _point_again(case: CaseSoFar, entry: h.PointAskedAgain) -> None:
 
 _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "filed": _filed,
-    "paid": _paid,
+    "paid": fold_paid,
     "paid back": lambda case, entry: case.paid_back.append(entry),
     "refund due": lambda case, entry: case.paid_back.append(entry),
     "refund paid": lambda case, entry: case.refunds_paid.__setitem__(entry.of, entry),
-    "charged back": _charged_back,
+    "charged back": fold_charged_back,
+    "body asked": _body_asked,
+    "body answered": _body_answered,
+    "letter posted": _posted,
+    "posting missed": _posting_missed,
     "lapse undone": _lapse_undone,
     "checking began": lambda case, entry: setattr(case, "checking", entry),
     "judged": _judged,

@@ -36,8 +36,9 @@ class WhyNot:
 #: everything that somebody can do with a case, by the name that stands in requests
 MoveName = Literal[
     "file", "pay", "more time", "take back", "withdraw", "write", "begin checking", "judge", "undo", "send the letter",
-    "letter came back", "send again", "accept as complete", "do not accept", "put out of scope", "set a fee", "ask a register",
-    "add a requirement", "hand over", "take money", "charge back", "note", "settle a fee", "grant", "refuse", "send the answers",
+    "letter came back", "send again", "letter posted", "accept as complete", "do not accept", "put out of scope", "set a fee",
+    "ask a register", "add a requirement", "ask another body", "another body answered", "hand over", "take money", "charge back",
+    "note", "settle a fee", "grant", "refuse", "send the answers",
 ]  # fmt: skip
 
 
@@ -57,7 +58,7 @@ class Move:
 
 #: what is done in each lane by itself; everything else is done to the whole case
 LANE_MOVES = (
-    "judge", "send the letter", "letter came back", "send again", "more time", "accept as complete", "do not accept",
+    "judge", "send the letter", "letter came back", "send again", "letter posted", "more time", "accept as complete", "do not accept",
     "add a requirement", "send the answers",
 )  # fmt: skip
 
@@ -73,11 +74,12 @@ def moves(
     points: Sequence[PointToAsk],
     latest: RoundView | None,
     lane: str = "",
+    by_post: bool = False,
 ) -> tuple[Move, ...]:
     """Every move of every role, in the order in which the work is done.
 
     ``case`` is the case as ``lane`` sees it, with the requirements, points and round of that lane; ``whole`` the case over all
-    its lanes. The common lane has every move, that of a site only those of :data:`LANE_MOVES`.
+    its lanes; ``by_post`` tells that its letters go printed. The common lane has every move, that of a site only those of :data:`LANE_MOVES`.
     """
     made = [
         _file(rulebook, whole, left),
@@ -98,6 +100,7 @@ def moves(
         _send_letter(role, case, found, points, latest),
         _move(role, "letter came back", _state_is(case, "Answers wanted")),
         _send_again(role, case),
+        _posted(role, case, by_post),
         _more_time(role, rulebook, case),
         _accept(role, case, found, latest, () if lane else _unsettled_money(case, fees, account)),
         _move(role, "do not accept", _state_is(case if lane else whole, *CHECKING)),
@@ -105,6 +108,7 @@ def moves(
         _move(role, "set a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))),
         _move(role, "ask a register", _state_is(whole, "Filed", *CHECKING)),
         _move(role, "add a requirement", _state_is(case, *CHECKING)),
+        *_other_bodies(role, rulebook, whole),
         _move(role, "hand over", _state_is(whole, "Complete"), _check_unpaid(whole, fees.currency, account)),
         _move(role, "take money", _state_is(whole, *LIVE, "Granted", "Lapsed")),
         _move(role, "charge back", None if whole.payments else WhyNot(say("Nothing was paid on this case."))),
@@ -118,6 +122,7 @@ def moves(
         made.append(_move(role, "settle a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))))
     made += [
         _grant(whole, fees),
+        *_other_bodies("reviewer", rulebook, whole),
         _move("reviewer", "refuse", _state_is(whole, "Under review")),
         _move("reviewer", "write", _was_filed(whole)),
         _move("reviewer", "note", _was_filed(whole)),
@@ -129,6 +134,29 @@ def _send_again(role: Role, case: CaseSoFar) -> Move:
     came_back = case.open_round is not None and case.open_round.paused_from is None
     stops = None if came_back and not case.ended else WhyNot(say("No letter has come back."))
     return _move(role, "send again", stops)
+
+
+def _posted(role: Role, case: CaseSoFar, by_post: bool) -> Move:
+    """Ticking that a printed letter left by post, once."""
+    latest = case.open_round
+    stops = _state_is(case, "Answers wanted")
+    if stops is None and not by_post:
+        stops = WhyNot(say("The letters of this case do not go by post."))
+    elif stops is None and latest is not None and (latest.posted or latest.paused_from is None):
+        stops = WhyNot(say("It is ticked as posted already.") if latest.posted else say("It came back; send it again."))
+    return _move(role, "letter posted", stops)
+
+
+def _other_bodies(role: Role, rulebook: Rulebook, case: CaseSoFar) -> tuple[Move, Move]:
+    """Asking another body, and that its answer came: while the office checks or decides, where the edition knows of it."""
+    states = ("Under review",) if role == "reviewer" else (*CHECKING, "Complete")
+    out = any(body.answered_at is None for body in case.bodies)
+    known = None if rulebook.edition.clock.other_body else WhyNot(say("This kind asks no other body."))
+    none = None if out else WhyNot(say("No other body is asked."))
+    return (
+        _move(role, "ask another body", known or _state_is(case, *states)),
+        _move(role, "another body answered", none or _state_is(case, *states)),
+    )
 
 
 def _unset(case: CaseSoFar) -> tuple[str, ...]:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
+from jolly_clerk.core.clock import holds_it
 from jolly_clerk.core.fees.account import open_amount
+from jolly_clerk.core.in_words import day as said_day
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.say import say
@@ -41,6 +43,10 @@ def next_officer(case: CaseSoFar, lane: LaneAtHand) -> str:
         return say("Nothing: this part is complete")
     found, latest, points = lane.requirements, lane.rounds[-1] if lane.rounds else None, lane.points
     files = sum(len(r.files) for r in found if r.kind == "document")
+    if (open_round := case.open_round) is not None and open_round.posting_missed and not case.ended:
+        return say("The letter of {day} is not ticked as posted", day=said_day(open_round.posting_missed))
+    if (body := holds_it(case)) is not None and not case.ended:
+        return say("An answer of {body}", body=body.asked.body)
     if case.state == "Filed":
         return say("Begin checking, {files} read", files=things(files, "file"))
     if STATES[case.state].checking:

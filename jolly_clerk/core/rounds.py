@@ -23,7 +23,8 @@ class PointSoFar:
 
 @dataclass(slots=True)
 class RoundSoFar:
-    """A letter and its answers. ``paused_from`` is the instant of the letter that arrived, None while none has."""
+    """A letter and its answers. ``paused_from`` is the instant of the letter that arrived, None while none has;
+    ``posting_missed`` the day on which a printed one was to leave by post and by the end of which nobody had ticked it."""
 
     no: int
     version: int
@@ -33,6 +34,8 @@ class RoundSoFar:
     letter_sha256: str
     paused_from: datetime | None
     extended: bool = False
+    posted: bool = False
+    posting_missed: date | None = None
     due_at: datetime | None = None
     received: date | None = None
     answered_at: datetime | None = None

@@ -26,6 +26,8 @@ State = Literal[
     "Lapsed",
     "Withdrawn",
 ]
+#: who has a case on a day
+Holder = Literal["ours", "theirs", "a third party's"]
 Tone = Literal["petrol", "brass", "moss", "madder", "slate"]
 #: on whose list a case stands: the intake officers', a reviewer's, or nobody's any more
 Desk = Literal["intake", "review", ""]

@@ -11,9 +11,12 @@ from jolly_clerk.core import history as h
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.money_entries import way_back
 from jolly_clerk.core.say import _, say
+from jolly_clerk.core.states import Holder
 from jolly_clerk.core.things import things
 
-Paper = Literal["", "filing receipt", "payment receipt", "letter", "acceptance letter", "decision", "permit", "reminder"]
+Paper = Literal[
+    "", "filing receipt", "payment receipt", "letter", "acceptance letter", "decision", "permit", "reminder", "inquiry"
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,7 +26,7 @@ class Moment:
     no: int
     at: datetime
     text: str
-    holder: Literal["ours", "theirs"]
+    holder: Holder
     paper: Paper
     inner: bool
     lane: str = ""
@@ -56,7 +59,7 @@ def story(
 
 #: the entries that end a case, or a lane, with grounds
 _Grounded = h.NotAccepted | h.OutOfScope | h.Lapsed | h.Refused
-_Told = tuple[str, Literal["ours", "theirs"], Paper, bool]
+_Told = tuple[str, Holder, Paper, bool]
 _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     "filed": lambda e, who, c, t: (say("Filed by {who}", who=who), "theirs", "filing receipt", False),
     "paid": lambda e, who, c, t: (
@@ -82,6 +85,27 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         "ours",
         "",
         False,
+    ),
+    "body asked": lambda e, who, c, t: (
+        say("{who} asked {body}; the answer is due {due}", who=who, body=e.body, due=day(e.due, t)),
+        "a third party's",
+        "inquiry",
+        False,
+    ),
+    "body answered": lambda e, who, c, t: (
+        say("An answer of another body came: {text}", text=_short(e.text))
+        if e.text
+        else say("The office goes on without the other body"),
+        "ours",
+        "",
+        False,
+    ),
+    "letter posted": lambda e, who, c, t: (say("{who} ticked that the letter left by post", who=who), "theirs", "", True),
+    "posting missed": lambda e, who, c, t: (
+        say("Nobody ticked by the end of {day} that the letter left by post", day=day(e.day, t)),
+        "theirs",
+        "",
+        True,
     ),
     "charged back": lambda e, who, c, t: (
         say("{amount} was charged back: {because}", amount=money(e.amount, c), because=e.because)

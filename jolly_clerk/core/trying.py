@@ -13,7 +13,7 @@ from jolly_clerk.core import history as h
 from jolly_clerk.core.absence import is_absent
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.clock import decision_day, reminders
-from jolly_clerk.core.deadlines import answers_due, deemed
+from jolly_clerk.core.deadlines import answers_due, body_due, deemed
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
 from jolly_clerk.core.due import permit_reminders
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
@@ -204,6 +204,15 @@ class _Trial:
             return h.LetterReturned(**office, round=round_no)
         if event.what == "letter again":
             return h.LetterSentAgain(**office, round=round_no, **self.due_of(at))
+        if event.what == "body asked":
+            body = rules.other_body
+            assert body is not None
+            due = body_due(at, body, self.calendar)
+            until = due.ends(self.calendar)
+            no = len(so_far.bodies) + 1
+            return h.BodyAsked(**office, no=no, body="-", text="-", due=due.day, until=until, pauses=body.pauses)
+        if event.what == "body answered":
+            return h.BodyAnswered(**office, of=len(so_far.bodies))
         if event.what == "extended":
             sent = so_far.rounds[-1].paused_from or at
             due = answers_due(sent, rules, self.calendar, extended=True, received=so_far.rounds[-1].received)

@@ -23,10 +23,10 @@ RUNNING_OUT = 4
 
 
 def days_left(limit: date | None, holder: str, today: date, calendar: Calendar) -> int | None:
-    """From today to a limit: days if the applicant holds the case, else working days; negative when it is past, None without one."""
+    """From today to a limit: working days if the office holds the case, else days; negative when it is past, None without one."""
     if limit is None:
         return None
-    if holder == "theirs":
+    if holder != "ours":
         return (limit - today).days
     if limit >= today:
         return calendar.working_days_between(today, limit)
@@ -43,7 +43,7 @@ def running_out_until(today: date, calendar: Calendar) -> tuple[date, date]:
 
 def group_of(holder: str, left: int | None) -> Group:
     """Where a case stands in a list: waiting on others, running out, or ready."""
-    if holder == "theirs":
+    if holder != "ours":
         return "waiting"
     return "running out" if left is not None and left <= RUNNING_OUT else "ready"
 
@@ -65,9 +65,11 @@ def time_left(left: int | None, holder: str, step: str, own: bool) -> TimeLeft:
     """``3 working days left``, ``lapses tonight``, ``to answer, 12 days left``: for the office, or (``own``) for the applicant."""
     if left is None:
         return TimeLeft("", "later")
-    count = things(abs(left), "day" if holder == "theirs" else "working day")
+    count = things(abs(left), "working day" if holder == "ours" else "day")
     if left < 0:
         return TimeLeft(say("{count} over", count=count), "over")
+    if holder == "a third party's":
+        return TimeLeft(say("another body's, {count} left", count=count), "later")
     if holder != "theirs":
         if left == 0:
             return TimeLeft(say("ends today"), "over")

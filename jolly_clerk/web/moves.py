@@ -14,7 +14,7 @@ from pydantic import BaseModel, Field
 from jolly_clerk.core.history import GivenStanding, Means
 from jolly_clerk.office.cases import endings, paying, refunding
 from jolly_clerk.office.cases.casework import Loaded
-from jolly_clerk.office.desk import checking, handwork, reviewing, talking
+from jolly_clerk.office.desk import checking, handwork, inquiring, reviewing, talking
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.changed import CaseChanged, case_changed
@@ -140,6 +140,20 @@ class TakeMoney(BaseModel):
     debt: str = Field(default="", max_length=40)
 
 
+class AskBody(BaseModel):
+    """Another body that is asked, and what."""
+
+    body: str = Field(max_length=200)
+    text: str = Field(max_length=4000)
+
+
+class BodyAnswered(BaseModel):
+    """What another body answered; ``no`` is the number of what it was asked."""
+
+    no: int = Field(ge=1, le=1000)
+    text: str = Field(max_length=4000)
+
+
 class ChargeBack(BaseModel):
     """A payment that was charged back, by its key, and what the bank told."""
 
@@ -253,6 +267,24 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
         InLane,
         lambda o, w, r, b, seen: handwork.send_again(o, w, r, seen, b.lane),
         "Write the letter that came back anew.",
+    ),
+    (
+        "letter/posted",
+        InLane,
+        lambda o, w, r, b, seen: inquiring.letter_posted(o, w, r, seen, b.lane),
+        "The printed letter left by post on its day.",
+    ),
+    (
+        "inquiries",
+        AskBody,
+        lambda o, w, r, b, seen: inquiring.ask_body(o, w, r, b.body, b.text, seen),
+        "Ask another body about the case.",
+    ),
+    (
+        "inquiries/answered",
+        BodyAnswered,
+        lambda o, w, r, b, seen: inquiring.body_answered(o, w, r, b.no, b.text, seen),
+        "The answer of another body came.",
     ),
     (
         "more-time",

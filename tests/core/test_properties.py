@@ -13,12 +13,12 @@ from hypothesis import strategies as st
 from jolly_clerk.core import history as h
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.assessment_view import ASSESSMENT, assessment_view
-from jolly_clerk.core.clock import holder_by_day
 from jolly_clerk.core.dossier.lanes import take_lane
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.facts.claims import read_claims
 from jolly_clerk.core.facts.mrz import Mrz, read_mrz
 from jolly_clerk.core.history import NO_HISTORY, History
+from jolly_clerk.core.holders import holder_by_day
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold, in_lane, joined
 from jolly_clerk.core.rulebook.compiled import Rulebook

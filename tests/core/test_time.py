@@ -11,8 +11,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.clock import clock, decision_day, holder_by_day
+from jolly_clerk.core.clock import clock, decision_day
 from jolly_clerk.core.deadlines import answers_due
+from jolly_clerk.core.holders import holder_by_day
 from jolly_clerk.core.known import CalendarFile
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.rulebook.model import Clock

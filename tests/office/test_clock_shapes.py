@@ -32,7 +32,7 @@ class Shapes(Endings):
             "check": 'within: 10 working days, article: "34"', "answers": 'within: 30 days, once_more: 15 days, remind: [7, 2], article: "35"',
             "pay": 'within: 14 days, article: "36"', "decision": 'within: 40 working days, article: "37"',
         }  # fmt: skip
-        said = "".join(f"  {name}: {{{periods.get(name, text)}}}\n" for name, text in plain.items())
+        said = "".join(f"  {name}: {{{text}}}\n" for name, text in (plain | periods).items())
         self.last += timedelta(days=1)
         day_ = self.last
         text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", f"in_force: {day_}", 1)

@@ -12,7 +12,7 @@ from pathlib import Path
 from sqlalchemy import update
 
 from jolly_clerk.office.cases import endings, ledger, paying, refunding
-from jolly_clerk.office.desk import checking, handwork, reviewing
+from jolly_clerk.office.desk import checking, handwork, inquiring, reviewing
 from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.people.directory import add_person
@@ -40,6 +40,9 @@ declarations:
 """
 
 
+BY_POST = 'printed: {when: case.today == case.today, received: 3 working days, article: "41(3)"}'
+
+
 class Stages(Cases):
     """Brings a case as far as a stage of the work."""
 
@@ -49,6 +52,9 @@ class Stages(Cases):
         file.parent.mkdir()
         text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", "in_force: 2026-07-02", 1)
         text = text.replace("\ncurrency:", "\nkeep: 1 day\ncurrency:", 1)
+        text = text.replace("\nclock:\n", '\nclock:\n  other_body: {within: 20 days, article: "43"}\n', 1)
+        if stage == "posted":  # every letter goes by post
+            text = text.replace("  answers: {within: 30 days,", f"  answers: {{within: 30 days, {BY_POST},", 1)
         file.write_text(text.replace("\nsignature:", f"{REGISTER}{DECLARATION}\nsignature:", 1), "utf-8")
         (self.folder / "registers").mkdir(exist_ok=True)
         (self.folder / "registers" / "plots.csv").write_text("plot,owner\nQ-114/2,Odalys Renn\n", "utf-8")
@@ -111,7 +117,9 @@ class Stages(Cases):
         checking.begin_checking(self.office, imre, reference)
         if stage == "fee set":
             handwork.set_fee(self.office, imre, reference, "shoreline", None, "A hardship.")
-        if stage in ("checking", "fee set", "past", "listed"):
+        if stage == "inquired":
+            inquiring.ask_body(self.office, imre, reference, "Harbour Board", "May a boat lie there?")
+        if stage in ("checking", "fee set", "past", "listed", "inquired"):
             return
         if stage in ("ready", "complete", "review"):
             self.judge_all(reference)

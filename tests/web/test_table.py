@@ -42,6 +42,8 @@ SHARED = {
     ("post", "/api/cases/{reference}/messages"): ("applicant", "officer", "lead", "reviewer"),
     ("post", "/api/cases/{reference}/more-time"): ("applicant", "officer", "lead"),
     ("post", "/api/cases/{reference}/notes"): ("officer", "lead", "reviewer"),
+    ("post", "/api/cases/{reference}/inquiries"): ("officer", "lead", "reviewer"),
+    ("post", "/api/cases/{reference}/inquiries/answered"): ("officer", "lead", "reviewer"),
     ("post", "/api/cases/{reference}/withdrawal"): ("applicant",),
     ("post", "/api/cases/{reference}/grant"): ("reviewer",),
     ("post", "/api/cases/{reference}/refusal"): ("reviewer",),
@@ -76,7 +78,7 @@ OFFICER = {
     ("post", "/api/cases/{reference}/questions"), ("post", "/api/cases/{reference}/acceptance"),
     ("post", "/api/cases/{reference}/registers"), ("post", "/api/cases/{reference}/requirements"),
     ("post", "/api/cases/{reference}/arrangement"), ("post", "/api/cases/{reference}/undo"), ("post", "/api/cases/{reference}/fees"),
-    ("post", "/api/cases/{reference}/letter/came-back"), ("post", "/api/cases/{reference}/letter/again"),
+    ("post", "/api/cases/{reference}/letter/came-back"), ("post", "/api/cases/{reference}/letter/again"), ("post", "/api/cases/{reference}/letter/posted"),
     ("post", "/api/cases/{reference}/not-accepted"), ("post", "/api/cases/{reference}/out-of-scope"),
     ("post", "/api/cases/{reference}/hand-over"), ("post", "/api/cases/{reference}/money"), ("post", "/api/cases/{reference}/charge-backs"),
 }  # fmt: skip
@@ -112,6 +114,8 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/cases/{reference}/refusal"): {"grounds": "It cannot be."},
     ("post", "/api/cases/{reference}/money"): {"amount": "1.00", "means": "cash", "mark": "C 100"},
     ("post", "/api/cases/{reference}/charge-backs"): {"payment": "cash C 9", "because": "False coins."},
+    ("post", "/api/cases/{reference}/inquiries"): {"body": "Harbour Board", "text": "May a boat lie there?"},
+    ("post", "/api/cases/{reference}/inquiries/answered"): {"no": 1, "text": "Yes."},
     ("post", "/api/money/{money}/placing"): {"reference": "BW-26-00001-B", "amount": "1.00"},
     ("post", "/api/money/refunds"): {"refunds": [1], "accounts": {"1": "QH07 0001 2345"}},
     ("post", "/api/cases/{reference}/notes"): {"text": "x"},
@@ -159,6 +163,9 @@ STAGES = {
         "asked",
     ),
     ("post", "/api/cases/{reference}/letter/again"): "returned",
+    ("post", "/api/cases/{reference}/letter/posted"): "posted",
+    ("post", "/api/cases/{reference}/inquiries"): "checking",
+    ("post", "/api/cases/{reference}/inquiries/answered"): "inquired",
     **dict.fromkeys(
         [
             ("post", "/api/cases/{reference}/points/closed"), ("post", "/api/cases/{reference}/points/asked-again"),

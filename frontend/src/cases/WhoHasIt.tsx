@@ -25,7 +25,9 @@ export function WhoHasIt({ view }: { view: CaseView }) {
   const who =
     clock.holder === "theirs"
       ? say("You, since {{since}}.", { since: shortDay(clock.since) })
-      : say("The office, since {{since}}.", { since: shortDay(clock.since) });
+      : clock.holder === "ours"
+        ? say("The office, since {{since}}.", { since: shortDay(clock.since) })
+        : say("Another body, since {{since}}.", { since: shortDay(clock.since) });
   return (
     <section className="my-case-clock">
       <h2>{say("Who has it")}</h2>
@@ -34,7 +36,9 @@ export function WhoHasIt({ view }: { view: CaseView }) {
         <b>{who}</b>{" "}
         {clock.holder === "theirs"
           ? `${clock.left < 0 ? "" : `${clock.short}, `}${clock.said}.`
-          : `${clock.short}; ${clock.by}.`}
+          : clock.holder === "ours"
+            ? `${clock.short}; ${clock.by}.`
+            : `${clock.said}.`}
       </p>
       {clock.holder === "theirs" && (
         <p>

@@ -5,7 +5,7 @@ import type { Seen } from "../api/views";
 import { inParts } from "../shared/Debts";
 import { useHotkey } from "../shared/keys";
 import { Key } from "../shared/Marks";
-import { amount } from "../shared/say";
+import { amount, day } from "../shared/say";
 import { say } from "../shared/text";
 import { WhyNot } from "../shared/WhyNot";
 import { type CaseView, type OnDesk, path } from "./useCase";
@@ -16,7 +16,8 @@ type Step = {
   move: string;
   label: string;
   says: string;
-  fields: ("title" | "text" | "amount" | "means" | "mark" | "payment")[];
+  fields: ("title" | "text" | "amount" | "means" | "mark" | "payment" | "body")[];
+  title?: string;
   ask?: string;
   least?: number;
   offers?: string;
@@ -66,6 +67,29 @@ const STEPS: Step[] = [
     label: say("Send the letter again"),
     says: say("The pause and the period begin today."),
     fields: [],
+  },
+  {
+    move: "letter posted",
+    label: say("The letter was posted"),
+    says: say("On the day from which its time is counted. If it left later, say that it came back and send it again."),
+    fields: [],
+  },
+  {
+    move: "ask another body",
+    label: say("Ask another body"),
+    says: say(
+      "A letter goes with the case; the clock stands still as the rules say, until it answers or its time is over.",
+    ),
+    fields: ["title", "text"],
+    title: say("Which body?"),
+    ask: say("What is it asked?"),
+  },
+  {
+    move: "another body answered",
+    label: say("Another body has answered"),
+    says: say("The office goes on."),
+    fields: ["body", "text"],
+    ask: say("What did it answer?"),
   },
   {
     move: "take money",
@@ -190,6 +214,7 @@ function StepForm({
   const [sum, setSum] = useState(Number(view.assessment.account.open) > 0 ? String(view.assessment.account.open) : "");
   const [means, setMeans] = useState<"transfer" | "cheque" | "cash">("transfer");
   const [mark, setMark] = useState("");
+  const [body, setBody] = useState(view.bodies[0]?.no ?? 1);
   const [valueDay, setValueDay] = useState(view.today);
   const [payer, setPayer] = useState("");
   const [account, setAccount] = useState("");
@@ -228,6 +253,16 @@ function StepForm({
         return ask(api.POST("/api/cases/{reference}/letter/came-back", { params, headers: seen, body: { lane } }));
       case "send again":
         return ask(api.POST("/api/cases/{reference}/letter/again", { params, headers: seen, body: { lane } }));
+      case "letter posted":
+        return ask(api.POST("/api/cases/{reference}/letter/posted", { params, headers: seen, body: { lane } }));
+      case "ask another body":
+        return ask(
+          api.POST("/api/cases/{reference}/inquiries", { params, headers: seen, body: { body: title, text } }),
+        );
+      case "another body answered":
+        return ask(
+          api.POST("/api/cases/{reference}/inquiries/answered", { params, headers: seen, body: { no: body, text } }),
+        );
       case "take money":
         return ask(
           api.POST("/api/cases/{reference}/money", {
@@ -270,7 +305,7 @@ function StepForm({
       )}
       {step.fields.includes("title") && (
         <>
-          <label htmlFor="step-title">{say("What is it called?")}</label>
+          <label htmlFor="step-title">{step.title ?? say("What is it called?")}</label>
           <input id="step-title" value={title} onChange={(e) => setTitle(e.target.value)} maxLength={120} />
         </>
       )}
@@ -342,6 +377,18 @@ function StepForm({
                   means: p.means,
                   receipt: p.receipt,
                 })}
+              </option>
+            ))}
+          </select>
+        </>
+      )}
+      {step.fields.includes("body") && (
+        <>
+          <label htmlFor="step-body">{say("Which one?")}</label>
+          <select id="step-body" value={body} onChange={(e) => setBody(Number(e.target.value))}>
+            {view.bodies.map((b) => (
+              <option key={b.no} value={b.no}>
+                {say("{{body}}, due {{due}}", { body: b.body, due: day(b.due) })}
               </option>
             ))}
           </select>

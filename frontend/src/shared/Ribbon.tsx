@@ -82,6 +82,10 @@ export function Ribbon({ clock }: { clock: Schemas["ClockView"] }) {
 /** The clock in words, as it stands above the desk: what is left and whose it is, and until when. */
 export function clockWords(clock: Schemas["ClockView"]): [string, string] {
   const words =
-    clock.holder === "theirs" ? ["theirs", clock.short] : [clock.short, clock.step === "ended" ? "" : "ours"];
+    clock.holder === "theirs"
+      ? ["theirs", clock.short]
+      : clock.holder === "ours"
+        ? [clock.short, clock.step === "ended" ? "" : "ours"]
+        : [say("another body's"), clock.short];
   return [words.filter(Boolean).join(", "), clock.by];
 }

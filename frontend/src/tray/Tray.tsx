@@ -219,11 +219,11 @@ const TrayRow = memo(function TrayRow({ row, chosen, onMark, onOpen }: RowProps)
         <Squares squares={row.squares} />
       </span>
       <span className="tray-left">
-        <TimeLeft time={row.time_left} quiet={row.holder === "theirs"} />
+        <TimeLeft time={row.time_left} quiet={row.holder !== "ours"} />
         <small>
           {row.limit_of && `${row.limit_of}: `}
           {row.limit_day &&
-            (row.holder === "theirs"
+            (row.holder !== "ours"
               ? say("due {{day}}", { day: day(row.limit_day) })
               : row.step === "decision"
                 ? say("decide by {{day}}", { day: day(row.limit_day) })

@@ -168,6 +168,8 @@ def _house_letters(rulebook: Rulebook) -> Iterator[Fault]:
         written = written | {"lane_complete", "lane_ended"}
     if rulebook.edition.after_grant is None:
         written = written | {"permit_reminder"}
+    if rulebook.edition.clock.other_body is None:
+        written = written | {"inquiry"}
     plain_ones = [name for name in Letters.model_fields if name not in written]
     if plain_ones:
         said = say("these letters have the plain words of the house: {names}", names=", ".join(plain_ones))

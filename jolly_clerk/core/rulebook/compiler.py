@@ -34,7 +34,7 @@ from jolly_clerk.core.rulebook.wording import placed_texts, plain
 from jolly_clerk.core.say import say
 
 LETTER_NAMES = dict.fromkeys(
-    ("count", "due", "once_more", "target", "grounds", "refund", "amount", "because", "lane", "grants"), types.TEXT
+    ("count", "due", "once_more", "target", "grounds", "refund", "amount", "because", "lane", "grants", "body"), types.TEXT
 )
 OTHER_TARGETS = {"answer", "declarations", "signature", "fee", "added", "not accepted", "out of scope", "refused"}
 

@@ -38,8 +38,8 @@ class Event(Said):
     at: str
     lane: str = ""
     what: Literal[
-        "paid", "checking began", "letter", "letter returned", "letter again", "extended", "answered", "accepted", "granted",
-        "issued", "withdrawn", "out of scope", "not accepted", "fee raised",
+        "paid", "body asked", "body answered", "checking began", "letter", "letter returned", "letter again", "extended", "answered",
+        "accepted", "granted", "issued", "withdrawn", "out of scope", "not accepted", "fee raised",
     ]  # fmt: skip
     amount: str | None = None
     debt: str = ""

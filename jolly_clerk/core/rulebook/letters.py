@@ -19,7 +19,7 @@ _ASKED = _("You asked whether you need our {grants}. By what you told us")
 
 
 class Letters(Said):
-    """The texts of every letter. Braces name answers, and ``grounds``, ``due``, ``refund``, ``amount``, ``because``, ``grants``."""
+    """The texts of every letter. Braces name answers, and ``grounds``, ``due``, ``refund``, ``amount``, ``because``, ``body``, ``grants``."""
 
     correction: LetterText = LetterText(
         subject=_("We need a few things"),
@@ -60,6 +60,11 @@ class Letters(Said):
     )
     permit_reminder: LetterText = LetterText(
         subject=_("A day that comes nearer"), opening=_("{because}"), closing=_("The last day is {due}.")
+    )
+    inquiry: LetterText = LetterText(
+        subject=_("We ask for your statement"),
+        opening=_("We are checking an application and ask {body} for a statement: {because}"),
+        closing=_("Please answer by {due}; then we go on."),
     )
     extended: LetterText = LetterText(
         subject=_("You have more time"), opening=_("You asked for more time."), closing=_("Your answers are now due by {due}.")

@@ -104,6 +104,21 @@ class DecisionClock(Timed):
     silence: Literal["granted"] | None = None
 
 
+class OtherBodyClock(Said):
+    """How long another body has to answer when the office asks it; the office's period stands still until then, unless ``pauses: false``."""
+
+    within: PeriodOf
+    article: Words
+    if_closed: IfLastDayClosed = "next working day"
+    pauses: bool = True
+
+    @model_validator(mode="after")
+    def _in_days(self) -> OtherBodyClock:
+        if self.within.in_hours:
+            raise ValueError(say("another body has days, weeks or months to answer, not hours"))
+        return self
+
+
 class Within(Said):
     """A period from the day of issue within which something has to be done, and by which article."""
 
@@ -142,6 +157,7 @@ class Clock(Said):
     answers: AnswersClock
     pay: PayClock
     decision: DecisionClock
+    other_body: OtherBodyClock | None = None
     latest_answers: date | None = Field(default=None, exclude=True)
 
     @model_validator(mode="after")

@@ -20,14 +20,18 @@ Counted = Literal["working days", "days", "office hours", "hours"]
 
 @dataclass(frozen=True, slots=True)
 class Pause:
-    """A stretch in which the office's period stands still: from the letter that went out to its answers; ``end`` None while open."""
+    """A stretch in which the office's period stands still: from the letter that went out to its answers; ``end`` None while open.
+
+    ``last`` is its last day where that is not the one on which what ended it counts as received.
+    """
 
     start: datetime
     end: datetime | None
+    last: date | None = None
 
     def days(self, calendar: Calendar) -> tuple[date, date | None]:
         """Its first and last day; the day on which answers count as received is the last that nobody uses."""
-        return calendar.local_day(self.start), calendar.received_on(self.end) if self.end else None
+        return calendar.local_day(self.start), self.last or (calendar.received_on(self.end) if self.end else None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +49,18 @@ class OfficeRun:
     left: int
     of: int
     unit: Counted
+
+
+def merged(pauses: Sequence[Pause]) -> list[Pause]:
+    """The same stretches without what stands in two of them, in their order."""
+    found: list[Pause] = []
+    for pause in sorted(pauses, key=lambda p: p.start):
+        last = found[-1] if found else None
+        if last is None or (last.end is not None and last.end < pause.start):
+            found.append(pause)
+        elif last.end is not None and (pause.end is None or pause.end > last.end):
+            found[-1] = Pause(last.start, pause.end, pause.last)
+    return found
 
 
 def office_run(

@@ -302,7 +302,7 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "their_limit_of": theirs.title[:120] if theirs else "",
         "step": step,
         "tray": STATES[a.state].desk,
-        "waits": holder == "theirs" and not (theirs and theirs.clock and theirs.clock.limit_day),
+        "waits": holder != "ours" and not (theirs and theirs.clock and theirs.clock.limit_day),
         "sort_at": a.clock.limit_at if a.clock and a.clock.limit_at else NO_LIMIT,
         "place": place_of(a.state, step, "theirs" if theirs and theirs.clock and theirs.clock.limit_day else holder),
         "next_officer": a.next_officer[:200],

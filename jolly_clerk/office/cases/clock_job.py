@@ -14,12 +14,13 @@ import structlog
 from sqlalchemy import delete, select
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.due import Lapse, Raise, Remind, Silence, next_look, what_is_due
+from jolly_clerk.core.due import BodyOver, Lapse, NotTicked, Raise, Remind, Silence, next_look, what_is_due
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.cases.casework import Loaded, assessed, by
 from jolly_clerk.office.cases.endings import CLOCK, lapse
 from jolly_clerk.office.cases.finding import write_what_is_found
+from jolly_clerk.office.desk.inquiring import go_on_without, posting_missed
 from jolly_clerk.office.desk.reviewing import grant_by_silence
 from jolly_clerk.office.errors import OfficeError
 from jolly_clerk.office.events import forget_old_events
@@ -131,6 +132,12 @@ def _look(office: Office, case: Case) -> Literal["told", "lapsed", ""]:
         return "lapsed"
     if isinstance(due, Silence):
         grant_by_silence(office, CLOCK, loaded, due)
+        return "told"
+    if isinstance(due, BodyOver):
+        go_on_without(office, CLOCK, loaded, due)
+        return "told"
+    if isinstance(due, NotTicked):
+        posting_missed(office, CLOCK, loaded, due)
         return "told"
     if due is not None:
         _tell(office, loaded, due)

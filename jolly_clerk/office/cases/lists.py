@@ -172,7 +172,7 @@ class _Lists:
             return [Case.waits == true()]
         last, last_in_days = running_out_until(self.today, self.calendar)
         out = or_(
-            and_(Case.holder == "theirs", Case.limit_day <= last_in_days), and_(Case.holder != "theirs", Case.limit_day <= last)
+            and_(Case.holder != "ours", Case.limit_day <= last_in_days), and_(Case.holder == "ours", Case.limit_day <= last)
         )
         if group == "running out":
             return [Case.waits == false(), out]
@@ -361,7 +361,7 @@ def _row(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, of
         changed_at=row.changed_at,
         limit_day=limit_day,
         left=left,
-        unit="days" if holder == "theirs" else "working days",
+        unit="working days" if holder == "ours" else "days",
         time_left=time_left(left, holder, row.step, own=not officer),
         pays=row.step in ("payment", "issue payment"),
         step=row.step,

@@ -116,6 +116,13 @@ def plain_letter(office: Office, loaded: Loaded, name: str, who: Who, lane: str 
     return _letter(office, loaded, on, name, values, (), who, lane)
 
 
+def inquiry_letter(office: Office, loaded: Loaded, who: Who, body: str, asks: str, due: str) -> bytes:
+    """The letter that asks another body something about a case, addressed to it."""
+    on = loaded.known.calendar.local_day(office.now())
+    values = {**loaded_values(loaded), **BLANK, "body": body, "because": asks, "due": due}
+    return _letter(office, loaded, on, "inquiry", values, (), who, to=body)
+
+
 def way_in_letter(office: Office, rules: Rulebook, answers: Answers, decided: WayIn, today: date) -> bytes:
     """The letter that says that no permit is needed, or who decides; it needs no case and no account."""
     sheet = read_answers(rules, answers, today, today)
@@ -180,9 +187,10 @@ def _letter(
     lane: str = "",
     note: str = "",
     after: str = "",
+    to: str = "",
 ) -> bytes:
     """Render a letter of the rulebook; ``note`` is a paragraph of the office's own before its opening, ``after`` what goes after its
-    closing words."""
+    closing words, ``to`` to whom it goes if not to the applicant."""
     values = {**values, "grants": loaded.rulebook.edition.grants}
     texts = {key: text.fill(values).strip() for key, text in loaded.rulebook.letters[name].items()}
     texts["closing"] = f"{texts['closing']} {after}".strip()
@@ -190,7 +198,8 @@ def _letter(
         {"no": p.no, "title": p.title, "article": p.article, "text": p.text, "places": "; ".join(_labels(loaded, p))}
         for p in points
     ]
-    return render("letter", {**letterhead(office, loaded, on, lane), **texts, "note": note, "points": told, "officer": who.name})
+    head = letterhead(office, loaded, on, lane) | ({"to": to} if to else {})
+    return render("letter", {**head, **texts, "note": note, "points": told, "officer": who.name})
 
 
 def _labels(loaded: Loaded, point: PointToAsk | h.AskedPoint) -> list[str]:
@@ -334,6 +343,8 @@ def paper(office: Office, loaded: Loaded, no: int) -> tuple[str, bytes]:
         is_letter = isinstance(entry, (h.LetterSent, h.LetterSentAgain))
         name = f"letter-{entry.round}{again}" if is_letter else entry.what.replace(" ", "-")  # type: ignore[union-attr]
         return f"{reference}-{name}.pdf", office.vault.get(entry.letter_sha256)
+    if isinstance(entry, h.BodyAsked):
+        return f"{reference}-inquiry-{entry.no}.pdf", office.vault.get(entry.letter_sha256)
     raise NotFound(say("There is no such paper."))
 
 

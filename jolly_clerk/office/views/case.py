@@ -87,6 +87,16 @@ class Choice:
     name: str
 
 
+@dataclass(frozen=True, slots=True)
+class BodyView:
+    """Another body that was asked and has not answered yet: its number in the case, who, what, and until when."""
+
+    no: int
+    body: str
+    text: str
+    due: date
+
+
 @schema_once(frozen=True, slots=True)
 class CaseView:
     """A case as a person sees it.
@@ -115,6 +125,7 @@ class CaseView:
     notes: tuple[Message, ...]
     registers: tuple[RegisterView, ...]
     fees_waiting: tuple[FeeWaiting, ...]
+    bodies: tuple[BodyView, ...]
     reviewers: tuple[Choice, ...]
     reviewer: str
     permit_code: str
@@ -229,12 +240,18 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         notes=noted,
         registers=_registers(loaded) if inner else (),
         fees_waiting=_fees_waiting(office, loaded, known_names, who) if inner else (),
+        bodies=_bodies(loaded) if inner else (),
         reviewers=_reviewers(office, loaded.case.kind) if who.is_officer and a.move(who.role, "hand over").allowed else (),
         reviewer=known_names.get(loaded.so_far.handed.to, "") if loaded.so_far.handed else "",
         permit_code=loaded.so_far.issued.code if loaded.so_far.issued else "",
         fee_limit=office.settings.fee_limit,
         may_undo=who.id in loaded.so_far.undoable and not loaded.so_far.ended,
     )
+
+
+def _bodies(loaded: Loaded) -> tuple[BodyView, ...]:
+    out = (b.asked for b in loaded.so_far.bodies if b.answered_at is None)
+    return tuple(BodyView(asked.no, asked.body, asked.text, asked.due) for asked in out)
 
 
 def _reviewers(office: Office, kind: str) -> tuple[Choice, ...]:
