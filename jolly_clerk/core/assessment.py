@@ -36,7 +36,8 @@ from jolly_clerk.core.form_views import (
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lanes import LaneAtHand, LaneView, lanes_of
-from jolly_clerk.core.lifecycle import CaseSoFar, fold, joined
+from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane, joined
+from jolly_clerk.core.locking import locked_places
 from jolly_clerk.core.moves import Move, WhyNot
 from jolly_clerk.core.next_step import next_step
 from jolly_clerk.core.permit import PermitView, permit_view
@@ -256,6 +257,12 @@ class Assessment:
     def rounds(self) -> tuple[RoundView, ...]:
         """The letters and what came back."""
         return self.lanes_at_hand[""].rounds
+
+    @cached_property
+    def locked(self) -> tuple[str, ...]:
+        """The places that stay as they were filed while the letter of the lane that is answered is answered."""
+        latest = in_lane(self.common, self.words_in).round
+        return locked_places(self.rulebook, self.history.versions[-1].dossier, latest) if self.history.versions else ()
 
     @property
     def moves(self) -> tuple[Move, ...]:

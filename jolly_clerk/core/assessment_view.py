@@ -68,7 +68,8 @@ class AssessmentView:
     """All that can be said about a case at one instant. ``filing_day_assumed`` is True in a draft.
 
     In a case with lanes ``points``, ``rounds`` and what is done lane by lane among ``moves`` are those of the common lane;
-    ``clock`` is then the one that runs out first, and ``clock_of`` the title of its lane.
+    ``clock`` is then the one that runs out first, and ``clock_of`` the title of its lane. ``locked`` are the places that stay as they were
+    filed while a letter is answered.
     """
 
     edition: str
@@ -98,6 +99,7 @@ class AssessmentView:
     lanes: tuple[LaneView, ...]
     clock_of: str
     permit: PermitView | None
+    locked: tuple[str, ...]
 
     def requirement(self, id_: str) -> RequirementView | None:
         """The requirement called ``id_``, if it is on the list."""

@@ -100,6 +100,8 @@ def next_applicant(case: CaseSoFar, lane: LaneAtHand) -> str:
     missing = open_amount(case, fees, lane.whole.debts)
     if missing:
         return say("Pay {missing}", missing=money(missing, fees.currency))
+    if (body := holds_it(case)) is not None and not case.ended:
+        return say("Nothing to do: {body} has been asked", body=body.asked.body)
     if case.state == "Answers wanted" and latest:
         return say("Answer {count}", count=things(len(latest.points), "point"))
     return say(STATES[case.state].applicant, **_granted(lane))

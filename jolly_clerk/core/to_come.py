@@ -73,6 +73,9 @@ def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar:
             ),
             decision,
         )
+    if clock.step == "other body":
+        due = NextStep(clock.limit_day, "", say("The answer of the other body is due; then the office goes on"))
+        return (due,) if case.accepted else (due, decision)
     if clock.step == "check":
         return (NextStep(clock.limit_day, "", say("The office has checked whether it is complete")), decision)
     return (NextStep(clock.limit_day, "", say("The decision is planned by this day")),)

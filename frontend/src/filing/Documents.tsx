@@ -6,7 +6,7 @@ import { Tab } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { size } from "../shared/say";
 import { say } from "../shared/text";
-import { isBeingRead, type Work } from "./draft";
+import { isBeingRead, isLocked, type Work } from "./draft";
 import "./documents.css";
 import "./filing.css";
 import "./questions.css";
@@ -54,7 +54,8 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
   const ref = `documents.${slot.slot}`;
   const requirement = view.assessment.requirements.find((r) => r.id === ref);
   const standing = requirement?.proposed ?? "not asked";
-  const asked = requirement?.open || slot.optional;
+  const locked = isLocked(view, ref);
+  const asked = (requirement?.open || slot.optional) && !locked;
   const files = view.files.filter((f) => f.attachment.slot === slot.slot);
 
   async function send(list: FileList | File[]) {
@@ -126,10 +127,12 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
               <span className="second">
                 {size(file.attachment.size)} · {file.said}
               </span>
-              <button type="button" className="jc-link" onClick={() => remove(file.attachment.id)}>
-                {say("take it out")}
-                <span className="jc-hidden"> {file.attachment.name}</span>
-              </button>
+              {!locked && (
+                <button type="button" className="jc-link" onClick={() => remove(file.attachment.id)}>
+                  {say("take it out")}
+                  <span className="jc-hidden"> {file.attachment.name}</span>
+                </button>
+              )}
             </p>
             {requirement?.named && (
               <p className="second">
@@ -156,6 +159,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
               : say("{{name}} is sent next", { name: u.name }))}
         </p>
       ))}
+      {locked && <p className="filing-waits">{say("Not asked about: it stays as it was filed.")}</p>}
       {asked && slot.delivered_by && (
         <p className="filing-waits">
           {say("{{delivered_by}} sends this straight to the office. You need not do anything here.", {

@@ -3,7 +3,7 @@ import { Checkbox, NativeSelect, Radio, Textarea, TextInput } from "@mantine/cor
 import type { Schemas } from "../api/client";
 import { sign } from "../shared/say";
 import { say } from "../shared/text";
-import { type Answers, type FormView, givenIn, itemsIn } from "./draft";
+import { type Answers, type FormView, givenIn, isLocked, itemsIn } from "./draft";
 import { PeriodField, RowsField } from "./RowsField";
 import "./filing.css";
 import "./questions.css";
@@ -74,12 +74,14 @@ function Items({
               onPart(items.map((other) => (other.id === item.id ? { ...other, [question]: value } : other)))
             }
           />
-          <button type="button" className="jc-link" onClick={() => onPart(items.filter((x) => x.id !== item.id))}>
-            {say("remove")}{" "}
-            <span className="jc-hidden">
-              {part.one ?? part.title} {item.id}
-            </span>
-          </button>
+          {!part.questions.some((q) => isLocked(view, `${part.id}.${item.id}.${q.id}`)) && (
+            <button type="button" className="jc-link" onClick={() => onPart(items.filter((x) => x.id !== item.id))}>
+              {say("remove")}{" "}
+              <span className="jc-hidden">
+                {part.one ?? part.title} {item.id}
+              </span>
+            </button>
+          )}
         </fieldset>
       ))}
       {items.length === 0 && <p className="second">{say("There is none yet.")}</p>}
@@ -87,7 +89,7 @@ function Items({
         <button
           type="button"
           className="jc-button plain small"
-          disabled={items.length >= part.at_most}
+          disabled={items.length >= part.at_most || isLocked(view, part.id)}
           onClick={() => onPart([...items, { id: next }])}
         >
           {items.length ? say("Add another") : say("Add the first")}
@@ -230,7 +232,9 @@ function Field({
     </>
   );
   const described = q.help ? `help-${place}` : undefined;
-  const common = { id: place, label, error: fault || undefined, "aria-describedby": described, disabled: waits !== "" };
+  const locked = isLocked(view, place);
+  const off = waits !== "" || locked;
+  const common = { id: place, label, error: fault || undefined, "aria-describedby": described, disabled: off };
   const text = value === undefined || value === null ? (q.default ?? "") : String(value);
   const listed = view.form.lists[q.options ?? ""] ?? [];
   // a choice that is no longer offered stays to be seen while it is the answer
@@ -246,13 +250,17 @@ function Field({
         onChange={(v) => onChange(v === "yes")}
       >
         <div className="filing-yes-no">
-          <Radio value="yes" label={say("Yes")} disabled={waits !== ""} />
-          <Radio value="no" label={say("No")} disabled={waits !== ""} />
+          <Radio value="yes" label={say("Yes")} disabled={off} />
+          <Radio value="no" label={say("No")} disabled={off} />
         </div>
       </Radio.Group>
     );
   else if (q.type === "rows")
-    field = <RowsField view={view} question={q} place={place} value={value} fault={fault} onChange={onChange} />;
+    field = (
+      <fieldset className="filing-lock" disabled={off}>
+        <RowsField view={view} question={q} place={place} value={value} fault={fault} onChange={onChange} />
+      </fieldset>
+    );
   else if (q.type === "period") field = <PeriodField {...common} value={value} onChange={onChange} />;
   else if (q.type === "one of")
     field = (
@@ -267,7 +275,7 @@ function Field({
     field = (
       <Checkbox.Group {...common} value={Array.isArray(value) ? (value as string[]) : []} onChange={onChange}>
         {options.map((o) => (
-          <Checkbox key={o.id} value={o.id} label={o.title} mt={6} />
+          <Checkbox key={o.id} value={o.id} label={o.title} mt={6} disabled={off} />
         ))}
       </Checkbox.Group>
     );
@@ -290,6 +298,7 @@ function Field({
     <div className={`filing-field${needed ? " needed" : ""}`}>
       {field}
       {waits && <p className="filing-waits">{waits}</p>}
+      {locked && <p className="filing-waits">{say("Not asked about: it stays as it was filed.")}</p>}
     </div>
   );
 }

@@ -7,7 +7,7 @@ import { ProblemNote } from "../shared/Notes";
 import { exactly } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
-import type { Work } from "./draft";
+import { isLocked, type Work } from "./draft";
 import "./questions.css";
 import "./sign.css";
 
@@ -69,6 +69,7 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
               <li key={d.declare} id={`declarations.${d.declare}`}>
                 <Checkbox
                   checked={ticking[d.declare] ?? !!ticked}
+                  disabled={isLocked(view, `declarations.${d.declare}`)}
                   onChange={(e) => tick(d.declare, e.currentTarget.checked)}
                   label={
                     <>

@@ -18,6 +18,11 @@ export type FormView = Pick<DraftView, "form" | "assessment"> & {
 };
 export type Item = { id: number } & Record<string, unknown>;
 
+/** True for a place that stays as it was filed while a letter is answered; for a part, that it takes no further repeat. */
+export function isLocked(view: FormView, place: string): boolean {
+  return view.assessment.locked?.includes(place) ?? false;
+}
+
 /** The answers of a part that stands once. */
 export function givenIn(answers: Answers, part: string): Record<string, unknown> {
   const given = answers[part];

@@ -28,7 +28,7 @@ from jolly_clerk.core.rulebook.papers import (
     Valid,
     bytes_of,
 )
-from jolly_clerk.core.rulebook.said import Grants, Id, PeriodOf, Rule, RuleId, Said, Stage, Words
+from jolly_clerk.core.rulebook.said import Grants, Id, OutsidePoints, PeriodOf, Rule, RuleId, Said, Stage, Words
 from jolly_clerk.core.rulebook.schedule import AfterGrant, AnswersClock, CheckClock, Clock, DecisionClock, Instead, PayClock
 from jolly_clerk.core.rulebook.tariff import (
     Band,
@@ -150,7 +150,11 @@ class Question(Said):
 
 
 class Part(Said):
-    """A group of questions; with ``each`` it repeats, and each repeat is called ``one`` (*Person*) with its number."""
+    """A group of questions; with ``each`` it repeats, and each repeat is called ``one`` (*Person*) with its number.
+
+    While a letter is answered, its answers outside the points may be changed and are shown to the officer (``open``), or stay as they were
+    filed (``locked``).
+    """
 
     id: Id
     title: Words
@@ -159,6 +163,7 @@ class Part(Said):
     each: bool = False
     at_least: int = 0
     at_most: int = 60
+    outside_points: OutsidePoints = "open"
     questions: list[Question] = Field(min_length=1)
 
 

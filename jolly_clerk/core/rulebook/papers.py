@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints, model_validator
 
 from jolly_clerk.core.in_words import one_of
-from jolly_clerk.core.rulebook.said import Id, PeriodOf, Rule, RuleId, Said, Words
+from jolly_clerk.core.rulebook.said import Id, OutsidePoints, PeriodOf, Rule, RuleId, Said, Words
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.periods import IfClosed
 
@@ -173,7 +173,8 @@ class Slot(Said):
     it; ``until`` gives it a time of its own after filing. Neither stops filing. ``named`` is the office's name for the file.
     ``issued`` says how old it may be, ``valid`` on which day it has to be valid, each by a date that is read from it.
     ``may_be_in`` names slots whose file may hold it as well. ``languages`` are those that it may be in; one in another needs a
-    ``translation`` directly after it in the same file, or is refused where there is none.
+    ``translation`` directly after it in the same file, or is refused where there is none. ``outside_points: locked`` keeps what was filed
+    while a letter is answered that does not ask for it.
     """
 
     slot: Id
@@ -194,6 +195,7 @@ class Slot(Said):
     scales: list[Words] = []
     title_block: bool = False
     facts: list[FactRule] = []
+    outside_points: OutsidePoints = "open"
     article: Words
 
     @model_validator(mode="after")

@@ -22,6 +22,8 @@ PeriodOf = Annotated[
     BeforeValidator(lambda v: Period.parse(v) if isinstance(v, str) else v),
     PlainSerializer(str, return_type=str),
 ]
+#: what may happen to answers that no point of a letter names, while it is answered
+OutsidePoints = Literal["open", "locked"]
 Stage = Literal["at filing", "after the check", "at issue"]
 
 

@@ -19,6 +19,7 @@ from jolly_clerk.core.dossier.model import Answers, Dossier
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold
+from jolly_clerk.core.locking import breaks_lock
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
@@ -163,7 +164,9 @@ def change_draft(office: Office, who: Who, draft_id: str, alter: Alter, seen: in
         draft = own_draft(session, who, draft_id)
         _known_revision(draft, seen)
         before = _whole(draft)
-        dossier = alter(Dossier.model_validate(draft.dossier))
+        there = Dossier.model_validate(draft.dossier)
+        dossier = alter(there)
+        _need_unlocked(office, session, draft, there, dossier)
         draft.dossier = dossier.model_dump(mode="json")
         _changed(office, session, who, draft, before)
     return open_draft(office, who, draft_id)
@@ -198,11 +201,29 @@ def keep(
         mine = {**mine, OWN: now[OWN] | {key: text for key, text in typed.items() if text is not None}}
         merged = merge(mine, now, _since(session, draft, seen))
         if not merged.conflicts:
+            there = Dossier.model_validate(draft.dossier)
             _put(draft, merged.answers)
+            _need_unlocked(office, session, draft, there, Dossier.model_validate(draft.dossier))
             _changed(office, session, who, draft, now)
     if merged.conflicts:
         raise _both_changed(office, draft, merged.conflicts)
     return open_draft(office, who, draft_id)
+
+
+def _need_unlocked(office: Office, session: Session, draft: Draft, before: Dossier, after: Dossier) -> None:
+    """Raise Invalid, with the place, if a change of a draft touches what stays as it was filed while a letter is answered."""
+    case = session.get(Case, draft.case_id) if draft.case_id else None
+    if case is None:
+        return
+    history = load_history(session, case.id)
+    found = opened(office, session, draft, case, history)
+    if found.assessment.case.filed is None:
+        return
+    base = history.versions[-1].dossier
+    change = breaks_lock(found.rulebook, found.assessment.locked, base, before, after)
+    if change is not None:
+        label = change.label
+        raise Invalid(say("“{label}” was not asked about; it stays as it was filed.", label=label), change.place)
 
 
 #: what is kept beside the answers of a draft, as if it were parts of them
