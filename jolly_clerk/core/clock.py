@@ -75,7 +75,7 @@ def check_run(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) 
         answered = [r.answered_at for r in case.rounds if r.paused_from and r.answered_at]
         begin = max([begin, *answered])
         stood = [pause for pause in stood if pause.end is None or pause.end > begin]
-    return office_run(begin, rules.check.within, stood, now, calendar, rules.check.if_closed)
+    return office_run(begin, rules.check.within, stood, now, calendar.called(rules.check.by), rules.check.if_closed)
 
 
 def decision_run(
@@ -85,7 +85,7 @@ def decision_run(
     still."""
     begin = max(accepted_at, covered_at)
     stretches = [pause for pause in stood if pause.end is None or pause.end > begin]
-    return office_run(begin, rules.decision.within, stretches, now, calendar, rules.decision.if_closed)
+    return office_run(begin, rules.decision.within, stretches, now, calendar.called(rules.decision.by), rules.decision.if_closed)
 
 
 def decision_day(accepted_at: datetime, covered_at: datetime | None, rules: Clock, calendar: Calendar) -> date | None:
@@ -178,6 +178,7 @@ def _our_clock(
     silent = isinstance(rule, DecisionClock) and rule.silence is not None
     why = [
         counted,
+        *([say("It is counted by the calendar “{name}”.", name=calendar.called(rule.by).name)] if rule.by else []),
         *([say("If nobody decides by the end of the last day, it is granted by silence.")] if silent else []),
         *(say("The clock stood still from {a} to {b}.", a=said_day(a, today), b=said_day(b, today)) for a, b in stood if b),
     ]
@@ -262,14 +263,17 @@ def _their_clock(
         if event != sent_on:
             told = {"sent": said_day(sent_on, today), "event": said_day(event, today)}
             why.insert(0, say("The letter of {sent} counts as received on {event}.", **told))
+        if rules.answers.by:
+            why.append(say("It is counted by the calendar “{name}”.", name=calendar.called(rules.answers.by).name))
         whole = answers_due(latest.paused_from, rules, calendar, received=event)
-        plain = None if rules.answers.within.in_hours else rules.answers.within.last_day(event, calendar)
+        counts = calendar.called(rules.answers.by)
+        plain = None if rules.answers.within.in_hours else rules.answers.within.last_day(event, counts)
         if plain is not None and not latest.extended and whole.day > plain:
             why.append(
                 say(
                     "{plain} is closed ({closed_on}), so it ends on the next working day.",
                     plain=said_day(plain, today),
-                    closed_on=calendar.closed_on(plain),
+                    closed_on=counts.closed_on(plain),
                 )
             )
         if rules.latest_answers is not None and due.day == rules.latest_answers:

@@ -10,7 +10,7 @@ from datetime import date, datetime
 
 from jolly_clerk.core.in_words import day as said_day
 from jolly_clerk.core.rulebook.model import Clock, PayClock
-from jolly_clerk.core.rulebook.schedule import AnswersClock, OtherBodyClock
+from jolly_clerk.core.rulebook.schedule import AnswersClock, OtherBodyClock, Timed
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.time.periods import Period
@@ -28,8 +28,9 @@ class Due:
         return self.at or calendar.day_end(self.day)
 
 
-def _last(event: datetime, first_day: date, within: Period, if_closed: str, calendar: Calendar) -> Due:
+def _last(event: datetime, first_day: date, rules: Timed | OtherBodyClock, calendar: Calendar) -> Due:
     """The end of a period: hours run from the instant, all else from the day after ``first_day``."""
+    within, if_closed, calendar = rules.within, rules.if_closed, calendar.called(rules.by)
     if within.in_hours:
         at = within.limit(event.astimezone(calendar.zone), calendar)
         return Due(calendar.local_day(at), at)
@@ -39,7 +40,7 @@ def _last(event: datetime, first_day: date, within: Period, if_closed: str, cale
 
 def body_due(asked: datetime, rules: OtherBodyClock, calendar: Calendar) -> Due:
     """The last day on which another body answers in time."""
-    return _last(asked, calendar.local_day(asked), rules.within, rules.if_closed, calendar)
+    return _last(asked, calendar.local_day(asked), rules, calendar)
 
 
 def received_on(sent: datetime, rules: AnswersClock, calendar: Calendar) -> date:
@@ -74,7 +75,7 @@ def answers_due(sent: datetime, rules: Clock, calendar: Calendar, extended: bool
     """
     own = rules.answers
     first = received or received_on(sent, own, calendar)
-    due = _last(sent, first, own.within, own.if_closed, calendar)
+    due = _last(sent, first, own, calendar)
     if extended and own.once_more is not None:
         due = _longer(due, first, own, own.once_more, calendar)
     if rules.latest_answers is not None and due.day > rules.latest_answers:
@@ -83,6 +84,7 @@ def answers_due(sent: datetime, rules: Clock, calendar: Calendar, extended: bool
 
 
 def _longer(due: Due, first: date, own: AnswersClock, more: Period, calendar: Calendar) -> Due:
+    calendar = calendar.called(own.by)
     if own.within.in_hours or more.in_hours:
         at = more.limit(due.ends(calendar), calendar) if more.in_hours else calendar.day_end(more.last_day(due.day, calendar))
         return Due(calendar.local_day(at), at)
@@ -95,7 +97,7 @@ def _longer(due: Due, first: date, own: AnswersClock, more: Period, calendar: Ca
 
 def payment_due(event: datetime, rules: PayClock, calendar: Calendar) -> Due:
     """The end of the period to pay what fell due at an instant."""
-    return _last(event, calendar.local_day(event), rules.within, rules.if_closed, calendar)
+    return _last(event, calendar.local_day(event), rules, calendar)
 
 
 def answers_due_why(sent: datetime, rules: Clock, calendar: Calendar) -> tuple[str, ...]:
@@ -120,7 +122,7 @@ def answers_due_why(sent: datetime, rules: Clock, calendar: Calendar) -> tuple[s
     why.append(say("{within} from the day after {today} (art. {article})", today=said_day(first, today), **counted))
     if rules.latest_answers is not None and due.day == rules.latest_answers:
         return (*why, say("and at the latest by {day}", day=said_day(due.day, today)))
-    plain = within.last_day(first, calendar)
+    plain, calendar = within.last_day(first, calendar.called(rules.answers.by)), calendar.called(rules.answers.by)
     if due.day != plain:
         why.append(say("{plain} is closed ({closed_on})", plain=said_day(plain, today), closed_on=calendar.closed_on(plain)))
     return tuple(why)

@@ -15,8 +15,11 @@ from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.history import RegisterAsked
 from jolly_clerk.core.in_words import one_of
 from jolly_clerk.core.rulebook.near import did_you_mean
+from jolly_clerk.core.rulebook.said import Id
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import WEEKDAYS, Calendar, ClosedRule, How
+
+Path = tuple[str | int, ...]
 
 
 class ClosedDay(BaseModel):
@@ -45,55 +48,51 @@ def _hours(said: str) -> tuple[time, time]:
     return time.fromisoformat(begin), time.fromisoformat(end)
 
 
-class CalendarFile(BaseModel):
-    """A calendar as a file says it. ``hours`` are the office hours of a weekday: ``Monday: [08:00 to 12:00, 13:00 to 16:00]``."""
+class OtherCalendar(BaseModel):
+    """A further calendar in the zone of the first, by which single periods are counted (``by: board``)."""
 
     model_config = ConfigDict(extra="forbid")
     name: str
-    version: str
-    zone: str
     office_ends: time
     working_days: list[str]
     hours: dict[str, list[str]] = {}
     closed: list[ClosedDay] = []
     declared_closed: list[date] = []
 
-    def calendar(self) -> Calendar:
+    def in_zone(self, zone: str, version: str, others: dict[str, Calendar]) -> Calendar:
         """The calendar as the core uses it."""
         rules = tuple(
             ClosedRule(
-                c.title,
-                c.how,
-                c.month,
-                c.day,
-                c.nth,
-                WEEKDAYS.index(c.weekday),
-                c.offset,
-                c.moved,
-                c.from_year,
-                c.to_year,
-                c.to_month,
-                c.to_day,
-                c.until,
+                c.title, c.how, c.month, c.day, c.nth, WEEKDAYS.index(c.weekday), c.offset, c.moved, c.from_year, c.to_year, c.to_month,
+                c.to_day, c.until,
             )
             for c in self.closed
-        )
+        )  # fmt: skip
         hours = {WEEKDAYS.index(day): tuple(_hours(h) for h in said) for day, said in self.hours.items()}
         weekdays = frozenset(WEEKDAYS.index(d) for d in self.working_days)
         return Calendar(
-            self.name, self.zone, self.office_ends, weekdays, rules, frozenset(self.declared_closed), self.version, hours
+            self.name, zone, self.office_ends, weekdays, rules, frozenset(self.declared_closed), version, hours, others
         )
 
 
-def calendar_faults(told: CalendarFile, strict: bool) -> Iterator[tuple[tuple[str | int, ...], str]]:
+class CalendarFile(OtherCalendar):
+    """A calendar as a file says it. ``hours`` are the office hours of a weekday: ``Monday: [08:00 to 12:00, 13:00 to 16:00]``.
+
+    ``others`` are further calendars, by their ids.
+    """
+
+    version: str
+    zone: str
+    others: dict[Id, OtherCalendar] = {}
+
+    def calendar(self) -> Calendar:
+        """The calendar as the core uses it."""
+        others = {id_: other.in_zone(self.zone, self.version, {}) for id_, other in self.others.items()}
+        return self.in_zone(self.zone, self.version, others)
+
+
+def calendar_faults(told: CalendarFile, strict: bool) -> Iterator[tuple[Path, str]]:
     """What is wrong with a calendar: the path to its place, and a sentence. Only with ``strict`` what would merely never come."""
-    named: list[tuple[tuple[str | int, ...], str]] = [(("working_days",), day) for day in told.working_days]
-    named += [(("hours", day), day) for day in told.hours]
-    named += [(("closed", n, "weekday"), rule.weekday) for n, rule in enumerate(told.closed)]
-    for path, day in named:
-        if day not in WEEKDAYS:
-            near = did_you_mean(day, WEEKDAYS, 50)
-            yield path, say("“{day}” is no weekday{near}; write {days}", day=day, near=near, days=one_of(WEEKDAYS))
     try:
         ZoneInfo(told.zone)
     except (ValueError, KeyError, OSError):
@@ -102,19 +101,33 @@ def calendar_faults(told: CalendarFile, strict: bool) -> Iterator[tuple[tuple[st
             ("zone",),
             say("“{zone}” is no time zone{near}", zone=told.zone, near=near or say("; write it as in `Europe/Lisbon`")),
         )
+    yield from _day_faults(told, (), strict)
+    for id_, other in told.others.items():
+        yield from _day_faults(other, ("others", id_), strict)
+
+
+def _day_faults(told: OtherCalendar, at: Path, strict: bool) -> Iterator[tuple[Path, str]]:
+    """What is wrong with the days and hours of a calendar."""
+    named: list[tuple[Path, str]] = [((*at, "working_days"), day) for day in told.working_days]
+    named += [((*at, "hours", day), day) for day in told.hours]
+    named += [((*at, "closed", n, "weekday"), rule.weekday) for n, rule in enumerate(told.closed)]
+    for path, day in named:
+        if day not in WEEKDAYS:
+            near = did_you_mean(day, WEEKDAYS, 50)
+            yield path, say("“{day}” is no weekday{near}; write {days}", day=day, near=near, days=one_of(WEEKDAYS))
     for day, hours in told.hours.items():
         for said in hours:
             try:
                 _hours(said)
             except ValueError:
-                yield ("hours", day), say("“{said}” are no hours; write them as in `08:00 to 12:00`", said=said)
+                yield (*at, "hours", day), say("“{said}” are no hours; write them as in `08:00 to 12:00`", said=said)
     if strict and not told.working_days:
         yield (
-            ("working_days",),
+            (*at, "working_days"),
             say("no day is a working day; write `working_days: [Monday, Tuesday, Wednesday, Thursday, Friday]`"),
         )
     for n, rule in enumerate(told.closed if strict else ()):
-        yield from ((("closed", n, key), message) for key, message in _never_comes(rule))
+        yield from (((*at, "closed", n, key), message) for key, message in _never_comes(rule))
 
 
 def _never_comes(rule: ClosedDay) -> Iterator[tuple[str, str]]:

@@ -14,7 +14,7 @@ from jolly_clerk.core.rulebook.compiled import Rulebook, RulebookFaults
 from jolly_clerk.core.rulebook.compiler import compile_edition
 from jolly_clerk.core.rulebook.model import Edition
 from jolly_clerk.core.rulebook.near import did_you_mean
-from jolly_clerk.core.rulebook.strict import strict_faults
+from jolly_clerk.core.rulebook.strict import no_calendars, strict_faults
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.shelf.nodes import FileFault, Nodes, UnreadableRulebook, read_nodes
@@ -90,7 +90,10 @@ def check_rulebook_file(path: Path) -> CheckedFile:
     nodes = read_nodes(text, str(path))
     faults = [FileFault(str(path), nodes.line(f.path), _with_path(f.path, f.message, 0)) for f in strict_faults(rulebook)]
     try:
-        calendar_beside(path, rulebook.edition.calendar, nodes.line(("calendar",)), strict=True)
+        calendar = calendar_beside(path, rulebook.edition.calendar, nodes.line(("calendar",)), strict=True)
+        faults += [
+            FileFault(str(path), nodes.line(at), _with_path(at, message, 0)) for at, message in no_calendars(rulebook, calendar)
+        ]
     except UnreadableRulebook as error:
         faults += error.faults
     if faults:

@@ -11,8 +11,10 @@ from jolly_clerk.core import history as h
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, handwork, reviewing
+from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.preparing import answering, drafts, filing
 from jolly_clerk.office.rules.rulebooks import publish
+from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Outgoing
 from tests.helpers import EDITION, answers, at
@@ -276,3 +278,35 @@ class Limits(Shapes):
         self.assertEqual(self.state_at(mailed, 2026, 12, 15, 0), "Lapsed")
         self.assertEqual(self.state_at(printed, 2027, 1, 4, 23), "Answers wanted")
         self.assertEqual(self.state_at(printed, 2027, 1, 5, 0), "Lapsed")
+
+
+class TwoCalendars(Shapes):
+    """The board works on Tuesdays and Thursdays alone, and not in the week of 16 Nov."""
+
+    BOARD = """
+others:
+  board:
+    name: Sittings of the board
+    office_ends: "12:00"
+    working_days: [Tuesday, Thursday]
+    closed: [{title: Recess of the board, how: period, month: 11, day: 16, to_month: 11, to_day: 20}]
+"""
+
+    def test_one_period_by_the_boards_calendar_the_others_by_the_offices(self) -> None:
+        calendar = (SHIPPED / "calendars" / "quillhaven.yaml").read_text("utf-8")
+        (self.folder / "calendars").mkdir()
+        (self.folder / "calendars" / "quillhaven.yaml").write_text(calendar + self.BOARD, "utf-8")
+        self.published(check='within: 4 working days, by: board, article: "34"')
+        reference = self.paid()
+        clock = self.clock(reference)  # paid on Thu 5 Nov at 10: 10, 12, 24 and 26 Nov, and not 17 or 19 Nov
+        self.assertEqual((clock.limit_day, clock.short), (date(2026, 11, 26), "4 of 4 working days left"))
+        self.assertIn("It is counted by the calendar “Sittings of the board”.", clock.why)
+        self.move_to(2026, 11, 12, 9)
+        self.assertEqual(self.clock(reference).left, 2)
+        self.letter(reference)
+        self.assertEqual(self.clock(reference).limit_day, date(2026, 12, 14))  # 30 days, by the office's own
+
+    def test_a_calendar_that_is_not_there(self) -> None:
+        with self.assertRaises(Invalid) as caught:
+            self.published(check='within: 4 working days, by: board, article: "34"')
+        self.assertEqual(str(caught.exception), "the calendar `quillhaven` has no `board` among its `others`")

@@ -42,8 +42,12 @@ class Locked(Endings):
         all_of_them = {"stalls", *(f"stalls.{n}.{q}" for n in (1, 2) for q in ("pitch", "frontage"))}
         self.assertEqual(set(locked_places(rules, base, asked("documents.identity", "documents.identity"))), all_of_them)
         # a point that names one of them, its stall, the part, or whose rule reads it, opens what it names
-        self.assertEqual(set(locked_places(rules, base, asked("answer.stalls.1.pitch", "stalls.1.pitch"))), all_of_them - {"stalls.1.pitch"})
-        self.assertEqual(set(locked_places(rules, base, asked("x", "stalls.2"))), all_of_them - {"stalls.2.pitch", "stalls.2.frontage"})
+        self.assertEqual(
+            set(locked_places(rules, base, asked("answer.stalls.1.pitch", "stalls.1.pitch"))), all_of_them - {"stalls.1.pitch"}
+        )
+        self.assertEqual(
+            set(locked_places(rules, base, asked("x", "stalls.2"))), all_of_them - {"stalls.2.pitch", "stalls.2.frontage"}
+        )
         self.assertEqual(locked_places(rules, base, asked("x", "stalls")), ())
         by_rule = set(locked_places(rules, base, asked("front-fits.1", "documents.sketch")))
         self.assertEqual(by_rule, {"stalls", "stalls.1.pitch", "stalls.2.pitch"})
@@ -56,7 +60,9 @@ class Locked(Endings):
         locked = locked_places(rules, base, asked("documents.identity", "documents.identity"))
 
         def broken(stalls: list[dict[str, str]], before: Dossier = base, **trade: str) -> str:
-            found = breaks_lock(rules, locked, base, before, Dossier(answers={"trade": {"table": "yes", **trade}, "stalls": stalls}))
+            found = breaks_lock(
+                rules, locked, base, before, Dossier(answers={"trade": {"table": "yes", **trade}, "stalls": stalls})
+            )
             return found.place if found else ""
 
         self.assertEqual(broken(STALLS, table="no"), "")  # an open part

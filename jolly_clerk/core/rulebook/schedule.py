@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, model_validator
 
-from jolly_clerk.core.rulebook.said import PeriodOf, Rule, Said, Words
+from jolly_clerk.core.rulebook.said import Id, PeriodOf, Rule, Said, Words
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.periods import Period
 
@@ -25,13 +25,14 @@ class Instead(Said):
 class Timed(Said):
     """What every period says: how long, by which article, and what it is instead while something holds.
 
-    ``if_closed`` tells where a last day goes on which the office is closed.
+    ``if_closed`` tells where a last day goes on which the office is closed, ``by`` names the further calendar by which it is counted.
     """
 
     within: PeriodOf
     article: Words
     instead: list[Instead] = []
     if_closed: IfLastDayClosed = "next working day"
+    by: Id | None = None
 
 
 class CheckClock(Timed):
@@ -110,6 +111,7 @@ class OtherBodyClock(Said):
     within: PeriodOf
     article: Words
     if_closed: IfLastDayClosed = "next working day"
+    by: Id | None = None
     pauses: bool = True
 
     @model_validator(mode="after")

@@ -13,6 +13,7 @@ from jolly_clerk.core.rulebook.examples import Gives
 from jolly_clerk.core.rulebook.near import did_you_mean
 from jolly_clerk.core.rulebook.tariff import ROUNDING
 from jolly_clerk.core.say import say
+from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.time.periods import HOURS, Period
 
 
@@ -134,3 +135,19 @@ def _dossier(e: m.Edition, dossier: dict[str, object], at: Path) -> Iterator[Fau
                     yield Fault(
                         (*place, key), say("`{name}` asks nothing that is called `{key}`{hint}", name=name, key=key, hint=hint)
                     )
+
+
+def no_calendars(rulebook: Rulebook, calendar: Calendar) -> Iterator[tuple[Path, str]]:
+    """The periods that are counted `by` a calendar that the calendar of the edition does not have among its `others`."""
+    clock = rulebook.edition.clock
+    for name in ("check", "answers", "pay", "decision", "other_body"):
+        by = getattr(getattr(clock, name), "by", None)
+        if by is not None and by not in calendar.others:
+            near = did_you_mean(by, calendar.others)
+            told = say(
+                "the calendar `{calendar}` has no `{by}` among its `others`{near}",
+                calendar=rulebook.edition.calendar,
+                by=by,
+                near=near,
+            )
+            yield ("clock", name, "by"), told

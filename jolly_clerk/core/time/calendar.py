@@ -93,7 +93,8 @@ class ClosedRule:
 class Calendar:
     """The office's days. The closed days of a year are worked out once.
 
-    ``hours`` are the hours of each weekday; a weekday without any has one stretch from 08:00 to ``office_ends``.
+    ``hours`` are the hours of each weekday; a weekday without any has one stretch from 08:00 to ``office_ends``. ``others`` are further
+    calendars in the same zone, by which single periods may be counted: those of a board, of a court.
     """
 
     name: str
@@ -104,6 +105,7 @@ class Calendar:
     declared_closed: frozenset[date] = frozenset()
     version: str = "1"
     hours: Hours = field(default_factory=dict, hash=False)
+    others: Mapping[str, Calendar] = field(default_factory=dict, hash=False)
     _years: dict[int, dict[date, str]] = field(default_factory=dict, compare=False, repr=False)
     _halves: dict[int, dict[date, time]] = field(default_factory=dict, compare=False, repr=False)
 
@@ -111,6 +113,10 @@ class Calendar:
     def zone(self) -> ZoneInfo:
         """The time zone of the office."""
         return ZoneInfo(self.zone_name)
+
+    def called(self, name: str | None) -> Calendar:
+        """The further calendar of a name; this one itself without a name, or if there is none."""
+        return self.others.get(name, self) if name else self
 
     def closed_on(self, day: date) -> str | None:
         """Why the office is closed on ``day`` (a title or a weekday), or None if it works."""

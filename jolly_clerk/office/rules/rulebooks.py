@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.rulebook.strict import no_calendars
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.errors import Invalid, NotFound
@@ -34,6 +35,8 @@ def publish(office: Office, file: Path, calendar_file: Path | None = None) -> st
     edition = shelved.rulebook.edition
     own = calendar_file.read_bytes() if calendar_file else None
     calendar = read_calendar(own.decode(), str(calendar_file)) if own else calendar_beside(file, edition.calendar)
+    for _path, told in no_calendars(shelved.rulebook, calendar):
+        raise Invalid(told)
     calendar_sha = office.vault.put(own or _calendar_text(file, edition.calendar))
     sha256 = office.vault.put(text.encode())
     with write_session(office.engine) as session:
