@@ -249,9 +249,9 @@ class Bases:
         if not known:
             return Base(NONE, ZERO, (), str)
         whole = sum(known, Decimal(0))
-        named = [(f"{which}.{name}", a) for name, a in zip(share.lines, amounts, strict=True) if a is not NONE]
 
         def how() -> str:
+            named = [(f"{which}.{name}", a) for name, a in zip(share.lines, amounts, strict=True) if a is not NONE]
             of = self.sum_told(named, compiled.coin)
             return say("{rate} % of {of}", rate=self.told_figure(compiled, "rate", values), of=of)
 

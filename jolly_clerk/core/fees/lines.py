@@ -86,9 +86,11 @@ def stage_total(stage: Stage, lines: Sequence[Line], coin: Decimal = CENT) -> St
     zero = ZERO if coin == CENT else to_coin(ZERO, coin)
     own = [line for line in lines if line.stage == stage]
     low = to_coin(sum((line.low for line in own), zero), coin)
+    if all(line.state != "open" for line in own):
+        return StageTotal(stage, low, low, low)
     highs = [line.high for line in own]
     high = None if any(h is None for h in highs) else to_coin(sum((h for h in highs if h is not None), zero), coin)
-    return StageTotal(stage, low if all(line.state != "open" for line in own) else None, low, high)
+    return StageTotal(stage, None, low, high)
 
 
 class Base(NamedTuple):

@@ -71,24 +71,29 @@ class Reckoner(Bases):
             line, base = self.line(compiled)
             if coin != CENT and not compiled.line.finer:
                 line = in_coins(line, coin)
-            first = self.figure(compiled, "first", self.values)
-            made = rest_of_line(line, compiled, first) if isinstance(first, Decimal) else [line]
-            made = [set_by_hand(x, self.by_hand[x.id]) if x.id in self.by_hand else x for x in made]
-            self.know(compiled, made, base)
-            yield from made
+            self.values[f"base.{line.id}"] = base
+            if compiled.line.falls_due is None:
+                if line.id in self.by_hand:
+                    line = set_by_hand(line, self.by_hand[line.id])
+                self.values[f"fee.{line.id}"] = UNKNOWN if line.amount is None and line.state == "open" else line.amount
+                self.hanging[line.id] = line.depends_on
+                yield line
+            else:
+                yield from self.twice(compiled, line)
             while late and late[0][0] <= n + 1:
                 compute(self.values, late.pop(0)[1])
         for _at, node in late:
             compute(self.values, node)
 
-    def know(self, compiled: CompiledLine, made: list[Line], base: Value) -> None:
-        """Give the lines below a line its name: as charged, in all, and before its changes."""
-        name, amounts = compiled.line.line, [line.amount for line in made]
-        known = sum_of_known(amounts)
-        is_open = any(line.amount is None and line.state == "open" for line in made)
-        self.values[f"base.{name}"] = base
-        self.values[f"fee.{name}"] = UNKNOWN if is_open else amounts[0] if len(made) == 1 else known
-        self.hanging[name] = tuple(dict.fromkeys(p for line in made for p in line.depends_on))
+    def twice(self, compiled: CompiledLine, line: Line) -> list[Line]:
+        """A line that falls due twice, as two; lines below know it as one, as it is charged in all."""
+        first = compiled.figures["first"]
+        assert isinstance(first, Decimal)
+        made = [set_by_hand(x, self.by_hand[x.id]) if x.id in self.by_hand else x for x in rest_of_line(line, compiled, first)]
+        is_open = any(x.amount is None and x.state == "open" for x in made)
+        self.values[f"fee.{line.id}"] = UNKNOWN if is_open else sum_of_known([x.amount for x in made])
+        self.hanging[line.id] = tuple(dict.fromkeys(p for x in made for p in x.depends_on))
+        return made
 
     def line(self, compiled: CompiledLine) -> tuple[Line, Value]:
         """A line as the rules have it, and its base; nothing of it is set by hand yet."""

@@ -18,8 +18,8 @@ from jolly_clerk.core.dossier.merging import merge, touched
 from jolly_clerk.core.dossier.model import Answers, Dossier
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
-from jolly_clerk.core.lifecycle import fold
-from jolly_clerk.core.locking import breaks_lock
+from jolly_clerk.core.lifecycle import fold, in_lane
+from jolly_clerk.core.locking import breaks_lock, locked_places
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
@@ -158,15 +158,17 @@ def change_draft(office: Office, who: Who, draft_id: str, alter: Alter, seen: in
     """Change a dossier that is being prepared: ``alter`` gets what stands there now, inside the write.
 
     Such a change (a file, a tick, a signature) conflicts with no other, whatever revision was ``seen``; only one that never was
-    is refused.
+    is refused. Invalid is raised where it touches what stays as it was filed while a letter is answered.
     """
+    locks = _locks(office, who, draft_id)
     with write_session(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         _known_revision(draft, seen)
         before = _whole(draft)
         there = Dossier.model_validate(draft.dossier)
         dossier = alter(there)
-        _need_unlocked(office, session, draft, there, dossier)
+        if locks:
+            locks.need_kept(there, dossier)
         draft.dossier = dossier.model_dump(mode="json")
         _changed(office, session, who, draft, before)
     return open_draft(office, who, draft_id)
@@ -191,6 +193,7 @@ def keep(
         with read_session(office.engine) as session:
             kind = own_draft(session, who, draft_id).kind
         need_bounded(answers, rulebook(office, edition_on(office, kind, office_calendar(office).local_day(office.now()))))
+    locks = _locks(office, who, draft_id)
     with write_session(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         now = _whole(draft)
@@ -203,27 +206,41 @@ def keep(
         if not merged.conflicts:
             there = Dossier.model_validate(draft.dossier)
             _put(draft, merged.answers)
-            _need_unlocked(office, session, draft, there, Dossier.model_validate(draft.dossier))
+            if locks:
+                locks.need_kept(there, Dossier.model_validate(draft.dossier))
             _changed(office, session, who, draft, now)
     if merged.conflicts:
         raise _both_changed(office, draft, merged.conflicts)
     return open_draft(office, who, draft_id)
 
 
-def _need_unlocked(office: Office, session: Session, draft: Draft, before: Dossier, after: Dossier) -> None:
-    """Raise Invalid, with the place, if a change of a draft touches what stays as it was filed while a letter is answered."""
-    case = session.get(Case, draft.case_id) if draft.case_id else None
-    if case is None:
-        return
-    history = load_history(session, case.id)
-    found = opened(office, session, draft, case, history)
-    if found.assessment.case.filed is None:
-        return
-    base = history.versions[-1].dossier
-    change = breaks_lock(found.rulebook, found.assessment.locked, base, before, after)
-    if change is not None:
-        label = change.label
-        raise Invalid(say("“{label}” was not asked about; it stays as it was filed.", label=label), change.place)
+@dataclass(frozen=True, slots=True)
+class _Locks:
+    """What stays as it was filed while a letter is answered in a draft: the places, and the version in which they stand."""
+
+    rules: Rulebook
+    places: tuple[str, ...]
+    base: Dossier
+
+    def need_kept(self, before: Dossier, after: Dossier) -> None:
+        """Raise Invalid, with the place, if a change touches one of them."""
+        change = breaks_lock(self.rules, self.places, self.base, before, after)
+        if change is not None:
+            said = say("“{label}” was not asked about; it stays as it was filed.", label=change.label)
+            raise Invalid(said, change.place)
+
+
+def _locks(office: Office, who: Who, draft_id: str) -> _Locks | None:
+    """What stays in a draft as it was filed; None in one of a filing. Read before the write, which takes no second connection."""
+    with read_session(office.engine) as session:
+        draft = own_draft(session, who, draft_id)
+        case = session.get(Case, draft.case_id) if draft.case_id else None
+        history = load_history(session, case.id) if case else NO_HISTORY
+    if case is None or not history.versions:
+        return None
+    so_far, base, rules = fold(history.entries), history.versions[-1].dossier, rulebook(office, case.edition_sha256)
+    places = locked_places(rules, base, in_lane(so_far, draft.lane).round) if so_far.filed else ()
+    return _Locks(rules, places, base) if places else None
 
 
 #: what is kept beside the answers of a draft, as if it were parts of them
