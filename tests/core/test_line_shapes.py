@@ -1,4 +1,4 @@
-"""Shapes of fee lines that tariffs print, each in one place of YAML: their amounts, their workings, what is open, what is refused."""
+"""M9 and M10: shapes of fee lines that tariffs print, each in one place of YAML: their amounts, their workings, what is open, what is refused."""
 
 from __future__ import annotations
 
@@ -247,7 +247,7 @@ class Days(unittest.TestCase):
 
 
 class Twofold(unittest.TestCase):
-    """An hour that the clock shows twice, and one that it leaves out."""
+    """T7: an hour that the clock shows twice, and one that it leaves out."""
 
     HEAD_ = HEAD.replace("  - id: people\n", "      - {id: lands, ask: Lands, type: date and time}\n  - id: people\n", 1)
 

@@ -1,4 +1,4 @@
-"""What is due in parts and shared by several payers, run through the office: paid one by one, booked, reminded, late, issued."""
+"""M9: what is due in parts and shared by several payers, run through the office: paid one by one, booked, reminded, late, issued."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Another body holds a case for a while; and a printed letter is ticked as posted. Run through the office and by the clock job."""
+"""T6: another body holds a case for a while; and a printed letter is ticked as posted. Run through the office and by the clock job."""
 
 from __future__ import annotations
 
