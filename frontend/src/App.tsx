@@ -1,6 +1,8 @@
 // Which place a person is in. A place that a role may not use is not there.
-import { lazy, Suspense, useEffect } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense, useEffect, useRef } from "react";
 import { Navigate, Route, Routes } from "react-router";
+import { type Schemas, SESSION_LOST } from "./api/client";
 import { MyCases } from "./cases/MyCases";
 import { Filing } from "./filing/Filing";
 import { NewFiling } from "./filing/NewFiling";
@@ -12,6 +14,7 @@ import { useSession } from "./shared/session";
 import { say } from "./shared/text";
 import { NewPassword } from "./signin/Passwords";
 import { SignIn } from "./signin/SignIn";
+import { SignInAgain } from "./signin/SignInAgain";
 import { Tray } from "./tray/Tray";
 
 const ReadOver = lazy(() => import("./filing/ReadOver").then((m) => ({ default: m.ReadOver })));
@@ -28,7 +31,18 @@ const Account = lazy(() => import("./people/Account").then((m) => ({ default: m.
 const Letter = lazy(() => import("./desk/Letter").then((m) => ({ default: m.Letter })));
 
 export function App() {
-  const session = useSession();
+  const found = useSession();
+  const queries = useQueryClient();
+  // a session that ended while somebody was at work: the page stays, and the password is asked over it
+  const kept = useRef<Schemas["SessionOut"]>(undefined);
+  if (found.data?.may) kept.current = found.data;
+  const ended = !!found.data && !found.data.may && kept.current !== undefined;
+  const session = { data: ended ? kept.current : found.data };
+  useEffect(() => {
+    const lost = () => queries.invalidateQueries({ queryKey: ["session"] });
+    window.addEventListener(SESSION_LOST, lost);
+    return () => window.removeEventListener(SESSION_LOST, lost);
+  }, [queries]);
   const may = session.data?.may;
   const applies = may?.pages.includes("my cases");
   useEvents(!!may);
@@ -50,6 +64,7 @@ export function App() {
     );
   return (
     <Frame>
+      {ended && kept.current && <SignInAgain was={kept.current} />}
       <Confirm />
       <Suspense fallback={<Skeleton lines={8} />}>
         {applies ? (

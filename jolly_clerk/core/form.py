@@ -12,7 +12,7 @@ from jolly_clerk.core.absence import NONE, UNKNOWN
 from jolly_clerk.core.dossier.answers import ANSWER_TYPES, AnswerFault, in_zone, is_open, typed
 from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.rulebook.checked import STEPS
-from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, PartItems, Rulebook
+from jolly_clerk.core.rulebook.compiled import AskedQuestion, CompiledBranch, ComputedValue, PartItems, Rulebook
 from jolly_clerk.core.rulebook.dates import CALENDAR, PAYMENTS
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.model import Part
@@ -317,3 +317,14 @@ def question_at(rulebook: Rulebook, place: str) -> AskedQuestion | None:
     """The question at a place, for single questions and for those that repeat."""
     head, _, rest = place.partition(".")
     return rulebook.questions.get(f"{head}.{rest.rpartition('.')[2]}")
+
+
+def decided_by(sheet: Sheet) -> tuple[CompiledBranch | None, tuple[str, ...]]:
+    """The first branch of the way in that holds; None, with the open questions that it hangs on, at the first that is not known."""
+    for compiled in sheet.rulebook.branches:
+        holds = True if compiled.when is None else compiled.when.holds(sheet.values)
+        if holds is UNKNOWN:
+            return None, tuple(sheet.deciding(compiled.when))
+        if holds:
+            return compiled, ()
+    return None, ()

@@ -14,7 +14,7 @@ from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.lines import Lazy
 from jolly_clerk.core.fees.working import coins, value_working
-from jolly_clerk.core.form import Sheet, question_at
+from jolly_clerk.core.form import Sheet, decided_by, question_at
 from jolly_clerk.core.in_words import depends_on, in_words
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
@@ -75,13 +75,19 @@ class ComputedView:
 
 @dataclass(frozen=True, slots=True)
 class WayIn:
-    """The way in: the branch that decides, or the questions that it hangs on."""
+    """The way in: the branch that decides, or the questions that it hangs on; ``insist`` tells that it may be filed all the same."""
 
     branch: str
     then: Literal["", "needed", "not needed", "belongs elsewhere"]
     because: str
     article: str
     depends_on: tuple[str, ...]
+    insist: bool = False
+
+    @property
+    def stops(self) -> bool:
+        """True if nothing is to be filed here by what was answered."""
+        return self.then not in ("", "needed")
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,14 +113,11 @@ class Altered:
 
 def way_in(sheet: Sheet) -> WayIn | None:
     """The first branch that holds; it stops at the first that is not known, and says what it hangs on."""
-    for compiled in sheet.rulebook.branches:
-        holds = True if compiled.when is None else compiled.when.holds(sheet.values)
-        if holds is UNKNOWN:
-            return WayIn("", "", "", "", tuple(sheet.deciding(compiled.when)))
-        if holds:
-            branch = compiled.branch
-            return WayIn(branch.id, branch.then, compiled.because.fill(sheet.values).strip(), branch.article, ())
-    return None
+    decided, open_ = decided_by(sheet)
+    if decided is None:
+        return WayIn("", "", "", "", open_) if open_ else None
+    branch = decided.branch
+    return WayIn(branch.id, branch.then, decided.because.fill(sheet.values).strip(), branch.article, (), branch.insist)
 
 
 def pathway(sheet: Sheet) -> PathwayView | None:

@@ -52,6 +52,11 @@ class Filed(Happened):
     to_set: tuple[str, ...] = Field(default=(), exclude_if=lambda kept: not kept)
     later: dict[str, Decimal] = Field(default={}, exclude_if=lambda kept: not kept)
 
+    @property
+    def due_at_once(self) -> Decimal:
+        """What is to be paid in the time to pay: all but the later parts."""
+        return self.due_at_filing - sum(self.later.values(), Decimal(0))
+
 
 class CheckingBegan(Happened):
     """The officer's own word that checking begins, in every lane at once."""

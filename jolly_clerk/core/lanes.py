@@ -8,12 +8,15 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from jolly_clerk.core.checklist import Requirement
+from jolly_clerk.core.checklist.declarations import signed_before
 from jolly_clerk.core.clock import ClockView, clock
 from jolly_clerk.core.corrections import PointToAsk, RoundView, points_to_ask, round_view
+from jolly_clerk.core.dossier.signing import changed_since_signed
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.lifecycle import CaseSoFar, in_lane
 from jolly_clerk.core.moves import Move, moves
 from jolly_clerk.core.next_step import next_applicant, next_officer
+from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 
 if TYPE_CHECKING:
@@ -68,6 +71,15 @@ def their_lane(assessment: Assessment) -> LaneAtHand | None:
     return min(theirs, key=lambda lane: (lane.clock and lane.clock.limit_day, lane.title))
 
 
+def _not_here(whole: Assessment) -> str:
+    """Why nothing is to be filed here by what was answered, unless somebody insists who may."""
+    decided = whole.way_in
+    if decided is None or not decided.stops or (decided.insist and whole.dossier.insists):
+        return ""
+    told = {"because": decided.because, "law": whole.rulebook.edition.law, "article": decided.article}
+    return say("{because} ({law} art. {article})", **told)
+
+
 class LaneAtHand:
     """What is worked out for one lane; the common lane of a kind without lanes is the whole case."""
 
@@ -105,10 +117,10 @@ class LaneAtHand:
     def moves(self) -> tuple[Move, ...]:
         """What each role can do in it."""
         w, latest = self.whole, self.rounds[-1] if self.rounds else None
-        by_post = w.clock_rules.answers.posted
-        return moves(
-            w.rulebook, w.case, self.case, self.requirements, w.left, w.fees, w.account, self.points, latest, self.id, by_post
-        )
+        by_post, changed = w.clock_rules.answers.posted, changed_since_signed(w.dossier)
+        again = signed_before(w.rulebook, changed) if changed else ""
+        seen = (self.requirements, w.left, w.fees, w.account, self.points, latest, self.id)
+        return moves(w.rulebook, w.case, self.case, *seen, by_post, again, _not_here(w))
 
     @cached_property
     def clock(self) -> ClockView | None:

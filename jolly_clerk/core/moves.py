@@ -75,16 +75,19 @@ def moves(
     latest: RoundView | None,
     lane: str = "",
     by_post: bool = False,
+    sign_again: str = "",
+    not_here: str = "",
 ) -> tuple[Move, ...]:
     """Every move of every role, in the order in which the work is done.
 
     ``case`` is the case as ``lane`` sees it, with the requirements, points and round of that lane; ``whole`` the case over all
-    its lanes; ``by_post`` tells that its letters go printed. The common lane has every move, that of a site only those of :data:`LANE_MOVES`.
+    its lanes; ``by_post`` tells that its letters go printed, ``sign_again`` why what is prepared has to be signed
+    anew, ``not_here`` why nothing is to be filed here. The common lane has every move, that of a site only those of :data:`LANE_MOVES`.
     """
     made = [
-        _file(rulebook, whole, left),
+        _file(rulebook, whole, left, not_here),
         _pay(whole, account, rulebook.edition.grants),
-        _answer(case, latest),
+        _answer(case, latest, sign_again),
         _more_time("applicant", rulebook, case),
         _move("applicant", "take back", _state_is(whole, "Waiting for payment", "Filed")),
         _move("applicant", "withdraw", _live(whole, "withdraw")),
@@ -219,11 +222,11 @@ def _state_is(case: CaseSoFar, *states: str) -> WhyNot | None:
     return WhyNot(say("The case is “{state}”; this needs {wanted}.", state=case.state, wanted=wanted))
 
 
-def _file(rulebook: Rulebook, case: CaseSoFar, left: Sequence[WhyNot]) -> Move:
-    stops = _state_is(case, "Draft")
+def _file(rulebook: Rulebook, case: CaseSoFar, left: Sequence[WhyNot], not_here: str) -> Move:
+    stops = [_state_is(case, "Draft"), WhyNot(not_here) if not_here else None]
     if rulebook.edition.incomplete_filing == "warn":
-        return _move("applicant", "file", stops, warnings=left)
-    return _move("applicant", "file", stops, *left)
+        return _move("applicant", "file", *stops, warnings=left)
+    return _move("applicant", "file", *stops, *left)
 
 
 def _pay(case: CaseSoFar, account: Account, grants: str) -> Move:
@@ -243,13 +246,15 @@ def _pay(case: CaseSoFar, account: Account, grants: str) -> Move:
     return _move("applicant", "pay", stops)
 
 
-def _answer(case: CaseSoFar, latest: RoundView | None) -> Move:
+def _answer(case: CaseSoFar, latest: RoundView | None, sign_again: str) -> Move:
     stops = _state_is(case, "Answers wanted")
     needs = [
         WhyNot(say("Point {no} needs {needs}.", no=p.no, needs=p.needs), p.places[0] if p.places else None)
         for p in (latest.points if latest else ())
         if p.needs
     ]
+    if sign_again:
+        needs.append(WhyNot(sign_again, Place("signature", say("Promise and sign"))))
     return _move("applicant", "send the answers", stops, *([] if stops else needs))
 
 

@@ -14,7 +14,7 @@ from jolly_clerk.office.cases import endings
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, reviewing
-from jolly_clerk.office.preparing import answering, attaching, drafts
+from jolly_clerk.office.preparing import answering, attaching, drafts, signing
 
 Until = Literal[
     "draft", "unpaid", "filed", "begun", "asked", "answered", "complete", "review", "granted", "refused", "not accepted",
@@ -132,6 +132,7 @@ def answer(s: Stage, scene: Scene, reference: str, lane: str = "") -> None:
                 again = papers.paper(point.title, "Sent again.", scene.answer)
                 attaching.attach(s.office, person, draft, slot, f"{slot.replace('.', '-')}-again.pdf", again)
     drafts.keep(s.office, person, draft, None, words={p.no: scene.answer for p in points})
+    signing.sign(s.office, person, draft, person.name)
     answering.send_answers(s.office, person, draft)
 
 

@@ -10,7 +10,7 @@ from jolly_clerk.demo.stage import Stage, answers, checked, file_and_pay, judge_
 from jolly_clerk.office.cases import endings, notices, paying
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, reviewing, talking
-from jolly_clerk.office.preparing import answering, attaching, drafts
+from jolly_clerk.office.preparing import answering, attaching, drafts, signing
 
 
 def saltern_slip(s: Stage) -> None:
@@ -43,6 +43,7 @@ def saltern_slip(s: Stage) -> None:
     given = before.dossier.answers | {"works": {**before.dossier.answers["works"], "area": "82.1"}}
     words = {1: "We measured again from the new survey pin. The old plan was taken from the quay wall.", 2: "Here they are."}
     drafts.keep(s.office, person, draft, None, answers=given, note="Sorry about the old plan.", words=words)
+    signing.sign(s.office, person, draft, person.name)
     answering.send_answers(s.office, person, draft)
 
 
@@ -272,6 +273,7 @@ def not_accepted(s: Stage) -> None:
     s.go(34, 12)
     draft = answering.begin_answering(s.office, s.who["corvin"], reference)
     drafts.keep(s.office, s.who["corvin"], draft, None, words={1: "There are no sections; the builder decides on site."})
+    signing.sign(s.office, s.who["corvin"], draft, s.who["corvin"].name)
     answering.send_answers(s.office, s.who["corvin"], draft)
     s.go(31, 10)
     grounds = "The sections that we asked for were not sent, and the loads cannot be checked without them (art. 43)."
@@ -279,11 +281,9 @@ def not_accepted(s: Stage) -> None:
 
 
 def out_of_scope(s: Stage) -> None:
-    """A slip below high water: the harbour master decides."""
+    """A slip below high water, which its answers do not say: the harbour master decides."""
     s.go(18, 11)
-    draft = whole(
-        s, "tamsin", "7 Tern Street", "Q-19/1", "Slip and moorings", works_area="12", works_estimate="4000", need_below_water=True
-    )
+    draft = whole(s, "tamsin", "7 Tern Street", "Q-19/1", "Slip and moorings", works_area="12", works_estimate="4000")
     reference = file_and_pay(s, "tamsin", draft)
     s.go(16, 10)
     grounds = "What stands below high water belongs to the harbour master, Customs Stairs, Quill (art. 2)."

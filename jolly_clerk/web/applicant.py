@@ -44,6 +44,7 @@ class DraftRow(BaseModel):
     id: str
     kind: str
     kind_title: str
+    answers_case: str
     title: str
     state: State
     own_reference: str
@@ -111,6 +112,12 @@ class AskPayment(BaseModel):
     debt: str = Field(default="", max_length=40)
 
 
+class Insist(BaseModel):
+    """Why it is to be filed all the same."""
+
+    reason: str = Field(max_length=2000)
+
+
 class TakeBack(BaseModel):
     """Why."""
 
@@ -150,6 +157,7 @@ def my_drafts(office: TheOffice, who: Applicant) -> list[DraftRow]:
             id=d.draft.id,
             kind=d.draft.kind,
             kind_title=d.rulebook.edition.title,
+            answers_case=d.case.reference if d.case else "",
             title=d.assessment.title,
             state=d.assessment.state,
             own_reference=d.draft.own_reference,
@@ -271,6 +279,12 @@ def my_cases(office: TheOffice, who: Applicant) -> list[lists.PlacePage]:
 def more_of_mine(office: TheOffice, who: Applicant, place: Place, after: Annotated[str, Query(max_length=80)]) -> lists.PlacePage:
     """The next of one's cases at a place, from where the page before ended."""
     return lists.more_of_mine(office, who, place, after)
+
+
+@router.put("/drafts/{draft}/insisting", response_model=DraftChanged)
+def insist(draft: str, body: Insist, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
+    """Say why it is to be filed though the way in says that it is not needed; nothing takes it back."""
+    return changed(office, who, draft, seen, lambda: signing.insist(office, who, draft, body.reason, seen))
 
 
 @router.post("/cases/{reference}/answering", status_code=201)

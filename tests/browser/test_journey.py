@@ -28,6 +28,7 @@ class WholeJourney(BrowserTest):
     def prepare_and_file(self, page: Page) -> str:
         page.get_by_role("link", name="New filing").click()
         page.get_by_role("button", name="Begin: Building works permit").click()
+        page.get_by_role("button", name="I know that I need it").click()
         fill_in(page, "21 Cooper's Yard", "Cooper's workshop", distance="45")
         slip = page.locator(".jc-slip")
         on_to(page, "The works")

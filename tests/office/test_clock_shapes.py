@@ -12,7 +12,7 @@ from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, handwork, reviewing
 from jolly_clerk.office.errors import Invalid
-from jolly_clerk.office.preparing import answering, drafts, filing
+from jolly_clerk.office.preparing import answering, drafts, filing, signing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.store.database import read_session
@@ -100,6 +100,7 @@ class Running(Shapes):
         self.assertEqual([e.due for e in told], [date(2026, 12, 18)])
         draft = answering.begin_answering(self.office, self.odalys, reference)
         drafts.keep(self.office, self.odalys, draft, None, answers(works_area="82.1"), words={1: "It is large enough."})
+        signing.sign(self.office, self.odalys, draft, self.odalys.name)
         answering.send_answers(self.office, self.odalys, draft)
         clock = self.clock(reference)
         self.assertEqual((clock.used, clock.of, clock.limit_day), (0, 10, date(2026, 12, 29)))

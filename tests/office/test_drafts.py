@@ -139,10 +139,13 @@ class Answering(AnswerCases):
         counter = drafts.open_draft(self.office, self.odalys, self.answer).draft.revision
         drafts.keep(self.office, self.odalys, self.answer, None, words={1: "Here."})
         with self.assertRaises(Stale):
+            signing.sign(self.office, self.odalys, self.answer, self.odalys.name)
             answering.send_answers(self.office, self.odalys, self.answer, counter)
+        signing.sign(self.office, self.odalys, self.answer, self.odalys.name)
         answering.send_answers(self.office, self.odalys, self.answer)
         self.assertEqual(self.said(self.reference).rounds[0].points[0].words, "Here.")
         with self.assertRaises(NotFound):
+            signing.sign(self.office, self.odalys, self.answer, self.odalys.name)
             answering.send_answers(self.office, self.odalys, self.answer)
 
     def test_words_of_an_open_amount_do_not_stumble(self) -> None:
@@ -154,6 +157,7 @@ class Answering(AnswerCases):
 
     def test_each_filed_version_is_kept_whole(self) -> None:
         drafts.keep(self.office, self.odalys, self.answer, None, answers=answers(works_area="82.1"), words={1: "Here."})
+        signing.sign(self.office, self.odalys, self.answer, self.odalys.name)
         answering.send_answers(self.office, self.odalys, self.answer)
         from jolly_clerk.office.cases.casework import load_case
 

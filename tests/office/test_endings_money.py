@@ -9,7 +9,7 @@ from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, reviewing, talking
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
-from jolly_clerk.office.preparing import answering, drafts
+from jolly_clerk.office.preparing import answering, drafts, signing
 from jolly_clerk.office.views.case import look_at
 from jolly_clerk.office.views.opened import opened
 from tests.office.test_endings import Endings
@@ -146,5 +146,6 @@ class Talking(Endings):
         self.move_to(2026, 12, 15, 1)
         run_clock(self.office)
         with self.assertRaises(NotReady) as caught:
+            signing.sign(self.office, self.odalys, draft, self.odalys.name)
             answering.send_answers(self.office, self.odalys, draft)
         self.assertIn("Lapsed", caught.exception.detail)

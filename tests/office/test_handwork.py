@@ -17,7 +17,7 @@ from jolly_clerk.office.desk.registers import search
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.people.directory import sign_in_by_click
-from jolly_clerk.office.preparing import answering, drafts, filing, prefilling
+from jolly_clerk.office.preparing import answering, drafts, filing, prefilling, signing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.case import look_at
 from jolly_clerk.office.views.opened import opened
@@ -107,6 +107,7 @@ class Requirements(Checking):
         draft = answering.begin_answering(self.office, self.odalys, self.reference)
         self.assertEqual(drafts.open_draft(self.office, self.odalys, draft).assessment.rounds[0].points[0].needs, "a few words")
         drafts.keep(self.office, self.odalys, draft, None, words={1: "There are none."})
+        signing.sign(self.office, self.odalys, draft, self.odalys.name)
         answering.send_answers(self.office, self.odalys, draft)
         closed = checking.close_point(self.office, self.imre, self.reference, 1)
         found = closed.assessment.requirement("added-1")
@@ -145,6 +146,7 @@ class Points(Checking):
         self.assertEqual(sent.so_far.rounds[0].points[1].asked.also, ("documents.sections",))
         draft = answering.begin_answering(self.office, self.odalys, self.reference)
         drafts.keep(self.office, self.odalys, draft, None, words={1: "As before."})
+        signing.sign(self.office, self.odalys, draft, self.odalys.name)
         answering.send_answers(self.office, self.odalys, draft)
         again = checking.ask_again(self.office, self.imre, self.reference, 1, "Not enough.")
         self.assertEqual(

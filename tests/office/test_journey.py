@@ -88,6 +88,7 @@ class Journey(Cases):
         answer = answering.begin_answering(self.office, self.odalys, reference)
         self.assertEqual(answering.begin_answering(self.office, self.odalys, reference), answer)
         with self.assertRaises(NotReady) as caught:
+            signing.sign(self.office, self.odalys, answer, self.odalys.name)
             answering.send_answers(self.office, self.odalys, answer)
         self.assertEqual(caught.exception.place, "documents.site_plan")
         old = drafts.open_draft(self.office, self.odalys, answer).dossier.attachments[0]
@@ -96,6 +97,7 @@ class Journey(Cases):
         drafts.keep(
             self.office, self.odalys, answer, None, answers=answers(works_area="82.1"), words={1: "Drawn anew."}, note="Sorry."
         )
+        signing.sign(self.office, self.odalys, answer, self.odalys.name)
         answering.send_answers(self.office, self.odalys, answer)
 
         came = self.said(reference)
@@ -153,6 +155,7 @@ class Journey(Cases):
             answers=answers(works_area="82.1", works_what="Two roofs"),
             words={1: "It is large enough."},
         )
+        signing.sign(self.office, self.odalys, answer, self.odalys.name)
         answering.send_answers(self.office, self.odalys, answer)
         with self.assertRaises(NotReady):
             checking.send_letter(self.office, self.imre, reference)

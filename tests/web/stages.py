@@ -16,7 +16,7 @@ from jolly_clerk.office.desk import checking, handwork, inquiring, reviewing
 from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.people.directory import add_person
-from jolly_clerk.office.preparing import answering, drafts, filing, uploading
+from jolly_clerk.office.preparing import answering, drafts, filing, signing, uploading
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.kept import kept_view
 from jolly_clerk.store.database import write_session
@@ -139,6 +139,7 @@ class Stages(Cases):
         draft = names["draft"] = answering.begin_answering(self.office, self.odalys, reference)
         drafts.keep(self.office, self.odalys, draft, None, answers(works_area="82.1"), words={1: "It is large enough."})
         if stage == "answered":
+            signing.sign(self.office, self.odalys, draft, self.odalys.name)
             answering.send_answers(self.office, self.odalys, draft)
             names["draft"] = self.draft(plan=PLAN)
 

@@ -34,6 +34,9 @@ const token: Middleware = {
 export const api = createClient<paths>({ baseUrl: "" });
 api.use(token);
 
+/** Told when the server does not know the session of this page, or its token, any more. */
+export const SESSION_LOST = "jolly-clerk-session-lost";
+
 const OFFLINE: Problem = {
   type: "about:blank",
   title: say("The office cannot be reached"),
@@ -52,6 +55,8 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
     throw new ProblemError(OFFLINE);
   }
   if (answer.response.ok) return answer.data as T;
+  // the session has ended meanwhile: whoever shows the page asks for the password over it
+  if (answer.response.status === 401 || answer.response.status === 403) window.dispatchEvent(new Event(SESSION_LOST));
   const problem = answer.error as Partial<Problem> | undefined;
   throw new ProblemError({
     ...OFFLINE,

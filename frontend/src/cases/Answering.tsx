@@ -63,6 +63,8 @@ export function Answering({
   const words = (work.typed.words ?? draft.words) as Record<string, string>;
   const answered = round.points.filter((p) => !p.needs).length;
   const move = a.moves.find((m) => m.move === "send the answers");
+  // what was signed is changed by the answers: it is signed anew, unless a point asks for it anyway
+  const again = move?.why_not.some((w) => w.place?.ref === "signature");
   const letter = view.story.findLast((m) => m.paper === "letter" && m.lane === lane);
 
   async function drop(place: string) {
@@ -136,6 +138,12 @@ export function Answering({
               />
             ))}
             <p className="second">{say("Allowed, and the officer will be told.")}</p>
+          </section>
+        )}
+        {again && (
+          <section className="answering-point" aria-label={say("Sign again")}>
+            <Tab standing="wanting" given />
+            <SignPart work={work} id={id} />
           </section>
         )}
         <Others work={work} id={id} points={round.points} lane={lane} />

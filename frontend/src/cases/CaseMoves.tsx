@@ -5,6 +5,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { type CaseView, seenAt } from "../api/views";
+import { AskFirst } from "../shared/Dialog";
 import { ProblemNote } from "../shared/Notes";
 import { amount, sign } from "../shared/say";
 import { say } from "../shared/text";
@@ -45,20 +46,36 @@ export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }
   });
   const refund = view.assessment.refunds.find((r) => r.ending === "withdrawn");
   const more = view.next_steps.find((s) => s.ask);
+  const told = view.more_time[lane];
   return (
     <section className="case-moves" aria-label={say("What you can do")}>
       <h2>{say("What you can do")}</h2>
       <ProblemNote error={time.error ?? back.error ?? withdraw.error} />
       {may("more time") && (
         <p>
-          <button
-            type="button"
+          <AskFirst
+            question={
+              told
+                ? Number(told.fee) > 0
+                  ? say(
+                      "Your answers are then due on {{said}}, and {{currency}} {{fee}} more is to be paid. It is given once.",
+                      {
+                        said: told.said,
+                        currency: sign(view.form.currency),
+                        fee: amount(told.fee),
+                      },
+                    )
+                  : say("Your answers are then due on {{said}}. It costs nothing and is given once.", {
+                      said: told.said,
+                    })
+                : say("It is given once.")
+            }
+            yes={say("Take more time")}
+            onYes={() => time.mutate()}
             className="jc-button plain small"
-            disabled={time.isPending}
-            onClick={() => time.mutate()}
           >
             {say("Ask for more time")}
-          </button>{" "}
+          </AskFirst>{" "}
           <small>{more ? more.ask : say("It is given once.")}</small>
         </p>
       )}

@@ -1,5 +1,6 @@
 // My case: what happened and what comes next, the points to answer, who has it, what it costs.
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useInViewport } from "@mantine/hooks";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, ask } from "../api/client";
@@ -25,6 +26,7 @@ export function MyCase() {
   const { reference = "" } = useParams();
   const looked = useCaseView(reference, 30_000);
   const [drafts, setDrafts] = useState<Record<string, string>>({});
+  const [sent, setSent] = useState(false);
   const [chosen, setChosen] = useState<string | null>(null);
   const queries = useQueryClient();
   const begin = useMutation({
@@ -32,9 +34,15 @@ export function MyCase() {
       ask(api.POST("/api/cases/{reference}/answering", { params: { path: { reference }, query: { lane: of } } })),
     onSuccess: ({ id }, of) => setDrafts((known) => ({ ...known, [of]: id })),
   });
+  // a message counts as read when it was in sight, not when the page was opened
+  const { ref: messages, inViewport } = useInViewport();
+  const waits = looked.data ? looked.data.messages.some((m) => m.office && !m.read_at) : true;
+  const seen = looked.data !== undefined && (!waits || inViewport);
   useEffect(() => {
-    ask(api.POST("/api/cases/{reference}/opened", { params: { path: { reference } } })).catch(() => undefined);
-  }, [reference]);
+    if (seen)
+      ask(api.POST("/api/cases/{reference}/opened", { params: { path: { reference } } })).catch(() => undefined);
+  }, [reference, seen]);
+  const drafted = useQuery({ queryKey: ["drafts"], queryFn: () => ask(api.GET("/api/drafts")) });
   const lanes = looked.data?.assessment.lanes ?? [];
   const lane = chosen ?? looked.data?.lane_first ?? "";
   const draftId = drafts[lane];
@@ -54,6 +62,9 @@ export function MyCase() {
   if (!looked.data) return <Skeleton lines={9} />;
   const whole = looked.data;
   const view = inLane(whole, lane);
+  const permit = view.story.find((m) => m.paper === "permit");
+  const unread = view.messages.find((m) => m.office && !m.read_at);
+  const mine = drafted.data?.find((d) => d.answers_case === reference);
   const tabs = <LaneTabs lanes={lanes} chosen={lane} onChoose={setChosen} />;
   if (wanted && draftId)
     return (
@@ -65,6 +76,7 @@ export function MyCase() {
         side={<Story view={whole} />}
         above={tabs}
         onSent={() => {
+          setSent(true);
           setDrafts({});
           setChosen(null);
           queries.invalidateQueries();
@@ -82,11 +94,42 @@ export function MyCase() {
           <span className="mono">{view.reference}</span> {view.assessment.title}, {view.assessment.state.toLowerCase()}
         </p>
         <ProblemNote error={begin.error} />
+        {sent && (
+          <p className="my-case-sent" role="status">
+            {say("Your answers are sent. The office reads them; version {{version}} is below.", {
+              version: view.assessment.version,
+            })}
+          </p>
+        )}
+        {unread && (
+          <p className="my-case-message">
+            <a href="#messages">{say("A message from {{who}}", { who: unread.who })}</a>
+          </p>
+        )}
         <h1>{view.assessment.next_applicant}</h1>
         {Number(view.assessment.account.open) > 0 && (
           <p>
             <Link to={`/cases/${reference}/pay`} className="jc-button">
               {say("Pay now")}
+            </Link>
+          </p>
+        )}
+        {permit && (
+          <p>
+            <a
+              href={`/api/cases/${reference}/papers/${permit.no}`}
+              target="_blank"
+              rel="noreferrer"
+              className="jc-button"
+            >
+              {say("The {{grants}} (PDF)", { grants: view.form.grants })}
+            </a>
+          </p>
+        )}
+        {mine && (
+          <p>
+            <Link to={`/filing/${mine.id}`} className="jc-button">
+              {say("Go on with the filing")}
             </Link>
           </p>
         )}
@@ -147,7 +190,9 @@ export function MyCase() {
             url={(f) => `/api/cases/${reference}/files/${f.attachment.sha256}`}
           />
         </section>
-        <Messages view={view} />
+        <div ref={messages} id="messages">
+          <Messages view={view} />
+        </div>
       </main>
       <aside className="my-case-side">
         <WhoHasIt view={view} />

@@ -6,7 +6,8 @@ import { Tab } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { size } from "../shared/say";
 import { say } from "../shared/text";
-import { isBeingRead, isLocked, type Work } from "./draft";
+import { isBeingRead, isLocked, saidAt, type Work } from "./draft";
+import { Said } from "./Said";
 import "./documents.css";
 import "./filing.css";
 import "./questions.css";
@@ -18,7 +19,7 @@ export function Documents({ work, id }: { work: Work; id: string }) {
   if (!view) return null;
   return (
     <>
-      <h1>{say("Documents")}</h1>
+      <h1 tabIndex={-1}>{say("Documents")}</h1>
       <p className="second filing-intro">
         {say(
           "Drop a file on its slot, or choose it. It is read as soon as it has arrived, and you are told what the office will see in it.",
@@ -55,6 +56,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
   const requirement = view.assessment.requirements.find((r) => r.id === ref);
   const standing = requirement?.proposed ?? "not asked";
   const locked = isLocked(view, ref);
+  const said = saidAt(view, ref);
   const asked = (requirement?.open || slot.optional) && !locked;
   const files = view.files.filter((f) => f.attachment.slot === slot.slot);
 
@@ -146,11 +148,12 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
             ) : findings.length > 0 ? (
               <Findings findings={findings} />
             ) : (
-              <p className="filing-clean">{say("read, no findings")}</p>
+              said.length === 0 && <p className="filing-clean">{say("Read: nothing to object to")}</p>
             )}
           </div>
         );
       })}
+      <Said view={view} place={ref} />
       {uploads.map((u, n) => (
         <p key={u.name} className={u.trouble ? "madder" : "second"} role={u.trouble ? "alert" : "status"}>
           {u.trouble ||

@@ -1,9 +1,9 @@
 // The filing: parts on the left, questions in the middle with their help, the slip and what to bring on the right.
 
 import { TextInput } from "@mantine/core";
-import { useInterval } from "@mantine/hooks";
+import { useDocumentTitle, useInterval } from "@mantine/hooks";
 import { useMutation } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { api, ask, problemOf, type Schemas } from "../api/client";
 import { placeOf } from "../api/place";
@@ -20,6 +20,7 @@ import { LanguageSwitch } from "./LanguageSwitch";
 import { Questions } from "./Questions";
 import { RegisterBox } from "./RegisterBox";
 import { SignPart } from "./SignPart";
+import { WayInSays } from "./WayInSays";
 import "./filing.css";
 
 export function Filing() {
@@ -36,6 +37,19 @@ export function Filing() {
   });
 
   const loaded = view !== undefined;
+  const heading = useRef<HTMLElement>(null);
+  const shown = view?.form.parts.find((p) => p.id === named)?.title;
+  useDocumentTitle([shown ?? say("Filing"), view?.form.title].filter(Boolean).join(" - "));
+  const firstLook = useRef(true);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another part begins at its heading
+  useEffect(() => {
+    if (!loaded || location.hash) return;
+    if (!firstLook.current) {
+      window.scrollTo(0, 0);
+      heading.current?.querySelector<HTMLElement>("h1")?.focus({ preventScroll: true });
+    }
+    firstLook.current = false;
+  }, [location.pathname, loaded]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the page of another part is another place to look in
   useEffect(() => {
     const target = loaded && location.hash ? document.getElementById(decodeURIComponent(location.hash.slice(1))) : null;
@@ -103,12 +117,23 @@ export function Filing() {
                   {say("First:")} <Link to={first[0]}>{left[0]?.title}</Link>
                 </>
               )}
+              {left.length > 1 && (
+                <details className="filing-all-left">
+                  <summary>{say("All of them")}</summary>
+                  <ul>
+                    {left.map((gap) => {
+                      const to = gap.place ? link(gap.place.ref) : null;
+                      return <li key={gap.text}>{to ? <Link to={to[0]}>{gap.title || gap.text}</Link> : gap.text}</li>;
+                    })}
+                  </ul>
+                </details>
+              )}
             </>
           ) : (
             <b>{say("Nothing is left.")}</b>
           )}
           <p>
-            <Link to={`${base}/read-over`} className="jc-button small">
+            <Link to={`${base}/read-over`} className={`jc-button small${left.length > 0 ? " plain" : ""}`}>
               {say("Read it over")}
             </Link>
           </p>
@@ -127,16 +152,22 @@ export function Filing() {
             say("Keeping…")
           )}
         </p>
-        <AskFirst
-          question={say("Throw this draft away? It cannot be brought back.")}
-          yes={say("Throw it away")}
-          onYes={() => throwAway.mutate()}
-          className="jc-link quiet"
-        >
-          {say("Throw this draft away")}
-        </AskFirst>
+        {view.answers_case ? (
+          <p>
+            <Link to={`/cases/${view.answers_case}`}>{say("To the case, and to withdraw it")}</Link>
+          </p>
+        ) : (
+          <AskFirst
+            question={say("Throw this draft away? It cannot be brought back.")}
+            yes={say("Throw it away")}
+            onYes={() => throwAway.mutate()}
+            className="jc-link quiet"
+          >
+            {say("Throw this draft away")}
+          </AskFirst>
+        )}
       </aside>
-      <main className="filing-main">
+      <main className="filing-main" ref={heading}>
         <ProblemNote error={work.trouble} />
         {conflict && (
           <p>
@@ -145,9 +176,10 @@ export function Filing() {
             </button>
           </p>
         )}
+        <WayInSays work={work} id={id} />
         {part && (
           <>
-            <h1>{part.title}</h1>
+            <h1 tabIndex={-1}>{part.title}</h1>
             {source && <RegisterBox key={source} work={work} id={id} name={source} />}
             <Questions view={view} part={part} answers={work.answers} onPart={answerPart} />
           </>
@@ -173,7 +205,12 @@ export function Filing() {
       </main>
       <aside className="filing-slip">
         <h2>{say("What it costs")}</h2>
-        <Slip fees={view.assessment.fees} linkTo={link} debts={view.assessment.account.debts} />
+        <Slip
+          fees={view.assessment.fees}
+          linkTo={link}
+          debts={view.assessment.account.debts}
+          account={view.answers_case && Number(view.assessment.account.paid) > 0 ? view.assessment.account : undefined}
+        />
         <p className="filing-assumed">{say("Reckoned as if you filed today.")}</p>
         <h2>{say("What to bring")}</h2>
         <Bring view={view} base={base} />

@@ -1,6 +1,6 @@
 // Which application to begin.
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link, useNavigate } from "react-router";
+import { useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { say } from "../shared/text";
@@ -40,15 +40,10 @@ export function NewFiling() {
               className="jc-button"
               disabled={begin.isPending}
               aria-label={say("Begin: {{title}}", { title: kind.title })}
-              onClick={() => begin.mutate({ kind: kind.kind })}
+              onClick={() => (kind.has_way_in ? navigate(`/way-in/${kind.kind}`) : begin.mutate({ kind: kind.kind }))}
             >
               {say("Begin")}
             </button>{" "}
-            {kind.has_way_in && (
-              <Link to={`/way-in/${kind.kind}`} aria-label={say("Do I need it? {{title}}", { title: kind.title })}>
-                {say("Do I need it?")}
-              </Link>
-            )}
           </p>
         )}
       />

@@ -3,8 +3,9 @@ import { Checkbox, NativeSelect, Radio, Textarea, TextInput } from "@mantine/cor
 import type { Schemas } from "../api/client";
 import { sign } from "../shared/say";
 import { say } from "../shared/text";
-import { type Answers, type FormView, givenIn, isLocked, itemsIn } from "./draft";
+import { type Answers, type FormView, givenIn, isLocked, itemsIn, saidAt } from "./draft";
 import { PeriodField, RowsField } from "./RowsField";
+import { Said } from "./Said";
 import "./filing.css";
 import "./questions.css";
 
@@ -15,6 +16,8 @@ const HINTS: Record<string, string> = {
   "date and time": say("as in 5 Nov 2026 14:30"),
   hour: say("as in 14:30"),
 };
+
+const ORDER: ("label" | "input" | "description" | "error")[] = ["label", "input", "description", "error"];
 
 /** The questions of a part; of one that repeats, a set of them for each item. `onPart` gets the whole part anew. */
 export function Questions({
@@ -65,6 +68,7 @@ function Items({
           <legend>
             {part.one ?? part.title} {item.id}
           </legend>
+          <Said view={view} place={`${part.id}.${item.id}`} />
           <Rows
             view={view}
             part={part}
@@ -84,7 +88,8 @@ function Items({
           )}
         </fieldset>
       ))}
-      {items.length === 0 && <p className="second">{say("There is none yet.")}</p>}
+      {items.length === 0 && <p className="second">{say("Nothing is named yet.")}</p>}
+      <Said view={view} place={part.id} />
       <p id={part.id}>
         <button
           type="button"
@@ -231,10 +236,22 @@ function Field({
       {q.optional && <span className="second"> {say("if you like")}</span>}
     </>
   );
+  const said = saidAt(view, place);
+  const wrong = said.filter((s) => !s.look).map((s) => s.text);
+  const looks = said.filter((s) => s.look).map((s) => s.text);
   const described = q.help ? `help-${place}` : undefined;
   const locked = isLocked(view, place);
   const off = waits !== "" || locked;
-  const common = { id: place, label, error: fault || undefined, "aria-describedby": described, disabled: off };
+  const common = {
+    id: place,
+    label,
+    error: [fault, ...wrong].filter(Boolean).join(" ") || undefined,
+    description: looks.join(" ") || undefined,
+    descriptionProps: { className: "filing-look" },
+    inputWrapperOrder: ORDER,
+    "aria-describedby": described,
+    disabled: off,
+  };
   const text = value === undefined || value === null ? (q.default ?? "") : String(value);
   const listed = view.form.lists[q.options ?? ""] ?? [];
   // a choice that is no longer offered stays to be seen while it is the answer
@@ -295,8 +312,10 @@ function Field({
     );
   }
   return (
-    <div className={`filing-field${needed ? " needed" : ""}`}>
+    <div className={`filing-field${needed || wrong.length > 0 ? " needed" : ""}`}>
       {field}
+      {q.type === "rows" && <Said view={view} place={place} />}
+      {q.type === "period" && <Said view={view} place={place} looksOnly />}
       {waits && <p className="filing-waits">{waits}</p>}
       {locked && <p className="filing-waits">{say("Not asked about: it stays as it was filed.")}</p>}
     </div>

@@ -13,6 +13,7 @@ import { isBeingRead, placeLink, useDraft } from "./draft";
 import { AnswerList, FileList } from "./Filed";
 import { Bring } from "./Filing";
 import { declarationsOf } from "./SignPart";
+import { WayInSays } from "./WayInSays";
 import "./filing.css";
 import "./read-over.css";
 import "./sign.css";
@@ -63,6 +64,9 @@ export function ReadOver() {
   const base = `/filing/${id}`;
   const link = placeLink(view, base);
   const left = view.assessment.left;
+  const stopped = view.assessment.moves.some(
+    (m) => m.move === "file" && m.why_not.some((w) => !w.place), // the way in says that nothing is to be filed here
+  );
   const looks = view.assessment.requirements.filter((r) => r.proposed === "in doubt");
   return (
     <div className="read-over">
@@ -72,11 +76,14 @@ export function ReadOver() {
         </p>
         <h1>{say("Read it over")}</h1>
         <p className="second">
-          {say("This is what the officer will see: {{title}}, {{title2}}.", {
-            title: view.form.title,
-            title2: view.assessment.title,
-          })}
+          {view.form.title === view.assessment.title
+            ? say("This is what the officer will see: {{title}}.", { title: view.form.title })
+            : say("This is what the officer will see: {{title}}, {{title2}}.", {
+                title: view.form.title,
+                title2: view.assessment.title,
+              })}
         </p>
+        <WayInSays work={work} id={id} />
         {left.length > 0 && (
           <section className="read-over-gaps">
             <h2>{say("{{left}} still missing", { left: things(left.length, "thing") })}</h2>
@@ -159,7 +166,7 @@ export function ReadOver() {
           <button
             type="button"
             className="jc-button wide"
-            disabled={file.isPending || (left.length > 0 && !gaps) || work.state !== "kept"}
+            disabled={file.isPending || (left.length > 0 && !gaps) || work.state !== "kept" || stopped}
             onClick={() => file.mutate()}
           >
             {say("File this application")}

@@ -1,6 +1,6 @@
 // Promise and sign: the exact text, a typed name, the time.
 import { Checkbox, TextInput } from "@mantine/core";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { api, ask } from "../api/client";
 import type { DraftView } from "../api/views";
 import { ProblemNote } from "../shared/Notes";
@@ -9,6 +9,7 @@ import { useSession } from "../shared/session";
 import { say } from "../shared/text";
 import { isLocked, type Work } from "./draft";
 import "./questions.css";
+import "./said.css";
 import "./sign.css";
 
 /** What is to be declared beside the signature, as far as it is asked now. */
@@ -21,11 +22,19 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
   const session = useSession();
   const [name, setName] = useState("");
   const [trouble, setTrouble] = useState<unknown>(null);
+  const [asking, setAsking] = useState(false);
+  const done = useRef<HTMLDivElement>(null);
   // what was ticked a moment ago and is on its way to the office
   const [ticking, setTicking] = useState<Record<string, boolean>>({});
   const view = work.view;
   if (!view) return null;
   const signed = view.dossier.signature;
+  const line = view.assessment.requirements.find((r) => r.kind === "signature");
+  // what was signed was changed since: it has to be signed anew
+  const stale = signed && line?.proposed === "wanting" ? line.because : "";
+  const own = session.data?.person?.name ?? "";
+  const plain = (text: string) => text.trim().toLowerCase().replace(/\s+/g, " ");
+  const another = own !== "" && name.trim() !== "" && plain(name) !== plain(own);
   async function sign() {
     try {
       await work.change((seen) =>
@@ -34,6 +43,9 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
         ),
       );
       setTrouble(null);
+      setName("");
+      setAsking(false);
+      window.setTimeout(() => done.current?.focus());
     } catch (error) {
       setTrouble(error);
     }
@@ -60,7 +72,7 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
     );
   return (
     <section id="signature">
-      <h1>{say("Promise and sign")}</h1>
+      <h1 tabIndex={-1}>{say("Promise and sign")}</h1>
       {said.length > 0 && (
         <ul className="filing-declared">
           {said.map((d) => {
@@ -95,8 +107,13 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
         {view.form.signature.text} <cite>{say("art. {{article}}", { article: view.form.signature.article })}</cite>
       </blockquote>
       <ProblemNote error={trouble} />
-      {signed ? (
-        <div className="filing-signed">
+      {stale && (
+        <p className="filing-said" role="status">
+          {stale}
+        </p>
+      )}
+      {signed && !stale ? (
+        <div className="filing-signed" ref={done} tabIndex={-1}>
           <p className="filing-name">{signed.name}</p>
           <p>
             {say("Signed {{at}}.", { at: exactly(signed.at) })}{" "}
@@ -110,7 +127,8 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
           className="filing-sign"
           onSubmit={(e) => {
             e.preventDefault();
-            sign();
+            if (another && !asking) setAsking(true);
+            else sign();
           }}
         >
           <TextInput
@@ -120,8 +138,20 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
             placeholder={session.data?.person?.name}
             autoComplete="name"
           />
+          {asking && another && (
+            <p className="filing-said" role="alert">
+              {say("This is the account of {{own}}. Do you sign for yourself, as {{name}}?", {
+                own,
+                name: name.trim(),
+              })}
+            </p>
+          )}
           <button type="submit" className="jc-button">
-            {say("Sign")}
+            {asking && another
+              ? say("Yes, sign as {{name}}", { name: name.trim() })
+              : stale
+                ? say("Sign again")
+                : say("Sign")}
           </button>
         </form>
       )}

@@ -23,6 +23,17 @@ export function isLocked(view: FormView, place: string): boolean {
   return view.assessment.locked?.includes(place) ?? false;
 }
 
+/** What the engine says of a place beyond the answer itself: a rule that does not hold, a fact that differs, something to be looked at. */
+export type SaidAt = { id: string; text: string; look: boolean };
+const SAID_THERE = ["rule", "agreement", "prerequisite"];
+
+export function saidAt(view: FormView, place: string): SaidAt[] {
+  return view.assessment.requirements
+    .filter((r) => SAID_THERE.includes(r.kind) && (r.proposed === "wanting" || r.proposed === "in doubt"))
+    .filter((r) => r.places.some((p) => p.ref === place))
+    .map((r) => ({ id: `${r.id}@${place}`, text: r.because, look: r.proposed === "in doubt" }));
+}
+
 /** The answers of a part that stands once. */
 export function givenIn(answers: Answers, part: string): Record<string, unknown> {
   const given = answers[part];

@@ -20,7 +20,7 @@ export function ProblemNote({
   const problem = problemOf(error);
   return (
     <div className="jc-problem" role="alert">
-      <b>{problem.title}.</b> {problem.detail}
+      <b>{problem.title.replace(/\.$/, "")}.</b> {problem.detail !== problem.title && problem.detail}
       {problem.reasons && problem.reasons.length > 1 && (
         <ul>
           {problem.reasons.map((r) => (

@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Debts, inParts } from "./Debts";
 import { amount, sign } from "./say";
-import { say } from "./text";
+import { say, things } from "./text";
 import "./slip.css";
 
 type Line = Schemas["Line"];
@@ -85,6 +85,19 @@ export function Slip({
               </b>
             </li>
           )}
+          {filed && Number(account.paid) > 0 && Number(account.open) === 0 && (
+            <li>
+              <b>{say("Nothing is to be paid now")}</b>
+            </li>
+          )}
+          {account.to_file !== null && Number(account.paid) > 0 && (
+            <li>
+              <b>{say("Still to pay when you file again")}</b>{" "}
+              <b className="mono">
+                {sign(fees.currency)} {amount(account.to_file as string)}
+              </b>
+            </li>
+          )}
           {Number(account.over) > 0 && (
             <li>
               <b>{say("Comes back on acceptance")}</b>{" "}
@@ -126,15 +139,19 @@ export function Slip({
 }
 
 function Total({ title, total, currency }: { title: string; total: Schemas["StageTotal"]; currency: string }) {
+  // what is not known is never told as nothing
   const range =
     total.high !== null
       ? say("{{low}} to {{high}}", { low: amount(total.low), high: amount(total.high) })
-      : say("from {{low}}", { low: amount(total.low) });
+      : Number(total.low) > 0
+        ? say("from {{low}}", { low: amount(total.low) })
+        : say("open");
   return (
     <p className="jc-slip-total">
       <b>{title}</b>
       <b className="mono">
-        {sign(currency)} {total.amount !== null ? amount(total.amount) : range}
+        {total.amount !== null || Number(total.low) > 0 || total.high !== null ? `${sign(currency)} ` : ""}
+        {total.amount !== null ? amount(total.amount) : range}
       </b>
     </p>
   );
@@ -176,13 +193,10 @@ function SlipLine({
       {own.length > 0 && <small>{own.join("; ")}</small>}
       {line.state === "open" && links.length > 0 && (
         <small>
-          {say("depends on")}{" "}
-          {links.map(([to, label], n) => (
-            <span key={to}>
-              {n > 0 && " and "}
-              <Link to={to}>{label}</Link>
-            </span>
-          ))}
+          {links.length === 1
+            ? say("depends on")
+            : say("{{questions}} open, first:", { questions: things(links.length, "question") })}{" "}
+          <Link to={links[0]?.[0] ?? ""}>{links[0]?.[1]}</Link>
         </small>
       )}
     </li>

@@ -36,6 +36,7 @@ const THINGS = {
   letter: (count: number) => say("{{count}} letter", { count }),
   minute: (count: number) => say("{{count}} minute", { count }),
   point: (count: number) => say("{{count}} point", { count }),
+  question: (count: number) => say("{{count}} question", { count }),
   refund: (count: number) => say("{{count}} refund", { count }),
   second: (count: number) => say("{{count}} second", { count }),
   thing: (count: number) => say("{{count}} thing", { count }),

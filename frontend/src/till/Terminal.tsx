@@ -74,7 +74,9 @@ export function Terminal() {
           {done
             ? view.permit_code
               ? say("Paid. Your {{grants}} is issued.", { grants: view.form.grants })
-              : say("Paid. The office has it now.")
+              : asked
+                ? say("Paid. The office has it now.")
+                : say("Nothing is to be paid now. The office has it.")
             : granted
               ? say("Your application is granted")
               : accepted
@@ -83,9 +85,8 @@ export function Terminal() {
         </h1>
         <Stamp state={a.state} />
         <p>
-          {say("{{title}}, {{title2}}. Filed on {{filing_day}} under the edition of {{in_force}}.", {
-            title: view.form.title,
-            title2: a.title,
+          {say("{{title}}. Filed on {{filing_day}} under the edition of {{in_force}}.", {
+            title: view.form.title === a.title ? a.title : `${view.form.title}, ${a.title}`,
             filing_day: day(a.filing_day),
             in_force: day(view.form.in_force),
           })}{" "}
@@ -143,7 +144,16 @@ export function Terminal() {
             </p>
           </div>
         )}
-        <div className="till-machine" hidden={!cards}>
+        {cards && !done && a.clock?.step === "payment" && a.clock.limit_day && (
+          <p className="till-until">
+            {accepted
+              ? say("Pay by the end of {{day}}; after that it lapses.", { day: day(a.clock.limit_day) })
+              : say("Pay by the end of {{day}}; after that it lapses. The office begins when it is paid.", {
+                  day: day(a.clock.limit_day),
+                })}
+          </p>
+        )}
+        <div className="till-machine" hidden={!cards || (done && !asked)}>
           <div className="till-screen" role="status">
             {done ? (
               <>

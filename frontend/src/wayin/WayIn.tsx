@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, ask, ProblemError, type Schemas } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { plainForm } from "../api/views";
 import { type Answers, givenIn } from "../filing/draft";
 import { LanguageSwitch } from "../filing/LanguageSwitch";
@@ -14,6 +14,7 @@ import { Slip } from "../shared/Slip";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
 import { keepWayIn } from "./kept";
+import { useWayInLetter } from "./letter";
 import "../filing/filing.css";
 import "./wayin.css";
 
@@ -42,22 +43,7 @@ export function WayIn() {
       navigate(`/filing/${id}`);
     },
   });
-  const letter = useMutation({
-    mutationFn: async () => {
-      const answer = await fetch(`/api/kinds/${kind}/way-in/letter`, {
-        method: "POST",
-        headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ answers }),
-      });
-      if (!answer.ok) throw new ProblemError(await answer.json());
-      const address = URL.createObjectURL(await answer.blob());
-      const link = document.createElement("a");
-      link.href = address;
-      link.download = `${kind}-letter.pdf`;
-      link.click();
-      window.setTimeout(() => URL.revokeObjectURL(address), 10_000);
-    },
-  });
+  const letter = useWayInLetter(kind);
   const [language] = useLanguage();
   const view = useMemo(
     () => said.data && { ...said.data, form: formIn(said.data.form, language) },
@@ -93,7 +79,18 @@ export function WayIn() {
         </p>
         <LanguageSwitch form={view.form} />
         <h1>{say("Do you need a {{title}}?", { title: view.form.title.toLowerCase() })}</h1>
-        <p className="second">{say("A few questions; nothing is kept and no account is needed.")}</p>
+        <p className="second">
+          {files
+            ? say("A few questions; your answers go into the filing.")
+            : say("A few questions; nothing is kept and no account is needed.")}
+        </p>
+        {files && !decided && (
+          <p>
+            <button type="button" className="jc-link" onClick={goOn} disabled={begin.isPending}>
+              {say("I know that I need it: go to the form")}
+            </button>
+          </p>
+        )}
         {places.map((place) => {
           const own = view.form.parts.find((p) => place.startsWith(`${p.id}.`));
           if (!own) return null;
@@ -140,9 +137,21 @@ export function WayIn() {
             ) : (
               <>
                 <ProblemNote error={letter.error} />
-                <button type="button" className="jc-button" onClick={() => letter.mutate()} disabled={letter.isPending}>
+                <button
+                  type="button"
+                  className="jc-button"
+                  onClick={() => letter.mutate(answers)}
+                  disabled={letter.isPending}
+                >
                   {say("Take the letter that says so (PDF)")}
                 </button>
+                {files && view.decided.insist && (
+                  <p>
+                    <button type="button" className="jc-link" onClick={goOn} disabled={begin.isPending}>
+                      {say("File it all the same, with a reason")}
+                    </button>
+                  </p>
+                )}
               </>
             )}
           </section>

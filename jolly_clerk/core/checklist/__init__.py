@@ -15,7 +15,8 @@ from jolly_clerk.core.checklist.fee import FeeLine
 from jolly_clerk.core.checklist.prerequisites import PrerequisiteLine
 from jolly_clerk.core.checklist.requirement import Given, Kind, Line, Offer, Place, Requirement, Standing
 from jolly_clerk.core.checklist.rules import RuleLine
-from jolly_clerk.core.form import count_fault
+from jolly_clerk.core.checklist.within_order import WithinOrderLine
+from jolly_clerk.core.form import count_fault, decided_by
 
 __all__ = ["CaseAtHand", "Evidence", "Given", "Kind", "Line", "Offer", "Place", "Requirement", "Standing", "checklist"]
 
@@ -28,6 +29,9 @@ def checklist(case: CaseAtHand) -> tuple[Requirement, ...]:
 def _lines(case: CaseAtHand) -> Iterator[Line]:
     rulebook, whole = case.rulebook, case.each(None)[0]
     looked_at = answers_looked_at(case)
+    decided, _open = decided_by(case.sheet) if case.dossier.insists else (None, ())
+    if decided is not None and decided.branch.insist:
+        yield WithinOrderLine(case, whole, decided)
     for part in rulebook.parts:
         if fault := count_fault(case.sheet, rulebook.parts[part]):
             yield CountLine(case, part, fault)

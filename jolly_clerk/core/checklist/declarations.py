@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from jolly_clerk.core.absence import UNKNOWN
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
 from jolly_clerk.core.dossier.model import Declared
-from jolly_clerk.core.rulebook.compiled import CompiledDeclaration
+from jolly_clerk.core.dossier.signing import changed_since_signed
+from jolly_clerk.core.in_words import all_of
+from jolly_clerk.core.rulebook.compiled import CompiledDeclaration, Rulebook
 from jolly_clerk.core.say import say
 
 
@@ -50,6 +54,13 @@ class DeclarationLine(CaseLine):
         return Explanation("signature", said.text, said.article, because, put_right, self.case.where(self.at))
 
 
+def signed_before(rulebook: Rulebook, changed: Sequence[str]) -> str:
+    """What is said of a signature that was given before something was changed."""
+    return say(
+        "Signed before this was changed: {what}. Sign again.", what=all_of([f"“{rulebook.label(place)}”" for place in changed])
+    )
+
+
 class SignatureLine(CaseLine):
     """The declaration, signed as it is worded now."""
 
@@ -58,13 +69,17 @@ class SignatureLine(CaseLine):
 
     def propose(self) -> Standing:
         signed = self.case.dossier.signature
-        return "met" if signed and signed.text == self.case.rulebook.edition.signature.text else "wanting"
+        as_worded = signed is not None and signed.text == self.case.rulebook.edition.signature.text
+        return "met" if as_worded and not changed_since_signed(self.case.dossier) else "wanting"
 
     def explain(self, proposed: Standing) -> Explanation:
         rule, signed = self.case.rulebook.edition.signature, self.case.dossier.signature
-        because = say("The declaration is not signed.")
+        because: str = say("The declaration is not signed.")
         if signed:
             told = say("Signed by {name}, {at}.", name=signed.name, at=self.case.moment(signed.at))
             because = told if proposed == "met" else say("Another text was signed than the one asked.")
         put_right = "" if proposed == "met" else say("Read the declaration and sign it with your name.")
+        changed = changed_since_signed(self.case.dossier)
+        if changed and signed and signed.text == rule.text:
+            because = signed_before(self.case.rulebook, changed)
         return Explanation("signature", rule.text, rule.article, because, put_right, self.case.where(self.at))

@@ -42,11 +42,12 @@ class Prefilled(Plain):
 
 
 class Signing(Plain):
-    """A typed signature: who, when, and the exact text that was signed."""
+    """A typed signature: who, when, the exact text that was signed, and a digest of each part, slot and tick that it covers."""
 
     name: str
     at: AwareDatetime
     text: str
+    covers: dict[str, str] = Field(default={}, exclude_if=lambda kept: not kept)
 
 
 class Declared(Plain):
@@ -63,7 +64,7 @@ class Dossier(Plain):
     ``answers`` maps a part to its answers by question (or, for a part that repeats, to a list of
     such maps, each with an ``id``); a date is ``YYYY-MM-DD``, an amount a number or its text, yes or
     no a boolean or the word. ``by_hand`` are the registers that could not be asked, so that a person must look.
-    ``numbered`` is the highest number that an item of each part ever had.
+    ``numbered`` is the highest number that an item of each part ever had. ``insists`` is why it is filed though it is not needed.
     """
 
     answers: Answers = {}
@@ -74,6 +75,7 @@ class Dossier(Plain):
     prefilled: tuple[Prefilled, ...] = ()
     by_hand: tuple[str, ...] = ()
     numbered: dict[str, int] = {}
+    insists: str = Field(default="", exclude_if=lambda kept: not kept)
 
 
 class Version(Plain):

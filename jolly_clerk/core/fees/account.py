@@ -62,8 +62,9 @@ class Account:
 
     ``open`` is still to be paid now; ``over`` is paid back on acceptance, or at issue. ``may_prepay`` is
     what can be paid now for a later stage, ``open_and_prepay`` both together. ``debts`` say how it is owed where the edition says more
-    than that it is owed at once; ``later`` is what of them is not asked for yet. ``for_acceptance`` and ``for_issue`` are what is open
-    and holds up these.
+    than that it is owed at once; ``later`` is what of them is not asked for yet. ``to_file`` is what is still to be paid if a filing that
+    was taken back is filed as it stands, None in any other case or while that is not known. ``for_acceptance`` and ``for_issue`` are what
+    is open and holds up these.
     """
 
     paid: Decimal
@@ -77,6 +78,7 @@ class Account:
     due_at_issue: StageTotal
     debts: tuple[Debt, ...] = ()
     later: Decimal = ZERO
+    to_file: Decimal | None = None
     for_acceptance: Decimal = ZERO
     for_issue: Decimal = ZERO
     payments: tuple[PaymentTold, ...] = ()
@@ -120,7 +122,10 @@ def account_of(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, debts: tuple
     holds = (holding(debts, "acceptance"), holding(debts, "issue")) if debts else (still, still)
     payments = tuple(PaymentTold(p.key, p.at, p.value_day, p.amount, p.means, p.receipt, p.payer) for p in case.payments)
     back = tuple(_back_told(case, b) for b in case.paid_back)
-    told = (filing, check, issue, debts, later, *holds, payments, back)
+    to_file = None
+    if case.taken_back is not None and case.filed is None and filing.amount is not None:
+        to_file = max(filing.amount - spent, ZERO)
+    told = (filing, check, issue, debts, later, to_file, *holds, payments, back)
     return Account(case.paid, case.prepaid, still, over, may, still + may, *told)
 
 

@@ -248,13 +248,23 @@ class Register(Said):
 
 
 class Branch(Said):
-    """One answer of the way in; the first whose condition holds decides."""
+    """One answer of the way in; the first whose condition holds decides.
+
+    What is not needed cannot be filed, unless the law lets one ``insist``; a reason is given then, and an officer looks.
+    """
 
     id: RuleId
     when: Rule | None = None
     then: Literal["needed", "not needed", "belongs elsewhere"]
     because: Words
+    insist: bool = False
     article: Words
+
+    @model_validator(mode="after")
+    def _insisted(self) -> Branch:
+        if self.insist and self.then != "not needed":
+            raise ValueError(say("one may `insist` only where something is `not needed`"))
+        return self
 
 
 class Pathway(Said):

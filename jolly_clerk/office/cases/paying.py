@@ -24,7 +24,7 @@ from jolly_clerk.office.cases.ledger import Came, keep_money, next_receipt, plac
 from jolly_clerk.office.desk.reviewing import issue, put_out_permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who, new_id
-from jolly_clerk.office.post.mailing import deliver_soon
+from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.ledger import MoneyIn, Placing
 from jolly_clerk.store.tables import Case, TerminalPayment
@@ -228,6 +228,10 @@ def book(
             return []
         row = _money_of(session, office, who, came[0], source)
         place(session, row, case, source.key, amount, office.now())
+        told = {"amount": money(amount, row.currency), "receipt": row.receipt}
+        text = say("{amount} came in. The receipt is {receipt}; it is in your case.", **told)
+        subject = say("Paid: {amount}", **told)
+        put_out(session, case, f"{case.reference}-paid-{row.receipt}-{case.entries}"[:120], subject, "", office.now(), text=text)
         put_out_permit(office, session, case, made)
         return [entry.model_copy(update={"receipt": row.receipt}) if isinstance(entry, Paid) else entry for entry in made]
 

@@ -9,10 +9,12 @@ from decimal import Decimal
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.deadlines import due_said, payment_due
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.fees.debts import later
 from jolly_clerk.core.fees.lines import Line
 from jolly_clerk.core.history import Entry, Filed, History
+from jolly_clerk.core.in_words import money
 from jolly_clerk.core.reference import counter_of, make_reference
 from jolly_clerk.core.roles import RULE_KEEPERS
 from jolly_clerk.core.say import say
@@ -20,8 +22,8 @@ from jolly_clerk.office.cases.casework import Loaded, act, assessed, project
 from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import need_confirmed
-from jolly_clerk.office.post.mailing import put_out_mail
-from jolly_clerk.office.preparing.drafts import end_draft, open_draft
+from jolly_clerk.office.post.mailing import deliver_soon, put_out, put_out_mail
+from jolly_clerk.office.preparing.drafts import OpenDraft, end_draft, open_draft
 from jolly_clerk.office.preparing.reading_queue import wait_until_read
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
 from jolly_clerk.store.database import next_number, write_session
@@ -71,7 +73,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
             _tell_rule_keepers(session, ready.rulebook.edition.id, line, now)
 
     if ready.case:  # one that was taken back is filed again under its reference
-        return _file_again(office, who, ready.case.reference, filed, sealed, take_draft)
+        return _file_again(office, who, ready, filed, sealed, take_draft)
     case_id = new_id()
     year = ready.assessment.filing_day.year
     with write_session(office.engine) as session:
@@ -104,8 +106,28 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
             office, session, case, assessed(office, case, History(entries=(filed,), versions=(sealed.version,)), count, session)
         )
         head = session.get_one(Head, case_id)
+        tell_filed(session, case, ready, filed)
     note_last(office.folder, head, office.now())
+    deliver_soon(office)
     return case.reference
+
+
+def tell_filed(session: Session, case: Case, ready: OpenDraft, filed: Filed) -> None:
+    """Lay a mail out for the applicant that says it was filed, what is to be paid by when, and when the office begins."""
+    calendar, reference = ready.known.calendar, case.reference
+    subject = say("Filed: {title}", title=ready.assessment.title)
+    told = [say("We received your application. Its reference is {reference}.", reference=reference)]
+    if filed.to_set:
+        told.append(say("The office sets a part of the fee first; you are told what is to be paid."))
+    elif filed.due_at_once:
+        until = due_said(payment_due(filed.at, ready.assessment.clock_rules.pay, calendar), calendar)
+        due = money(filed.due_at_once, ready.rulebook.edition.currency)
+        told.append(
+            say("Pay {due} by the end of {until}; after that it lapses. The office begins when it is paid.", due=due, until=until)
+        )
+    else:
+        told.append(say("Nothing is due now. The office begins to check it."))
+    put_out(session, case, f"{reference}-filed-{filed.version}", subject, "", filed.at, text=" ".join(told))
 
 
 def _tell_rule_keepers(session: Session, edition: str, line: Line, at: datetime) -> None:
@@ -117,14 +139,17 @@ def _tell_rule_keepers(session: Session, edition: str, line: Line, at: datetime)
 
 
 def _file_again(
-    office: Office, who: Who, reference: str, filed: Filed, sealed: Sealed, take_draft: Callable[[Session], None]
+    office: Office, who: Who, ready: OpenDraft, filed: Filed, sealed: Sealed, take_draft: Callable[[Session], None]
 ) -> str:
+    reference = ready.case.reference if ready.case else ""
+
     def entries(_: Loaded) -> Sequence[Entry]:
         return [filed]
 
     def finish(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
         take_draft(session)
         session.get_one(Case, case.id).edition_sha256 = filed.edition_sha256
+        tell_filed(session, case, ready, filed)
         return made
 
     act(office, who, reference, "", entries, sealed=sealed, finish=finish)

@@ -1,13 +1,17 @@
-"""Signing a draft, ticking its declarations, and putting a place of an answer back to what was filed."""
+"""Signing a draft, ticking its declarations, insisting on it, and putting a place of an answer back to what was filed."""
 
 from __future__ import annotations
 
 from jolly_clerk.core.dossier.changing import put_back, tick
-from jolly_clerk.core.dossier.model import Signing
+from jolly_clerk.core.dossier.model import Dossier, Signing
+from jolly_clerk.core.dossier.signing import covered
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, open_draft
+
+#: so many letters make a reason
+LEAST_REASON = 10
 
 
 def sign(office: Office, who: Who, draft_id: str, name: str, seen: int | None = None) -> OpenDraft:
@@ -15,8 +19,13 @@ def sign(office: Office, who: Who, draft_id: str, name: str, seen: int | None = 
     if len(name.strip()) < 2 or len(name) > 120:
         raise Invalid(say("Sign with your full name, as you would write it."), "signature")
     text = open_draft(office, who, draft_id).rulebook.edition.signature.text
-    signing = Signing(name=name.strip(), at=office.now().replace(microsecond=0), text=text)
-    return change_draft(office, who, draft_id, lambda dossier: dossier.model_copy(update={"signature": signing}), seen)
+    at = office.now().replace(microsecond=0)
+
+    def put(dossier: Dossier) -> Dossier:
+        signing = Signing(name=name.strip(), at=at, text=text, covers=covered(dossier))
+        return dossier.model_copy(update={"signature": signing})
+
+    return change_draft(office, who, draft_id, put, seen)
 
 
 def unsign(office: Office, who: Who, draft_id: str, seen: int | None = None) -> OpenDraft:
@@ -41,3 +50,14 @@ def drop_change(office: Office, who: Who, draft_id: str, place: str, seen: int |
         raise Invalid(say("Nothing was filed yet that could be put back."))
     filed = now.history.versions[-1].dossier
     return change_draft(office, who, draft_id, lambda dossier: put_back(dossier, filed, place), seen)
+
+
+def insist(office: Office, who: Who, draft_id: str, reason: str, seen: int | None = None) -> OpenDraft:
+    """File though it is not needed, where the law lets one: why; an empty reason takes it back. Raises Invalid where it does not."""
+    decided = open_draft(office, who, draft_id).assessment.way_in
+    reason = " ".join(reason.split())[:1000]
+    if reason and (decided is None or not decided.insist):
+        raise Invalid(say("Here one cannot insist: see what the way in says."))
+    if reason and len(reason) < LEAST_REASON:
+        raise Invalid(say("Say in a few words why it is to be filed all the same."), "insists")
+    return change_draft(office, who, draft_id, lambda dossier: dossier.model_copy(update={"insists": reason}), seen)

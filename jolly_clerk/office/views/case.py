@@ -15,6 +15,7 @@ from jolly_clerk.core.clock import ClockView
 from jolly_clerk.core.corrections import offers
 from jolly_clerk.core.deadlines import answers_due_why, due_said
 from jolly_clerk.core.dossier.model import Attachment, Dossier
+from jolly_clerk.core.extending import MoreTime, more_time
 from jolly_clerk.core.moves import is_second_person
 from jolly_clerk.core.next_step import first_lane
 from jolly_clerk.core.say import say
@@ -125,6 +126,7 @@ class CaseView:
     notes: tuple[Message, ...]
     registers: tuple[RegisterView, ...]
     fees_waiting: tuple[FeeWaiting, ...]
+    more_time: dict[str, MoreTime]
     bodies: tuple[BodyView, ...]
     reviewers: tuple[Choice, ...]
     reviewer: str
@@ -240,6 +242,7 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         notes=noted,
         registers=_registers(loaded) if inner else (),
         fees_waiting=_fees_waiting(office, loaded, known_names, who) if inner else (),
+        more_time=_more_time(loaded),
         bodies=_bodies(loaded) if inner else (),
         reviewers=_reviewers(office, loaded.case.kind) if who.is_officer and a.move(who.role, "hand over").allowed else (),
         reviewer=known_names.get(loaded.so_far.handed.to, "") if loaded.so_far.handed else "",
@@ -247,6 +250,13 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         fee_limit=office.settings.fee_limit,
         may_undo=who.id in loaded.so_far.undoable and not loaded.so_far.ended,
     )
+
+
+def _more_time(loaded: Loaded) -> dict[str, MoreTime]:
+    """What more time would bring, by the lane that waits for answers."""
+    a = loaded.assessment
+    lanes = [lane.id for lane in a.lanes] or [""]
+    return {lane: told for lane in lanes if (told := more_time(a, lane)) is not None}
 
 
 def _bodies(loaded: Loaded) -> tuple[BodyView, ...]:

@@ -1,0 +1,40 @@
+"""What a signature covers, and what of it was changed since: a signature is never changed, but given anew."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+
+from jolly_clerk.core.dossier.answers import is_open
+from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.values import Raw
+
+
+def covered(dossier: Dossier) -> dict[str, str]:
+    """A digest of each part that has answers, of each slot that has files (``documents.SLOT``), and of each tick
+    (``declarations.ID``)."""
+    found = {part: _digest(kept) for part, given in dossier.answers.items() if (kept := _given(given))}
+    for slot in sorted({a.slot for a in dossier.attachments}):
+        found[f"documents.{slot}"] = _digest(sorted(a.sha256 for a in dossier.attachments if a.slot == slot))
+    return found | {f"declarations.{d.id}": _digest(d.text) for d in dossier.declared}
+
+
+def changed_since_signed(dossier: Dossier) -> tuple[str, ...]:
+    """The parts, slots and ticks that are not what was signed, in their order; none if nothing is signed, or it was signed before 0.4.0."""
+    signed = dossier.signature
+    if signed is None or not signed.covers:
+        return ()
+    now = covered(dossier)
+    return tuple(place for place in dict.fromkeys((*now, *signed.covers)) if now.get(place) != signed.covers.get(place))
+
+
+def _given(given: Raw) -> Raw:
+    """The answers of a part that are not open; of one that repeats, item by item."""
+    if isinstance(given, list):
+        return [{key: raw for key, raw in item.items() if not is_open(raw)} for item in given if isinstance(item, dict)]
+    return {key: raw for key, raw in given.items() if not is_open(raw)} if isinstance(given, dict) else {}
+
+
+def _digest(value: Raw) -> str:
+    text = json.dumps(value, sort_keys=True, default=str, ensure_ascii=False)
+    return hashlib.sha256(text.encode()).hexdigest()[:16]
