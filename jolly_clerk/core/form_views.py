@@ -10,6 +10,7 @@ from typing import Any, Literal
 
 from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.currency import coin_of
+from jolly_clerk.core.dossier.answers import asks_back
 from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.lines import Lazy
@@ -26,7 +27,8 @@ from jolly_clerk.core.values import Value
 class QuestionView:
     """A question as it stands: ``asked`` is ``yes``, ``no`` or ``not known yet``; ``left`` tells that it still needs an answer.
 
-    ``offered`` are the choices that are open now, where they depend on another answer; ``said`` is the answer in words.
+    ``offered`` are the choices that are open now, where they depend on another answer; ``said`` is the answer in words, ``ask`` what is
+    asked of one that can be read in two ways.
     """
 
     place: str
@@ -37,6 +39,7 @@ class QuestionView:
     because: str
     offered: tuple[str, ...] | None = None
     said: str = ""
+    ask: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -193,7 +196,9 @@ def _question(sheet: Sheet, place: str, asked: Value) -> QuestionView:
     own = sheet.own(place.rpartition(".")[0]) if node.part.each else sheet.values
     offered = tuple(node.offered(own)) if node.option_when else None
     words = said_answer(sheet.rulebook, place, raw)
-    return QuestionView(place, said, raw, fault if asked is True else "", left, because, offered, words)
+    return QuestionView(
+        place, said, raw, fault if asked is True else "", left, because, offered, words, asks_back(node.question, raw)
+    )
 
 
 def computed_views(sheet: Sheet) -> tuple[ComputedView, ...]:

@@ -10,7 +10,7 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jolly_clerk.core.dossier.answers import AnswerFault, is_open, read_date, typed
+from jolly_clerk.core.dossier.answers import AnswerFault, asks_back, is_open, read_date, typed
 from jolly_clerk.core.dossier.differences import differences, raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.rulebook.compiled import AskedQuestion
@@ -101,11 +101,37 @@ def question_of(options: dict[str, str], kind: str = "one of") -> AskedQuestion:
     return question(kind, options)
 
 
+class AsPeopleWrite(unittest.TestCase):
+    def test_numbers(self) -> None:
+        for raw, unit, value in (
+            ("95,8", "m²", "95.8"), ("95.8 m2", "m²", "95.8"), ("31 000,00", "", "31000.00"), ("€ 31,000.50", "", "31000.50"),
+            ("31.000,50 EUR", "", "31000.50"), ("31.000.000", "", "31000000"), ("12'500", "", "12500"), ("-3,5", "m", "-3.5"),
+            ("45 %", "%", "45"), ("3 M", "m", "3"), ("7:30", "h", "7.5"), ("7h45", "h", "7.75"), ("0,125", "", "0.125"), ("0.125", "", "0.125"),
+        ):  # fmt: skip
+            with self.subTest(raw=raw):
+                more = {"unit": unit, "at_least": "-10", "decimals": "3"}
+                self.assertEqual(taken("number", raw, **{k: v for k, v in more.items() if v}), Decimal(value))
+
+    def test_a_point_before_three_digits_is_asked_about_and_read_as_before(self) -> None:
+        asked = question("money", {})
+        self.assertEqual(str(taken("money", "31.000")), "31.00")
+        self.assertEqual(asks_back(asked.question, "31.000"), "Read as 31. If you mean 31 000, write it like that.")
+        for raw in ("31.00", "0.125", "31.000.000", "31 000", 31, None):
+            self.assertEqual(asks_back(asked.question, raw), "")
+
+    def test_dates(self) -> None:
+        for raw, value in (("25/12/2027", date(2027, 12, 25)), ("12/25/2027", date(2027, 12, 25)), ("3-3-2027", date(2027, 3, 3)), ("5.1.2027", date(2027, 1, 5))):  # fmt: skip
+            self.assertEqual(taken("date", raw), value)
+
+
 class Refused(unittest.TestCase):
     def test_each_with_what_would_be_right(self) -> None:
         for kind, raw, more, says in (
             ("number", "abc", {}, "“abc” is not a number."),
-            ("number", "1,5", {}, "Write the decimals after a point"),
+            ("number", "1,5,5", {}, "Write the decimals after a point"),
+            ("number", "31,000", {}, "“31,000” can be 31 000 or 31. Write one of these."),
+            ("date", "1/2/2027", {}, "“1/2/2027” can be 1 Feb 2027 or 2 Jan 2027. Write one of these."),
+            ("date", "31/4/2027", {}, "is not a date"),
             ("number", "--1", {}, "is not a number"),
             ("number", "1.2.3", {}, "is not a number"),
             ("number", "NaN", {}, "is not a number"),

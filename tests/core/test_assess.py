@@ -67,7 +67,7 @@ class WhatIsLeft(unittest.TestCase):
     def test_wrong_answers_are_said_exactly_and_kept(self) -> None:
         for question, raw, says in (
             ("works_area", "-5", "−5 m² is below 0.1 m²"),
-            ("works_area", "95,8", "Write the decimals after a point"),
+            ("works_area", "95,8,1", "Write the decimals after a point"),
             ("works_area", "9" * 30, "too long to be meant"),
             ("works_area", "100000.01", "is above 100\u00a0000 m²"),
             ("works_area", "1e5", "is not a number"),

@@ -156,6 +156,7 @@ function Rows({
                     fault={state?.fault ?? ""}
                     needed={begun && !!state?.left && !state.fault}
                     offered={state?.offered ?? null}
+                    read={state && !state.fault ? { said: state.said, ask: state.ask, raw: state.raw } : null}
                     waits={state?.asked === "not known yet" ? (state.because ?? "") : ""}
                     onChange={(value) => onAnswer(q.id, value)}
                   />
@@ -217,6 +218,7 @@ function Field({
   fault,
   needed,
   offered,
+  read,
   waits,
   onChange,
 }: {
@@ -227,6 +229,7 @@ function Field({
   fault: string;
   needed: boolean;
   offered: string[] | null;
+  read: { said: string; ask: string; raw: unknown } | null;
   waits: string;
   onChange: (value: unknown) => void;
 }) {
@@ -238,7 +241,8 @@ function Field({
   );
   const said = saidAt(view, place);
   const wrong = said.filter((s) => !s.look).map((s) => s.text);
-  const looks = said.filter((s) => s.look).map((s) => s.text);
+  const looks = [...(read?.ask ? [read.ask] : []), ...said.filter((s) => s.look).map((s) => s.text)];
+  const echo = echoOf(q, read, value);
   const described = q.help ? `help-${place}` : undefined;
   const locked = isLocked(view, place);
   const off = waits !== "" || locked;
@@ -314,10 +318,27 @@ function Field({
   return (
     <div className={`filing-field${needed || wrong.length > 0 ? " needed" : ""}`}>
       {field}
+      {echo && <p className="filing-echo">{echo}</p>}
       {q.type === "rows" && <Said view={view} place={place} />}
       {q.type === "period" && <Said view={view} place={place} looksOnly />}
       {waits && <p className="filing-waits">{waits}</p>}
       {locked && <p className="filing-waits">{say("Not asked about: it stays as it was filed.")}</p>}
     </div>
   );
+}
+
+const ECHOED = ["number", "count", "money", "date", "date and time"];
+
+/** How an answer was read, where it was not written as the house writes it. */
+function echoOf(q: Question, read: { said: string; raw: unknown } | null, value: unknown): string {
+  if (!read?.said || read.raw !== value || !ECHOED.includes(q.type)) return "";
+  const plain = (text: string) => text.replaceAll("\u00a0", " ").trim();
+  const typed = plain(String(value ?? ""));
+  const said = plain(read.said);
+  return typed === said ||
+    said.startsWith(`${typed} `) ||
+    said.endsWith(` ${typed}`) ||
+    /^\d{1,3}(\.\d\d?)?$/.test(typed)
+    ? ""
+    : said;
 }

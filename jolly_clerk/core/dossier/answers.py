@@ -10,6 +10,7 @@ from decimal import Decimal, InvalidOperation
 from typing import Any, Final
 
 from jolly_clerk.core.absence import NONE
+from jolly_clerk.core.dossier.as_written import Ambiguous, number_text, slashed_date, two_ways
 from jolly_clerk.core.in_words import MONTHS, day, in_words, money, number
 from jolly_clerk.core.rulebook.compiled import AskedQuestion
 from jolly_clerk.core.rulebook.model import Question, QuestionType
@@ -58,9 +59,7 @@ def _text(asked: AskedQuestion, raw: Raw, _: date) -> str:
 
 def _number(asked: AskedQuestion, raw: Raw, _: date) -> Decimal:
     question = asked.question
-    text = str(raw)
-    if not _NUMBER.fullmatch(text):
-        text = re.sub(r"[\s\N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}]", "", text).replace("−", "-")
+    text = _as_number(question, str(raw))
     if isinstance(raw, bool) or not _NUMBER.fullmatch(text):
         hint = say(" Write the decimals after a point, as in 95.8.") if "," in text else ""
         raise AnswerFault(say("“{raw}” is not a number.{hint}", raw=str(raw)[:40], hint=hint))
@@ -72,6 +71,21 @@ def _number(asked: AskedQuestion, raw: Raw, _: date) -> Decimal:
         raise AnswerFault(say("“{text}” is not a number.", text=text[:40])) from None
     _within(question, value)
     return value.quantize(Decimal(1).scaleb(-question.decimals)) if question.type == "money" else value
+
+
+def _as_number(question: Question, text: str) -> str:
+    """A number as it was written, in plain digits. Raises AnswerFault where it can be read in two ways."""
+    try:
+        return number_text(text, question.unit or "", "")
+    except Ambiguous as fault:
+        raise AnswerFault(str(fault)) from None
+
+
+def asks_back(question: Question, raw: Raw) -> str:
+    """What is asked of an answer that was read in one of two ways; empty where there is only one."""
+    if question.type not in ("number", "count", "money") or not isinstance(raw, str):
+        return ""
+    return two_ways(raw, 0 if question.type == "count" else question.decimals)
 
 
 def _within(question: Question, value: Decimal) -> None:
@@ -117,6 +131,12 @@ def read_date(text: str) -> date:
                 return found_day
         except ValueError:
             pass
+    try:
+        slashed = slashed_date(text)
+    except Ambiguous as fault:
+        raise AnswerFault(str(fault)) from None
+    if slashed is not None:
+        text = slashed.isoformat()
     if found := _ISO.fullmatch(text):
         year, month, number_ = (int(g) for g in found.groups())
     elif found := _SPOKEN.fullmatch(text):
@@ -326,7 +346,7 @@ def answer_in_words(asked: AskedQuestion, raw: Raw, currency: str) -> str:
 def _as_typed(kind: AnswerType, asked: AskedQuestion, raw: Raw) -> Value:
     """The value to be said, whether or not it lies within the bounds of its question."""
     if kind.reads is _number:
-        return Decimal(str(raw))
+        return Decimal(_as_number(asked.question, str(raw)))
     if kind.reads is _text:
         return str(raw)
     if kind.reads is _yes_or_no:
