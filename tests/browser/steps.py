@@ -91,8 +91,21 @@ def sign(page: Page, name: str) -> None:
         said.locator("input").check()
         expect(said.locator(".filing-ticked")).to_be_visible()
     page.get_by_label("Your full name, as you sign").fill(name)
-    page.get_by_role("button", name="Sign", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Sign( again)?$")).click()
+    # a name that is not that of the account is asked about
+    sure = page.get_by_role("button", name=f"Yes, sign as {name}")
+    expect(sure.or_(page.get_by_text("Take the signature back"))).to_be_visible()
+    if sure.is_visible():
+        sure.click()
     expect(page.get_by_text("Take the signature back")).to_be_visible()
+
+
+def sign_again(page: Page, name: str) -> None:
+    """In an answer that changed what was signed: sign it anew."""
+    expect(page.get_by_text("Signed before this was changed", exact=False).first).to_be_visible()
+    page.get_by_label("Your full name, as you sign").fill(name)
+    page.get_by_role("button", name="Sign again").click()
+    expect(page.get_by_role("button", name="Sign again")).to_be_hidden()
 
 
 def file_it(page: Page) -> str:
@@ -104,7 +117,7 @@ def file_it(page: Page) -> str:
         gaps.check()
     page.get_by_role("button", name="File this application").click()
     # one that was taken back and whose money waited on the account is covered at once
-    expect(page.get_by_role("heading", name=re.compile("Your application is filed|The office has it now"))).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("Your application is filed|The office has it"))).to_be_visible()
     found = re.search(r"[A-Z]{2}-\d\d-\d{5}-[A-Z]", page.url)
     assert found
     return found[0]

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from jolly_clerk.demo.drawings import site_plan
 from tests.browser.house import BrowserTest
-from tests.browser.steps import file_it, fill_in, judge_rest, on_to, sign
+from tests.browser.steps import file_it, fill_in, judge_rest, on_to, sign, sign_again
 from tests.reading.test_reading import foreign_pdfs
 
 
@@ -135,6 +135,9 @@ class WholeJourney(BrowserTest):
         expect(page.get_by_text("Comes back on acceptance")).to_be_visible()
         expect(page.get_by_text("32.18")).to_be_visible()
         page.get_by_label("A word to the officer").fill("Sorry about the small plan.")
+        expect(page.get_by_text("Signed before this was changed").first).to_be_visible()
+        expect(send).to_be_disabled()
+        sign_again(page, "Tamsin Oake")
         expect(send).to_be_enabled()
         send.click()
         expect(page.locator(".jc-stamp").first).to_have_text("Answers came back")

@@ -14,7 +14,7 @@ from reportlab.pdfgen.canvas import Canvas
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file
 from tests.browser.house import BrowserTest
-from tests.browser.steps import field, file_it, pay, sign, stamp
+from tests.browser.steps import field, file_it, pay, sign, sign_again, stamp
 
 
 def paper(*pages: list[str]) -> bytes:
@@ -121,7 +121,7 @@ class Kinds(BrowserTest):
         sign(page, name)
         page.get_by_role("link", name="Read it over").first.click()
         page.get_by_role("button", name="File this application").click()
-        expect(page.get_by_role("heading", name=re.compile("Your application is filed|The office has it now"))).to_be_visible()
+        expect(page.get_by_role("heading", name=re.compile("Your application is filed|The office has it"))).to_be_visible()
 
     def test_a_pavement_stall(self) -> None:
         page, rulebook = self.begin("TL", "2026-04-01")
@@ -344,6 +344,7 @@ class Kinds(BrowserTest):
             {"name": "contract.pdf", "mimeType": "application/pdf", "buffer": paper(["Contract (signed)"])}
         )
         expect(slot.get_by_text("answered")).to_be_visible()
+        sign_again(page, "Odalys Renn")
         page.get_by_role("button", name="Send the answers").click()
         expect(page.get_by_role("button", name=re.compile("Far Hut")).locator(".jc-stamp")).to_have_text("Answers came back")
         desk.goto(f"{self.server.address}/desk/{reference}?lane=sites.2")

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests import SEED
 from tests.browser.house import BrowserTest, Server
-from tests.browser.steps import attach, choose, file_it, fill_in, judge_rest, on_to, pay, sign, stamp, typed_plan
+from tests.browser.steps import attach, choose, file_it, fill_in, judge_rest, on_to, pay, sign, sign_again, stamp, typed_plan
 
 FINAL = {"Granted", "Refused", "Not accepted", "Out of scope", "Lapsed", "Withdrawn"}
 
@@ -55,7 +55,7 @@ class States(BrowserTest):
         distance = random.Random(SEED).randint(40, 190)
         page = self.come_in("Tamsin Oake")
         page.get_by_role("link", name="New filing").click()
-        page.get_by_role("link", name="Do I need it? Building works permit").click()
+        page.get_by_role("button", name="Begin: Building works permit").click()
         page.get_by_label("On which island?").select_option(label="Far Skerry")
         expect(page.get_by_role("heading", name="Another office decides")).to_be_visible()
         with page.expect_download() as letter:
@@ -175,12 +175,15 @@ class States(BrowserTest):
         page.goto(f"{self.server.address}/cases/{reference}")
         expect(page.get_by_role("heading", name="2 things to put right")).to_be_visible()
         page.get_by_role("button", name="Ask for more time").click()
+        expect(page.get_by_role("dialog")).to_contain_text("Your answers are then due on")
+        page.get_by_role("button", name="Take more time").click()
         expect(page.get_by_text("More time was given").first).to_be_visible()
         page.get_by_label("File for Site plan").set_input_files(
             {"name": "plan.pdf", "mimeType": "application/pdf", "buffer": typed_plan((200, 400, "no distance here"))}
         )
         expect(page.get_by_text("Version 2 of “plan.pdf”").first).to_be_visible()
         page.get_by_label("Your answer in words").nth(1).fill("The sections are as they were.")
+        sign_again(page, "Tamsin Oake")
         expect(page.get_by_role("button", name="Send the answers")).to_be_enabled()
         page.get_by_role("button", name="Send the answers").click()
         stamp(page, "Answers came back")

@@ -28,6 +28,9 @@ class Compared(unittest.TestCase):
             found,
             [
                 "in force: was 2025-07-01, is 2026-07-01.",
+                "Way in, low-fence, insist: new, True.",
+                "Way in, small-shed, insist: new, True.",
+                "Way in, plain-repair, insist: new, True.",
                 "Tables, rates, article: was “Schedule 1”, is “Annex 1”.",
                 "Fees, Plan examination, percent, rate: was 60, is 65.",
                 "Fees, Plan examination, percent, after changes: new, False.",

@@ -166,18 +166,22 @@ class Answering(AnswerCases):
 
 
 class PostRoom(AnswerCases):
+    def letters(self) -> list[str]:
+        """What lies with the post room, without the mails that say that it was filed and paid."""
+        return [i.key for i in self.office.post_room.items() if "-letter-" in i.key]
+
     def test_a_letter_is_delivered_at_least_once_and_twice_is_one(self) -> None:
         key = f"{self.reference}-letter-1"
-        self.assertEqual([i.key for i in self.office.post_room.items()], [key])
+        self.assertEqual(self.letters(), [key])
         self.assertEqual(mailing.deliver_waiting(self.office), 0)
         with write_session(self.office.engine) as session:  # as if the server had died between delivering and noting it
             session.get_one(Outgoing, key).delivered_at = None
         self.assertEqual(mailing.deliver_waiting(self.office), 1)
-        self.assertEqual([i.key for i in self.office.post_room.items()], [key])
+        self.assertEqual(self.letters(), [key])
 
     def test_what_is_delivered_is_what_the_vault_keeps(self) -> None:
         with read_session(self.office.engine) as session:
-            out = session.scalars(select(Outgoing)).one()
+            out = session.scalars(select(Outgoing).where(Outgoing.pdf_sha256 != "")).one()
         delivered = (self.office.post_room.folder / f"{out.key}.pdf").read_bytes()
         self.assertEqual(self.office.vault.get(out.pdf_sha256), delivered)
         self.assertEqual(out.to, "Odalys Renn")

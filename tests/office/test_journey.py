@@ -78,8 +78,11 @@ class Journey(Cases):
         sent = checking.send_letter(self.office, self.imre, reference)
         self.assertEqual(sent.assessment.state, "Answers wanted")
         self.assertEqual(sent.assessment.rounds[0].due, date(2026, 12, 14))
-        (item,) = self.office.post_room.items()
+        filed, paid, item = sorted(self.office.post_room.items(), key=lambda one: one.key.rpartition("-letter-")[1] != "")
         self.assertEqual((item.reference, item.subject), (reference, "We need 1 thing from you"))
+        self.assertEqual({filed.subject, paid.subject}, {"Filed: New workshop roof, 4 Saltern Slip", "Paid: EUR 438.18"})
+        mail = (self.office.post_room.folder / f"{reference}-filed-1.eml").read_text("utf-8")
+        self.assertIn("by the end of Thu 19 Nov 2026; after that it lapses", " ".join(mail.replace("=\n", "").split()))
         letter = text_of((self.office.post_room.folder / f"{reference}-letter-1.pdf").read_bytes())
         self.assertIn("Sheet 1 is A4; A3 or larger is asked.", letter)
         self.assertIn("Mon 14 Dec 2026", letter)
@@ -111,7 +114,7 @@ class Journey(Cases):
         self.assertEqual(done.assessment.account.paid, Decimal("406.00"))
         # 40 working days after 25 Nov 2026: closed 17, 25 Dec, 1 Jan, 12 Jan
         self.assertEqual(done.so_far.accepted.target, date(2027, 1, 26))  # type: ignore[union-attr]
-        self.assertEqual(len(self.office.post_room.items()), 2)
+        self.assertEqual(len(self.office.post_room.items()), 4)
         self.assertEqual(look_at(self.office, self.odalys, reference).assessment.state, "Complete")
         self.assertEqual(list(verify(self.office)), [])
         self.assertEqual(rebuild(self.office), 0)

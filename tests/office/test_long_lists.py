@@ -149,7 +149,8 @@ class Rows(Cases):
                 more = lists.more_of_mine(self.office, self.tamsin, page.place, after)
                 rows, after = [*rows, *more.rows], more.after
             own = [r for r in self.rows if r["applicant_id"] == "tamsin" and r["place"] == page.place]
-            own.sort(key=lambda r: (-r["changed_at"].timestamp(), r["reference"]))
+            by_limit = page.place == "waiting"
+            own.sort(key=lambda r: (r["sort_at"] if by_limit else -r["changed_at"].timestamp(), r["reference"]))
             self.assertEqual([r.reference for r in rows], [r["reference"] for r in own])
             self.assertEqual(page.count, len(own))
         self.assertEqual(sum(page.count for page in lists.my_cases(self.office, self.odalys)), 1)
@@ -190,7 +191,7 @@ class Clock(Cases):
         self.instant = looks[unpaid]
         self.assertEqual(self.looked_at(), 1)
         self.assertEqual(self.looked_at(), 0)
-        told = [m for m in self.office.post_room.items() if m.reference == unpaid]
+        told = [m for m in self.office.post_room.items() if m.reference == unpaid and "-reminder-" in m.key]
         self.assertEqual(len(told), 1, "the reminder went out at its instant")
         for _ in range(40):
             with read_session(self.office.engine) as session:

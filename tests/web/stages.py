@@ -138,8 +138,8 @@ class Stages(Cases):
             return
         draft = names["draft"] = answering.begin_answering(self.office, self.odalys, reference)
         drafts.keep(self.office, self.odalys, draft, None, answers(works_area="82.1"), words={1: "It is large enough."})
+        signing.sign(self.office, self.odalys, draft, self.odalys.name)
         if stage == "answered":
-            signing.sign(self.office, self.odalys, draft, self.odalys.name)
             answering.send_answers(self.office, self.odalys, draft)
             names["draft"] = self.draft(plan=PLAN)
 

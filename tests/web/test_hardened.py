@@ -80,10 +80,12 @@ class Outbox(WebTest):
     def test_a_letter_that_is_gone_from_the_vault_is_set_aside(self) -> None:
         talking.write(self.office, self.imre, self.filed(), "Hello")
         with write_session(self.office.engine) as session:
-            row = session.scalars(select(Outgoing)).one()
+            row = session.scalars(select(Outgoing).where(Outgoing.key.contains("-message-"))).one()
             row.delivered_at, row.pdf_sha256 = None, "0" * 64
         self.assertEqual(mailing.deliver_waiting(self.office), 0)
-        self.assertIn("not in the vault", mailing.outbox(self.office)[-1][0].trouble)
+        troubles = [out.trouble for out, _ in mailing.outbox(self.office) if out.trouble]
+        self.assertEqual(len(troubles), 1)
+        self.assertIn("not in the vault", troubles[0])
 
     def test_what_was_done_is_never_answered_with_500_because_mail_is_in_trouble(self) -> None:
         reference = self.filed()

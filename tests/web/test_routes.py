@@ -111,6 +111,7 @@ class OverHttp(WebTest):
         self.ok(self.applicant.put(f"/api/drafts/{draft}", json={"answers": answers(works_area="82.1", place_plot="Q-9")}))
         dropped = self.ok(self.applicant.post(f"/api/drafts/{draft}/put-back", json={"place": "place.plot"}))
         self.assertEqual(dropped["dossier"]["answers"]["place"]["plot"], "Q-114/2")
+        self.ok(self.applicant.post(f"/api/drafts/{draft}/signature", json={"name": "Odalys Renn"}))
         self.ok(self.applicant.post(f"/api/drafts/{draft}/answers", json={}), 201)
 
         view = self.ok(self.officer.get(base))
@@ -144,6 +145,7 @@ class OverHttp(WebTest):
                 f"/api/drafts/{draft}", json={"answers": answers(works_distance="11"), "words": {"1": "Large enough."}}
             )
         )
+        self.ok(self.applicant.post(f"/api/drafts/{draft}/signature", json={"name": "Odalys Renn"}))
         self.ok(self.applicant.post(f"/api/drafts/{draft}/answers", json={}), 201)
         self.assertEqual(self.officer.post(f"{base}/letter", json={}).status_code, 409)
         self.ok(self.officer.post(f"{base}/points/asked-again", json={"no": 1, "text": "A3, please."}))

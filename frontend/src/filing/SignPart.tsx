@@ -33,8 +33,8 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
   // what was signed was changed since: it has to be signed anew
   const stale = signed && line?.proposed === "wanting" ? line.because : "";
   const own = session.data?.person?.name ?? "";
-  const plain = (text: string) => text.trim().toLowerCase().replace(/\s+/g, " ");
-  const another = own !== "" && name.trim() !== "" && plain(name) !== plain(own);
+  const same = name.trim().localeCompare(own.trim(), undefined, { sensitivity: "base" }) === 0;
+  const another = own !== "" && name.trim() !== "" && !same;
   async function sign() {
     try {
       await work.change((seen) =>

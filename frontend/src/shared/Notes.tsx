@@ -20,7 +20,8 @@ export function ProblemNote({
   const problem = problemOf(error);
   return (
     <div className="jc-problem" role="alert">
-      <b>{problem.title.replace(/\.$/, "")}.</b> {problem.detail !== problem.title && problem.detail}
+      <b>{problem.title.endsWith(".") ? problem.title.slice(0, -1) : problem.title}.</b>{" "}
+      {problem.detail !== problem.title && problem.detail}
       {problem.reasons && problem.reasons.length > 1 && (
         <ul>
           {problem.reasons.map((r) => (

@@ -20,7 +20,8 @@ def take_lane(rulebook: Rulebook, filed: Dossier, draft: Dossier, lane: str) -> 
     if lane:
         items = {no: after.get(no, item) if f"{lanes.each}.{no}" == lane else item for no, item in before.items()}
         answers = {**filed.answers, lanes.each: list(items.values())}
-        return filed.model_copy(update={"answers": answers, "attachments": (*kept, *come), "note": draft.note})
+        told = {"answers": answers, "attachments": (*kept, *come), "note": draft.note, "signature": draft.signature}
+        return filed.model_copy(update=told)
     answers = {**draft.answers, lanes.each: [before.get(no, item) for no, item in after.items()]}
     fresh = [
         a for a in draft.attachments if (own := rulebook.lane_of(f"documents.{a.slot}")) and own.partition(".")[2] not in before

@@ -28,6 +28,7 @@ from jolly_clerk.core.rulebook.papers import (
     Valid,
     bytes_of,
 )
+from jolly_clerk.core.rulebook.routes import Branch, Pathway
 from jolly_clerk.core.rulebook.said import Grants, Id, OutsidePoints, PeriodOf, Rule, RuleId, Said, Stage, Words
 from jolly_clerk.core.rulebook.schedule import AfterGrant, AnswersClock, CheckClock, Clock, DecisionClock, Instead, PayClock
 from jolly_clerk.core.rulebook.tariff import (
@@ -65,6 +66,7 @@ __all__ = [
     "AfterGrant",
     "AnswersClock",
     "Band",
+    "Branch",
     "Bands",
     "BandTable",
     "Change",
@@ -73,6 +75,7 @@ __all__ = [
     "DecisionClock",
     "Instead",
     "FeeLine",
+    "Pathway",
     "PayClock",
     "Percent",
     "Stage",
@@ -244,36 +247,6 @@ class Register(Said):
     asked_by: str
     columns: dict[Id, Words]
     inner: list[Id] = []
-    article: Words
-
-
-class Branch(Said):
-    """One answer of the way in; the first whose condition holds decides.
-
-    What is not needed cannot be filed, unless the law lets one ``insist``; a reason is given then, and an officer looks.
-    """
-
-    id: RuleId
-    when: Rule | None = None
-    then: Literal["needed", "not needed", "belongs elsewhere"]
-    because: Words
-    insist: bool = False
-    article: Words
-
-    @model_validator(mode="after")
-    def _insisted(self) -> Branch:
-        if self.insist and self.then != "not needed":
-            raise ValueError(say("one may `insist` only where something is `not needed`"))
-        return self
-
-
-class Pathway(Said):
-    """A route that the answers choose; the first whose condition holds."""
-
-    id: RuleId
-    title: Words
-    says: Words
-    when: Rule | None = None
     article: Words
 
 

@@ -310,8 +310,10 @@ def more_of_mine(office: Office, who: Who, place: Place, after: str) -> PlacePag
 def _own(office: Office, session: Session, who: Who, place: Place, count: int, after: str = "") -> PlacePage:
     calendar, now = office_calendar(office, session), office.now()
     own = select(Case).where(Case.applicant_id == who.id, Case.place == place)
-    own = own.order_by(Case.changed_at.desc(), Case.reference)
-    cases, onwards = _page(session, own, (Case.changed_at, Case.reference), after, down=True) if count else ([], "")
+    # what waits stands by its limit, the nearest first; all else by what changed last
+    by, down = (Case.sort_at, False) if place == "waiting" else (Case.changed_at, True)
+    own = own.order_by(by.desc() if down else by, Case.reference)
+    cases, onwards = _page(session, own, (by, Case.reference), after, down=down) if count else ([], "")
     names = names_in(session, _people(cases))
     return PlacePage(place, count, tuple(_row(c, names, calendar, now, officer=False) for c in cases), onwards)
 

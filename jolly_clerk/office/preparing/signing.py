@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jolly_clerk.core.dossier.changing import put_back, tick
-from jolly_clerk.core.dossier.model import Dossier, Signing
+from jolly_clerk.core.dossier.model import Signing
 from jolly_clerk.core.dossier.signing import covered
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound
@@ -18,14 +18,14 @@ def sign(office: Office, who: Who, draft_id: str, name: str, seen: int | None = 
     """Sign the declaration with a typed name; the exact text signed is kept with the time."""
     if len(name.strip()) < 2 or len(name) > 120:
         raise Invalid(say("Sign with your full name, as you would write it."), "signature")
-    text = open_draft(office, who, draft_id).rulebook.edition.signature.text
-    at = office.now().replace(microsecond=0)
-
-    def put(dossier: Dossier) -> Dossier:
-        signing = Signing(name=name.strip(), at=at, text=text, covers=covered(dossier))
-        return dossier.model_copy(update={"signature": signing})
-
-    return change_draft(office, who, draft_id, put, seen)
+    there = open_draft(office, who, draft_id)
+    signing = Signing(
+        name=name.strip(),
+        at=office.now().replace(microsecond=0),
+        text=there.rulebook.edition.signature.text,
+        covers=covered(there.dossier),  # what was read: if it is changed meanwhile, it is signed anew
+    )
+    return change_draft(office, who, draft_id, lambda dossier: dossier.model_copy(update={"signature": signing}), seen)
 
 
 def unsign(office: Office, who: Who, draft_id: str, seen: int | None = None) -> OpenDraft:
