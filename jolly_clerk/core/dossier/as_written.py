@@ -15,7 +15,7 @@ _PLAIN = re.compile(r"[+-]?\d+(\.\d+)?")
 _SPACES = re.compile(r"[\s\N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}\N{THIN SPACE}'’]")
 #: what may stand before or after a number, besides the unit of its question
 _SIGNS = ("€", "eur", "euro", "euros")
-_SAME = {"m²": ("m2", "sqm", "qm"), "m³": ("m3",), "h": ("o'clock", "uhr", "hours", "hour"), "%": ("percent", "per cent", "%")}
+_SAME = {"m²": ("m2", "sqm", "qm"), "m³": ("m3",), "h": ("o'clock", "uhr", "hours", "hour"), "%": ("percent",)}
 _HOUR = re.compile(r"(\d{1,2})(?::|h|H)([0-5]\d)")
 _DOTTED, _COMMAED = re.compile(r"[1-9]\d{0,2}(\.\d{3})+"), re.compile(r"[1-9]\d{0,2}(,\d{3})+")
 _SLASHED = re.compile(r"(\d{1,2})[/-](\d{1,2})[/-](\d{4})")
