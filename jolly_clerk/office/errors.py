@@ -9,13 +9,13 @@ from jolly_clerk.core.say import _
 
 
 class OfficeError(Exception):
-    """Base: ``detail`` is a sentence for the person, ``place`` a ref like ``works.area``."""
+    """Base: ``detail`` is a sentence for the person, ``place`` a ref like ``works.area``, ``reference`` a case that leads on."""
 
     title = _("This did not work")
 
-    def __init__(self, detail: str, place: str = "", reasons: Sequence[WhyNot] = ()) -> None:
+    def __init__(self, detail: str, place: str = "", reasons: Sequence[WhyNot] = (), reference: str = "") -> None:
         super().__init__(detail)
-        self.detail, self.place, self.reasons = detail, place, tuple(reasons)
+        self.detail, self.place, self.reasons, self.reference = detail, place, tuple(reasons), reference
 
 
 class NotAllowed(OfficeError):

@@ -89,6 +89,15 @@ class FileUse(Base):
     case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True, index=True)
 
 
+class EndedDraft(Base):
+    """Where a draft went that was filed or sent, so that its old address leads to the case."""
+
+    __tablename__ = "ended_drafts"
+    draft_id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    owner_id: Mapped[str] = mapped_column(String(40))
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
+
+
 class Erasure(Base):
     """What is put on the list to be erased: a case or a person (``target_id``), by whom, confirmed by another, and when it was done.
 

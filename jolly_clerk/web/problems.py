@@ -29,7 +29,7 @@ class ProblemReason(BaseModel):
 
 
 class Problem(BaseModel):
-    """A problem document (RFC 9457). ``place`` is a ref; ``reasons`` are all that is in the way."""
+    """A problem document (RFC 9457). ``place`` is a ref; ``reasons`` are all that is in the way; ``reference`` is a case that leads on."""
 
     type: str = "about:blank"
     title: str
@@ -37,6 +37,7 @@ class Problem(BaseModel):
     detail: str
     place: str = ""
     reasons: list[ProblemReason] = []
+    reference: str = ""
 
 
 def answer(problem: Problem) -> JSONResponse:
@@ -56,7 +57,8 @@ async def _office_error(_: Request, error: Exception) -> JSONResponse:
     ]
     status = next(code for kind, code in STATUS.items() if isinstance(error, kind))
     detail = _printable(error.detail)
-    made = answer(Problem(title=say(error.title), status=status, detail=detail, place=_printable(error.place), reasons=reasons))
+    told = {"title": say(error.title), "detail": detail, "place": _printable(error.place), "reference": error.reference}
+    made = answer(Problem(status=status, reasons=reasons, **told))
     if isinstance(error, e.TooOften):
         made.headers["Retry-After"] = str(error.wait)
     return made

@@ -38,6 +38,12 @@ def on_to(page: Page, part: str) -> None:
     expect(page.get_by_role("heading", name=part, exact=True)).to_be_visible()
 
 
+def begin_at_once(page: Page) -> None:
+    """From the way in, which asks the same questions, to the first part of the new filing."""
+    page.get_by_role("button", name="I know that I need it").click()
+    page.wait_for_url("**/filing/**")
+
+
 def fill_in(page: Page, address: str, what: str, distance: str = "210", plot: str = "Q-1000", own: str = "Tamsin Oake") -> None:
     """Answer every question of a draft that was just begun; nothing but documents and the signature is left."""
     page.get_by_label("On which island?").select_option(label="Quill")

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from jolly_clerk.demo.drawings import site_plan
 from tests.browser.house import BrowserTest
-from tests.browser.steps import file_it, fill_in, judge_rest, on_to, sign, sign_again
+from tests.browser.steps import begin_at_once, file_it, fill_in, judge_rest, on_to, sign, sign_again
 from tests.reading.test_reading import foreign_pdfs
 
 
@@ -28,7 +28,7 @@ class WholeJourney(BrowserTest):
     def prepare_and_file(self, page: Page) -> str:
         page.get_by_role("link", name="New filing").click()
         page.get_by_role("button", name="Begin: Building works permit").click()
-        page.get_by_role("button", name="I know that I need it").click()
+        begin_at_once(page)
         fill_in(page, "21 Cooper's Yard", "Cooper's workshop", distance="45")
         slip = page.locator(".jc-slip")
         on_to(page, "The works")
@@ -70,7 +70,15 @@ class WholeJourney(BrowserTest):
         ).to_be_visible()
         on_to(page, "Promise and sign")
         sign(page, "Tamsin Oake")
-        return file_it(page)
+        old_address = page.url
+        reference = file_it(page)
+        there = page.context.new_page()
+        there.goto(old_address)
+        expect(there.get_by_text(f"This was filed or sent: it is {reference} now.")).to_be_visible()
+        there.get_by_role("link", name="Open the case").click()
+        expect(there.locator(".jc-stamp").first).to_have_text("Waiting for payment")
+        there.close()
+        return reference
 
     def pay(self, page: Page) -> None:
         expect(page.locator(".jc-stamp").first).to_have_text("Waiting for payment")

@@ -14,7 +14,7 @@ from reportlab.pdfgen.canvas import Canvas
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file
 from tests.browser.house import BrowserTest
-from tests.browser.steps import field, file_it, pay, sign, sign_again, stamp
+from tests.browser.steps import begin_at_once, field, file_it, pay, sign, sign_again, stamp
 
 
 def paper(*pages: list[str]) -> bytes:
@@ -45,7 +45,7 @@ class Kinds(BrowserTest):
         page.get_by_role("link", name="New filing").click()
         page.get_by_role("button", name=f"Begin: {rulebook.edition.title}").click()
         if rulebook.edition.way_in:
-            page.get_by_role("button", name="I know that I need it").click()
+            begin_at_once(page)
         expect(page.get_by_role("navigation", name="Parts of the filing")).to_be_visible()
         return page, rulebook
 

@@ -48,6 +48,22 @@ class Keeping(Cases):
         with self.assertRaises(NotFound):
             drafts.throw_away(self.office, self.tamsin, first)
 
+    def test_the_address_of_what_was_filed_or_sent_leads_to_its_case(self) -> None:
+        draft = self.draft(plan=SMALL_PLAN)
+        reference = filing.file(self.office, self.odalys, draft, take_gaps=True)
+        with self.assertRaises(NotFound) as caught:
+            drafts.open_draft(self.office, self.odalys, draft)
+        self.assertEqual(caught.exception.reference, reference)
+        self.assertEqual(str(caught.exception), f"This was filed or sent: it is {reference} now.")
+        with self.assertRaises(NotFound) as other:
+            drafts.open_draft(self.office, self.tamsin, draft)
+        self.assertEqual((str(other.exception), other.exception.reference), ("There is no such draft of yours.", ""))
+        thrown = self.draft()
+        drafts.throw_away(self.office, self.odalys, thrown)
+        with self.assertRaises(NotFound) as gone:
+            drafts.open_draft(self.office, self.odalys, thrown)
+        self.assertEqual(gone.exception.reference, "")
+
     def test_only_applicants_begin_and_only_what_there_is(self) -> None:
         with self.assertRaises(NotAllowed):
             drafts.start_draft(self.office, self.imre, "BW")

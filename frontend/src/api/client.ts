@@ -44,6 +44,7 @@ const OFFLINE: Problem = {
   detail: say("There is no connection to the office just now. What you typed is still here; it will be tried again."),
   place: "",
   reasons: [],
+  reference: "",
 };
 
 /** Unwrap an answer: its data, or a thrown ProblemError. */
@@ -65,6 +66,7 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
     detail: problem?.detail ?? say("Please try again."),
     place: problem?.place ?? "",
     reasons: problem?.reasons ?? [],
+    reference: problem?.reference ?? "",
   });
 }
 

@@ -24,6 +24,7 @@ function problemIn(error: Error | DetailedError): ProblemError {
     detail: told.detail ?? say("The file did not arrive. Choose it again: it goes on where it stopped."),
     place: told.place ?? "",
     reasons: [],
+    reference: "",
   });
 }
 

@@ -1,6 +1,7 @@
 // Designed states: problems with a way on, skeletons, findings.
 import { Skeleton as Bone } from "@mantine/core";
 import type { ReactNode } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
 import { say } from "./text";
@@ -29,6 +30,7 @@ export function ProblemNote({
           ))}
         </ul>
       )}
+      {problem.reference && <Link to={`/cases/${problem.reference}`}>{say("Open the case")}</Link>}
       {onAgain && (
         <button type="button" className="jc-link" onClick={onAgain}>
           {problem.status === 409 ? say("Show the case as it is now") : say("Try again")}

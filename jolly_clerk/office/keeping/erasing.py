@@ -32,7 +32,7 @@ from jolly_clerk.office.people.accounts import need_lead
 from jolly_clerk.office.people.directory import end_other_sessions
 from jolly_clerk.office.preparing.drafts import forget_changes
 from jolly_clerk.office.rules.rulebooks import calendar_of, office_calendar
-from jolly_clerk.store.beside import CaseRead, Erasure, FileUse, KeptCase, Look, MailCode, SearchRow
+from jolly_clerk.store.beside import CaseRead, EndedDraft, Erasure, FileUse, KeptCase, Look, MailCode, SearchRow
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import (
@@ -281,7 +281,7 @@ def erase_case(session: Session, erasure: Erasure) -> list[str]:
     session.execute(update(HistoryEntry).where(HistoryEntry.case_id == case_id).values(personal=None))
     session.execute(update(KeptCase).where(KeptCase.case_id == case_id).values(told=""))
     session.execute(update(FiledVersion).where(FiledVersion.case_id == case_id).values(dossier="{}"))
-    for table in (SearchRow, CaseRead):
+    for table in (SearchRow, CaseRead, EndedDraft):
         session.execute(delete(table).where(table.case_id == case_id))
     for draft_id in list(session.scalars(select(Draft.id).where(Draft.case_id == case_id))):
         erase_draft(session, draft_id)

@@ -61,8 +61,8 @@ def send_answers(office: Office, who: Who, draft_id: str, seen: int | None = Non
             )
         ]
 
-    def finish(session: Session, _: Case, made: Sequence[Entry]) -> Sequence[Entry]:
-        end_draft(session, who, draft_id, expected)
+    def finish(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
+        end_draft(session, who, draft_id, expected, case.id)
         return made
 
     act(office, who, ready.case.reference, "", entries, sealed=sealed, finish=finish)

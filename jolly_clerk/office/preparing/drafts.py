@@ -30,6 +30,7 @@ from jolly_clerk.office.events import draft_changed
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.preparing.profiles import profile
 from jolly_clerk.office.rules.rulebooks import edition_on, known_for, office_calendar, rulebook
+from jolly_clerk.store.beside import EndedDraft
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Draft, DraftChange
@@ -101,6 +102,9 @@ def own_draft(session: Session, who: Who, draft_id: str) -> Draft:
     """A draft of one's own; NotFound for any other."""
     draft = session.get(Draft, draft_id)
     if draft is None or draft.owner_id != who.id:
+        wanted = select(Case.reference).join(EndedDraft).where(EndedDraft.draft_id == draft_id, EndedDraft.owner_id == who.id)
+        if draft is None and (reference := session.scalar(wanted)):
+            raise NotFound(say("This was filed or sent: it is {reference} now.", reference=reference), reference=reference)
         raise NotFound(say("There is no such draft of yours."))
     return draft
 
@@ -313,13 +317,17 @@ def _both_changed(office: Office, draft: Draft, conflicts: Sequence[str]) -> Sta
     return Stale(detail, conflicts[0] if conflicts[0].partition(".")[0] not in _BESIDE else "", reasons)
 
 
-def end_draft(session: Session, who: Who, draft_id: str, seen: int | None) -> None:
-    """Take a draft away, in the caller's transaction, because it is filed or sent. Raises Stale if it was changed since ``seen``."""
+def end_draft(session: Session, who: Who, draft_id: str, seen: int | None, case_id: str) -> None:
+    """Take a draft away, in the caller's transaction, because it is filed or sent: its address leads to the case from now on.
+
+    Raises Stale if it was changed since ``seen``.
+    """
     draft = session.get(Draft, draft_id)
     if draft is None or draft.owner_id != who.id or (seen is not None and draft.revision != seen):
         raise Stale(say("This was changed, filed or sent in another window. Look at it again before you go on."))
     forget_changes(session, draft_id)
     session.delete(draft)
+    session.add(EndedDraft(draft_id=draft_id, owner_id=who.id, case_id=case_id))
 
 
 def throw_away(office: Office, who: Who, draft_id: str, seen: int | None = None) -> None:

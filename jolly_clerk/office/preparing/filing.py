@@ -67,8 +67,8 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     )
     expected = ready.draft.revision if seen is None else seen
 
-    def take_draft(session: Session) -> None:
-        end_draft(session, who, draft_id, expected)
+    def take_draft(session: Session, case_id: str) -> None:
+        end_draft(session, who, draft_id, expected, case_id)
         for line in odd:
             _tell_rule_keepers(session, ready.rulebook.edition.id, line, now)
 
@@ -77,7 +77,6 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     case_id = new_id()
     year = ready.assessment.filing_day.year
     with write_session(office.engine) as session:
-        take_draft(session)
         reference = make_reference(ready.draft.kind, year, next_number(session, counter_of(ready.draft.kind, year)))
         case = Case(
             id=case_id,
@@ -100,6 +99,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         )
         session.add(case)
         session.flush()
+        take_draft(session, case_id)
         keep_version(session, case_id, sealed)
         count = append(session, case_id, [filed])
         project(
@@ -139,7 +139,7 @@ def _tell_rule_keepers(session: Session, edition: str, line: Line, at: datetime)
 
 
 def _file_again(
-    office: Office, who: Who, ready: OpenDraft, filed: Filed, sealed: Sealed, take_draft: Callable[[Session], None]
+    office: Office, who: Who, ready: OpenDraft, filed: Filed, sealed: Sealed, take_draft: Callable[[Session, str], None]
 ) -> str:
     reference = ready.case.reference if ready.case else ""
 
@@ -147,7 +147,7 @@ def _file_again(
         return [filed]
 
     def finish(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
-        take_draft(session)
+        take_draft(session, case.id)
         session.get_one(Case, case.id).edition_sha256 = filed.edition_sha256
         tell_filed(session, case, ready, filed)
         return made
