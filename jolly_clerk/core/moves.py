@@ -16,6 +16,7 @@ from jolly_clerk.core.in_words import money
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.roles import Role
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.rulebook.least import least_to_file
 from jolly_clerk.core.say import _, say, say_n
 from jolly_clerk.core.states import CHECKING, LIVE
 
@@ -225,7 +226,9 @@ def _state_is(case: CaseSoFar, *states: str) -> WhyNot | None:
 def _file(rulebook: Rulebook, case: CaseSoFar, left: Sequence[WhyNot], not_here: str) -> Move:
     stops = [_state_is(case, "Draft"), WhyNot(not_here) if not_here else None]
     if rulebook.edition.incomplete_filing == "warn":
-        return _move("applicant", "file", *stops, warnings=left)
+        least = least_to_file(rulebook)
+        needed = [one for one in left if one.place and one.place.ref in least]
+        return _move("applicant", "file", *stops, *needed, warnings=left)
     return _move("applicant", "file", *stops, *left)
 
 

@@ -92,8 +92,8 @@ class Covered(Cases):
         self.assertEqual(standing, "wanting")
         self.assertIn("The works", told)
         self.assertNotIn("Site plan", told)
-        with self.assertRaises(NotReady) as caught:
-            filing.file(self.office, self.odalys, draft, take_gaps=False)
+        with self.assertRaises(NotReady) as caught:  # a gap that no tick lets pass
+            filing.file(self.office, self.odalys, draft, take_gaps=True)
         self.assertEqual([r.text for r in caught.exception.reasons], ["Signed before this was changed: “The works”. Sign again."])
         drafts.keep(self.office, self.odalys, draft, None, answers=answers())  # as it was signed
         self.assertEqual(self.signature(draft)[0], "met")

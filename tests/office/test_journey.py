@@ -223,10 +223,16 @@ class Money(Cases):
 
 class BadInput(Cases):
     def test_a_draft_with_gaps_is_filed_only_when_they_were_read(self) -> None:
-        draft = self.draft(signed=False, works_area=None)
+        draft = self.draft(signed=False, works_area=None, works_what=None)
+        for take_gaps in (False, True):  # what it is called after and the signature are the least
+            with self.assertRaises(NotReady) as caught:
+                filing.file(self.office, self.odalys, draft, take_gaps=take_gaps)
+            self.assertEqual([r.place.ref for r in caught.exception.reasons if r.place], ["works.what", "signature"])
+        drafts.keep(self.office, self.odalys, draft, None, answers=answers(works_area=None))
+        signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         with self.assertRaises(NotReady) as caught:
             filing.file(self.office, self.odalys, draft)
-        self.assertEqual([r.place.ref for r in caught.exception.reasons if r.place], ["works.area", "signature"])
+        self.assertEqual([r.place.ref for r in caught.exception.reasons if r.place], ["works.area"])
         reference = filing.file(self.office, self.odalys, draft, take_gaps=True)
         # what is open is not charged as if it were known: the least examination and the surcharge
         self.assertEqual(str(self.said(reference).account.open), "165.00")

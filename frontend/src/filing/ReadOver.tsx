@@ -64,9 +64,9 @@ export function ReadOver() {
   const base = `/filing/${id}`;
   const link = placeLink(view, base);
   const left = view.assessment.left;
-  const stopped = view.assessment.moves.some(
-    (m) => m.move === "file" && m.why_not.some((w) => !w.place), // the way in says that nothing is to be filed here
-  );
+  const filing = view.assessment.moves.find((m) => m.move === "file");
+  const stopped = filing?.allowed === false;
+  const needed = (filing?.why_not ?? []).filter((w) => w.place); // without these nothing can be filed, with or without a tick
   const looks = view.assessment.requirements.filter((r) => r.proposed === "in doubt");
   return (
     <div className="read-over">
@@ -95,7 +95,11 @@ export function ReadOver() {
             </ul>
             {view.form.incomplete_filing === "warn" ? (
               <p>
-                {say("You can file it like this. The office will then ask for what is missing, which takes longer.")}
+                {needed.length > 0
+                  ? say("Before it can be filed: {{needed}}. The rest the office would ask for, which takes longer.", {
+                      needed: needed.map((w) => w.title || w.text).join(", "),
+                    })
+                  : say("You can file it like this. The office will then ask for what is missing, which takes longer.")}
               </p>
             ) : (
               <p>{say("This kind of application can be filed only when nothing is missing.")}</p>
@@ -154,7 +158,7 @@ export function ReadOver() {
             <b>{say("Once the office has begun checking it cannot be changed.")}</b>{" "}
             {say("Until then you can take it back. The filing day is today; it decides which rules and prices hold.")}
           </p>
-          {left.length > 0 && view.form.incomplete_filing === "warn" && (
+          {left.length > 0 && needed.length === 0 && view.form.incomplete_filing === "warn" && (
             <Checkbox
               checked={gaps}
               onChange={(e) => setGaps(e.target.checked)}
@@ -171,9 +175,7 @@ export function ReadOver() {
           >
             {say("File this application")}
           </button>
-          {left.length > 0 && view.form.incomplete_filing === "refuse" && (
-            <p className="madder">{say("Not yet: see what is missing.")}</p>
-          )}
+          {needed.length > 0 && <p className="madder">{say("Not yet: see what is missing.")}</p>}
         </div>
       </aside>
     </div>
