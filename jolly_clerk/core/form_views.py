@@ -44,23 +44,26 @@ class QuestionView:
 
 @dataclass(frozen=True, slots=True)
 class PartView:
-    """A part of the form with what is left in it. One that is not ``asked`` does not stand in the form."""
+    """A part of the form with what is left in it. One that is not ``asked`` does not stand in the form; of one that ``waits`` it is not
+    known yet whether it is asked."""
 
     id: str
     title: str
     left: int
     asked: bool
     questions: tuple[QuestionView, ...]
+    waits: bool
 
 
 @dataclass(frozen=True, slots=True)
 class SectionView:
-    """A page of a filing: a part, ``documents`` or ``sign``, with how many things are left on it."""
+    """A page of a filing: a part, ``documents`` or ``sign``, with how many things are left on it; ``waits`` as in a part."""
 
     id: str
     title: str
     left: int
     asked: bool
+    waits: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,8 +171,10 @@ def part_views(sheet: Sheet, left: tuple[WhyNot, ...]) -> tuple[PartView, ...]:
     made = []
     for part in sheet.rulebook.parts.values():
         questions = tuple(_question(sheet, place, sheet.asked[place]) for place in sheet.places_in(part.id))
-        asked = sheet.part_asked.get(part.id, True) is not False if part.each else any(q.asked != "no" for q in questions)
-        made.append(PartView(part.id, part.title, count[part.id], asked, questions))
+        whole = sheet.part_asked.get(part.id, True)
+        asked = whole is not False if part.each else any(q.asked != "no" for q in questions)
+        waits = whole is UNKNOWN if part.each else asked and all(q.asked != "yes" for q in questions)
+        made.append(PartView(part.id, part.title, count[part.id], asked, questions, waits))
     return tuple(made)
 
 
@@ -178,7 +183,7 @@ def section_views(parts: tuple[PartView, ...], left: tuple[WhyNot, ...]) -> tupl
     heads = [thing.place.ref.partition(".")[0] for thing in left if thing.place]
     signing = sum(head in ("signature", "declarations") for head in heads)
     return (
-        *(SectionView(part.id, part.title, part.left, part.asked) for part in parts),
+        *(SectionView(part.id, part.title, part.left, part.asked, part.waits) for part in parts),
         SectionView("documents", say("Documents"), heads.count("documents"), True),
         SectionView("sign", say("Promise and sign"), signing, True),
     )

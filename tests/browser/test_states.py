@@ -93,6 +93,8 @@ class States(BrowserTest):
         on_to(page, "The works")
         page.get_by_label("Anything else the plans do not show").fill("The roof is thatched.")
         expect(page.get_by_text("Kept a moment ago")).to_be_visible()
+        on_to(page, "Promise and sign")
+        sign_again(page, "Tamsin Oake")
         self.assertEqual(file_it(page), reference)
         stamp(page, "Filed")  # what was paid waited on the account
         officer = self.come_in("Brisa Quay")

@@ -84,3 +84,17 @@ class Told(BrowserTest):
         area.press("Tab")
         expect(page.get_by_text("If you mean 31 000")).to_have_count(0)
         expect(page.locator(".filing-echo")).to_have_text([re.compile("95.8 m²"), re.compile("31.000")])
+
+    def test_on_a_phone_the_first_question_is_in_sight(self) -> None:
+        page = self.come_in("Odalys Renn", 360, 740)
+        page.get_by_role("link", name="Glass lean-to").first.click()
+        page.wait_for_url("**/filing/**")
+        island = field(page, "need.island")
+        expect(island).to_be_visible()
+        self.assertLess((island.bounding_box() or {"y": 740})["y"], 370)
+        switch = page.locator(".filing-switch > summary")
+        expect(switch).to_have_text(re.compile("1 of 9: What you plan"))
+        switch.click()
+        on_to(page, "The works")
+        expect(switch).to_have_text(re.compile("4 of 9: The works"))
+        expect(page.get_by_role("navigation", name="Parts of the filing")).to_be_hidden()

@@ -30,6 +30,14 @@ def asked(need: dict[str, Any], **others: dict[str, Any]) -> Assessment:
     return assess(FULL, Dossier(answers={"need": need, **others}), known=Known(QUILLHAVEN), now=at(2026, 11, 5))
 
 
+class Waits(unittest.TestCase):
+    def test_a_part_of_which_it_is_not_known_whether_it_is_asked(self) -> None:
+        for works, told in (({}, (True, True)), ({"distance": "20"}, (True, False)), ({"distance": "210"}, (False, False))):
+            parts = {p.id: p for p in asked({}, works=works).parts}
+            self.assertEqual((parts["shore"].asked, parts["shore"].waits), told)
+            self.assertFalse(parts["works"].waits)
+
+
 class WayIn(unittest.TestCase):
     def test_it_stops_at_the_first_branch_that_is_not_known(self) -> None:
         for need, others, depends in (

@@ -1,7 +1,7 @@
 // The filing: parts on the left, questions in the middle with their help, the slip and what to bring on the right.
 
 import { TextInput } from "@mantine/core";
-import { useDocumentTitle, useInterval } from "@mantine/hooks";
+import { useDocumentTitle, useInterval, useMediaQuery } from "@mantine/hooks";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
@@ -26,6 +26,7 @@ import "./filing.css";
 export function Filing() {
   const { draft: id = "", part: named } = useParams();
   const work = useDraft(id);
+  const narrow = useMediaQuery("(max-width: 820px)", false, { getInitialValueInEffect: false });
   const view = work.view;
   const location = useLocation();
   const navigate = useNavigate();
@@ -89,56 +90,69 @@ export function Filing() {
   return (
     <div className="filing">
       <aside className="filing-parts">
-        <p className="mono second">
-          {view.answers_case ? say("taken back · {{case}}", { case: view.answers_case }) : say("draft")}
-        </p>
-        <p className="filing-kind">{view.form.title}</p>
-        <LanguageSwitch form={view.form} />
-        <nav aria-label={say("Parts of the filing")}>
-          {sections.map((s) => (
-            <Link
-              key={s.id}
-              to={`${base}/${s.id}`}
-              className={s.id === now ? "now" : ""}
-              aria-current={s.id === now ? "step" : undefined}
-            >
-              <span>{s.title}</span>
-              <i aria-hidden="true" />
-              <Left count={s.left} />
-            </Link>
-          ))}
-        </nav>
-        <div className="filing-left">
-          {left.length > 0 ? (
-            <>
-              <b>{say("{{left}} left.", { left: things(left.length, "thing") })}</b>{" "}
-              {first && (
-                <>
-                  {say("First:")} <Link to={first[0]}>{left[0]?.title}</Link>
-                </>
-              )}
-              {left.length > 1 && (
-                <details className="filing-all-left">
-                  <summary>{say("All of them")}</summary>
-                  <ul>
-                    {left.map((gap) => {
-                      const to = gap.place ? link(gap.place.ref) : null;
-                      return <li key={gap.text}>{to ? <Link to={to[0]}>{gap.title || gap.text}</Link> : gap.text}</li>;
-                    })}
-                  </ul>
-                </details>
-              )}
-            </>
-          ) : (
-            <b>{say("Nothing is left.")}</b>
-          )}
-          <p>
-            <Link to={`${base}/read-over`} className={`jc-button small${left.length > 0 ? " plain" : ""}`}>
-              {say("Read it over")}
-            </Link>
+        <details className="filing-switch" open={!narrow} key={`${now} ${narrow}`}>
+          <summary>
+            {say("{{at}} of {{all}}: {{title}}", {
+              at: at + 1,
+              all: sections.length,
+              title: sections[at]?.title ?? "",
+            })}
+            {sections[at] && <SectionState of={sections[at]} />}
+          </summary>
+          <p className="mono second">
+            {view.answers_case ? say("taken back · {{case}}", { case: view.answers_case }) : say("draft")}
           </p>
-        </div>
-        <OwnReference work={work} />
+          <p className="filing-kind">{view.form.title}</p>
+          {view.assessment.title !== view.form.title && <p className="filing-title">{view.assessment.title}</p>}
+          <LanguageSwitch form={view.form} />
+          <nav aria-label={say("Parts of the filing")}>
+            {sections.map((s) => (
+              <Link
+                key={s.id}
+                to={`${base}/${s.id}`}
+                className={s.id === now ? "now" : ""}
+                aria-current={s.id === now ? "step" : undefined}
+              >
+                <span>{s.title}</span>
+                <i aria-hidden="true" />
+                <SectionState of={s} />
+              </Link>
+            ))}
+          </nav>
+          <div className="filing-left">
+            {left.length > 0 ? (
+              <>
+                <b>{say("{{left}} left.", { left: things(left.length, "thing") })}</b>{" "}
+                {first && (
+                  <>
+                    {say("First:")} <Link to={first[0]}>{left[0]?.title}</Link>
+                  </>
+                )}
+                {left.length > 1 && (
+                  <details className="filing-all-left">
+                    <summary>{say("All of them")}</summary>
+                    <ul>
+                      {left.map((gap) => {
+                        const to = gap.place ? link(gap.place.ref) : null;
+                        return (
+                          <li key={gap.text}>{to ? <Link to={to[0]}>{gap.title || gap.text}</Link> : gap.text}</li>
+                        );
+                      })}
+                    </ul>
+                  </details>
+                )}
+              </>
+            ) : (
+              <b>{say("Nothing is left.")}</b>
+            )}
+            <p>
+              <Link to={`${base}/read-over`} className={`jc-button small${left.length > 0 ? " plain" : ""}`}>
+                {say("Read it over")}
+              </Link>
+            </p>
+          </div>
+          <OwnReference work={work} />
+        </details>
         <p className="filing-kept" role="status">
           {work.state === "not kept" ? (
             <b className="madder">
@@ -223,6 +237,11 @@ function KeptAgo({ at }: { at: string }) {
   const [, tick] = useState(0);
   useInterval(() => tick((n) => n + 1), 5000, { autoInvoke: true });
   return <>{say("Kept {{at}}. You can leave and come back.", { at: since(at) })}</>;
+}
+
+/** What is left on a page of the filing; dashed where it is not known yet whether it is asked at all. */
+function SectionState({ of }: { of: Schemas["SectionView"] }) {
+  return of.waits ? <span className="filing-not-known">{say("not known yet")}</span> : <Left count={of.left} />;
 }
 
 function OwnReference({ work }: { work: ReturnType<typeof useDraft> }) {

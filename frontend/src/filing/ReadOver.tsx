@@ -87,12 +87,6 @@ export function ReadOver() {
         {left.length > 0 && (
           <section className="read-over-gaps">
             <h2>{say("{{left}} still missing", { left: things(left.length, "thing") })}</h2>
-            <ul>
-              {left.map((gap) => {
-                const to = gap.place ? link(gap.place.ref) : null;
-                return <li key={gap.text}>{to ? <Link to={to[0]}>{gap.text}</Link> : gap.text}</li>;
-              })}
-            </ul>
             {view.form.incomplete_filing === "warn" ? (
               <p>
                 {needed.length > 0
@@ -104,6 +98,12 @@ export function ReadOver() {
             ) : (
               <p>{say("This kind of application can be filed only when nothing is missing.")}</p>
             )}
+            <ul>
+              {left.map((gap) => {
+                const to = gap.place ? link(gap.place.ref) : null;
+                return <li key={gap.text}>{to ? <Link to={to[0]}>{gap.text}</Link> : gap.text}</li>;
+              })}
+            </ul>
           </section>
         )}
         {looks.length > 0 && (
