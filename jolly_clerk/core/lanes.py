@@ -117,7 +117,8 @@ class LaneAtHand:
     def moves(self) -> tuple[Move, ...]:
         """What each role can do in it."""
         w, latest = self.whole, self.rounds[-1] if self.rounds else None
-        by_post, changed = w.clock_rules.answers.posted, changed_since_signed(w.dossier)
+        by_post = w.clock_rules.answers.posted
+        changed = changed_since_signed(w.dossier) if self.case.open_round else ()
         again = signed_before(w.rulebook, changed) if changed else ""
         seen = (self.requirements, w.left, w.fees, w.account, self.points, latest, self.id)
         return moves(w.rulebook, w.case, self.case, *seen, by_post, again, _not_here(w))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import cached_property
 
 from jolly_clerk.core.absence import UNKNOWN
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
@@ -70,7 +71,12 @@ class SignatureLine(CaseLine):
     def propose(self) -> Standing:
         signed = self.case.dossier.signature
         as_worded = signed is not None and signed.text == self.case.rulebook.edition.signature.text
-        return "met" if as_worded and not changed_since_signed(self.case.dossier) else "wanting"
+        return "met" if as_worded and not self.changed else "wanting"
+
+    @cached_property
+    def changed(self) -> tuple[str, ...]:
+        """What was changed since it was signed."""
+        return changed_since_signed(self.case.dossier)
 
     def explain(self, proposed: Standing) -> Explanation:
         rule, signed = self.case.rulebook.edition.signature, self.case.dossier.signature
@@ -79,7 +85,6 @@ class SignatureLine(CaseLine):
             told = say("Signed by {name}, {at}.", name=signed.name, at=self.case.moment(signed.at))
             because = told if proposed == "met" else say("Another text was signed than the one asked.")
         put_right = "" if proposed == "met" else say("Read the declaration and sign it with your name.")
-        changed = changed_since_signed(self.case.dossier)
-        if changed and signed and signed.text == rule.text:
-            because = signed_before(self.case.rulebook, changed)
+        if self.changed and signed and signed.text == rule.text:
+            because = signed_before(self.case.rulebook, self.changed)
         return Explanation("signature", rule.text, rule.article, because, put_right, self.case.where(self.at))

@@ -9,13 +9,18 @@ from jolly_clerk.core.dossier.answers import is_open
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.values import Raw
 
+#: the encoder that each digest goes through, made once
+_TEXT = json.JSONEncoder(sort_keys=True, default=str, ensure_ascii=False)
+
 
 def covered(dossier: Dossier) -> dict[str, str]:
     """A digest of each part that has answers, of each slot that has files (``documents.SLOT``), and of each tick
     (``declarations.ID``)."""
     found = {part: _digest(kept) for part, given in dossier.answers.items() if (kept := _given(given))}
-    for slot in sorted({a.slot for a in dossier.attachments}):
-        found[f"documents.{slot}"] = _digest(sorted(a.sha256 for a in dossier.attachments if a.slot == slot))
+    in_slot: dict[str, list[str]] = {}
+    for a in dossier.attachments:
+        in_slot.setdefault(a.slot, []).append(a.sha256)
+    found |= {f"documents.{slot}": _digest(sorted(in_slot[slot])) for slot in sorted(in_slot)}
     return found | {f"declarations.{d.id}": _digest(d.text) for d in dossier.declared}
 
 
@@ -36,5 +41,4 @@ def _given(given: Raw) -> Raw:
 
 
 def _digest(value: Raw) -> str:
-    text = json.dumps(value, sort_keys=True, default=str, ensure_ascii=False)
-    return hashlib.sha256(text.encode()).hexdigest()[:16]
+    return hashlib.sha256(_TEXT.encode(value).encode()).hexdigest()[:16]
