@@ -88,6 +88,11 @@ class Views(BrowserTest):
         self.look(page, f"a site that is answered {label}")
         page.goto(f"{self.server.address}/cases")
         page.get_by_role("link", name="TW-8, Ondrelin").click()
+        switch = page.locator(".filing-switch > summary")
+        expect(page.get_by_role("heading", level=1).first).to_be_visible()
+        if switch.is_visible():  # on a phone the parts are one line that opens
+            switch.click()
+            self.look(page, f"the parts of a filing {label}")
         page.get_by_role("link", name="The sites").click()
         expect(page.get_by_role("heading", name="The sites", exact=True)).to_be_visible()
         self.look(page, f"the sites of a trial {label}")
