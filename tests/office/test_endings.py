@@ -16,7 +16,7 @@ from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.keeping.verifying import rebuild, verify
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.post import papers
-from jolly_clerk.office.preparing import drafts, filing
+from jolly_clerk.office.preparing import drafts, filing, signing
 from jolly_clerk.office.views.case import case_view
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Outgoing
@@ -129,6 +129,9 @@ class GoingBack(Endings):
         self.assertEqual([d.draft.id for d in drafts.drafts_of(self.office, self.odalys)], [draft])
         answers = {**view.dossier.answers, "works": {**view.dossier.answers["works"], "area": "110"}}
         drafts.keep(self.office, self.odalys, draft, None, answers=answers)
+        with self.assertRaises(NotReady):  # the area was signed otherwise
+            filing.file(self.office, self.odalys, draft, take_gaps=True)
+        signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         self.assertEqual(filing.file(self.office, self.odalys, draft, take_gaps=True), reference)
         again = load_case(self.office, self.odalys, reference)
         self.assertEqual((again.assessment.version, again.assessment.state), (2, "Waiting for payment"))
@@ -142,6 +145,7 @@ class GoingBack(Endings):
         dossier = drafts.open_draft(self.office, self.odalys, draft).dossier
         smaller = {**dossier.answers, "works": {**dossier.answers["works"], "distance": "80"}}
         drafts.keep(self.office, self.odalys, draft, None, answers=smaller)
+        signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         filing.file(self.office, self.odalys, draft, take_gaps=True)
         account = load_case(self.office, self.odalys, reference).assessment.account
         self.assertEqual((account.open, account.over), (Decimal("0.00"), Decimal("120.00")))

@@ -19,7 +19,7 @@ from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import talking
 from jolly_clerk.office.errors import TooOften
 from jolly_clerk.office.office import new_id
-from jolly_clerk.office.preparing import attaching, drafts, filing
+from jolly_clerk.office.preparing import attaching, drafts, filing, signing
 from jolly_clerk.office.preparing import reading_queue as queue
 from jolly_clerk.office.preparing.reading_queue import ReadingQueue, enqueue, finish, take
 from jolly_clerk.reading.fence import Readers
@@ -103,6 +103,7 @@ class Queue(WebTest):
         draft = drafts.start_draft(self.office, self.odalys, "BW")
         drafts.keep(self.office, self.odalys, draft, None, answers=answers())
         attaching.attach(self.office, self.odalys, draft, "site_plan", "plan.pdf", PLAN)
+        signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         with ThreadPoolExecutor(1) as pool:
             filed = pool.submit(filing.file, self.office, self.odalys, draft, None, True)
             time.sleep(0.6)
@@ -118,7 +119,9 @@ class Queue(WebTest):
         before, queue.PATIENCE = queue.PATIENCE, 0.5
         self.addCleanup(setattr, queue, "PATIENCE", before)
         draft = drafts.start_draft(self.office, self.odalys, "BW")
+        drafts.keep(self.office, self.odalys, draft, None, answers=answers())
         attaching.attach(self.office, self.odalys, draft, "site_plan", "plan.pdf", PLAN)
+        signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         reference = filing.file(self.office, self.odalys, draft, take_gaps=True)
         loaded = load_case(self.office, self.imre, reference)
         (reading,) = loaded.known.readings.values()
