@@ -291,8 +291,11 @@ class Registers(Cases):
             search(self.office, rules, "boats", "pier", "odalys")
 
     def test_asked_when_checking_begins_and_kept_as_evidence(self) -> None:
-        prefilling.take_over(self.office, self.odalys, self.draft_id, "plots", "Q-1")
+        done = prefilling.take_over(self.office, self.odalys, self.draft_id, "plots", "Q-1")
+        named = {**done.dossier.answers, "works": {"what": "Porch"}}
+        drafts.keep(self.office, self.odalys, self.draft_id, None, answers=named)
         self.silent.touch()
+        signing.sign(self.office, self.odalys, self.draft_id, "Odalys Renn")
         reference = filing.file(self.office, self.odalys, self.draft_id, take_gaps=True)
         at = paying.ask_payment(self.office, self.odalys, reference)
         notices.at_stand_in(self.office, self.odalys, at.key, "approved")

@@ -17,7 +17,7 @@ from jolly_clerk.office.desk import checking, talking
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.keeping.verifying import rebuild, verify
 from jolly_clerk.office.people.directory import add_person
-from jolly_clerk.office.preparing import attaching, drafts, filing
+from jolly_clerk.office.preparing import attaching, drafts, filing, signing
 from jolly_clerk.store.beside import SearchRow
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import NO_LIMIT, Case, Person
@@ -279,6 +279,7 @@ class Searching(Cases):
     def test_text_of_a_file_is_found_by_its_words(self) -> None:
         draft = self.draft()
         attaching.attach(self.office, self.odalys, draft, "site_plan", "more.txt", b"The pelican stands on the quay wall.")
+        signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         reference = filing.file(self.office, self.odalys, draft, take_gaps=True)
         with read_session(self.office.engine) as session:
             words = session.scalar(select(SearchRow.words)) or ""

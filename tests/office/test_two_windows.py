@@ -58,6 +58,7 @@ class Drafts(Cases):
     def test_filing_needs_the_state_that_was_seen(self) -> None:
         seen = self.now().draft.revision
         self.keep(seen, works_area="50")
+        signing.sign(self.office, self.odalys, self.id, "Odalys Renn")
         with self.assertRaises(Stale):
             filing.file(self.office, self.odalys, self.id, seen, take_gaps=True)
         with self.assertRaises(Stale):
