@@ -13,6 +13,7 @@ from jolly_clerk.core.checklist import CaseAtHand, Requirement, checklist
 from jolly_clerk.core.clock import ClockView, clock
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.dossier.signing import changed_since_signed
 from jolly_clerk.core.fees.account import ENDING_EARLY, Account, Refund, account_of, refund
 from jolly_clerk.core.fees.debts import Debt, debts_of, may_wait, planned
 from jolly_clerk.core.fees.lines import FeeSheet
@@ -149,6 +150,11 @@ class Assessment:
         return computed_views(self.sheet)
 
     @cached_property
+    def changed_since_signed(self) -> tuple[str, ...]:
+        """The parts, slots and ticks that are not what was signed."""
+        return changed_since_signed(self.dossier)
+
+    @cached_property
     def requirements(self) -> tuple[Requirement, ...]:
         """The checklist."""
         registers = {**self.known.registers, **self.case.registers}
@@ -162,6 +168,7 @@ class Assessment:
                 self.known.readings,
                 registers,
                 may_wait(self.debts),
+                self.changed_since_signed,
             )
         )
 

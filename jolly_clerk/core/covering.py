@@ -16,8 +16,7 @@ def tell_due(case: CaseSoFar, at: datetime) -> None:
     """What is due at filing is told anew when the office has set what the rules could not work out."""
     if case.filed and case.filed.to_set and case.covered_at is None:
         own = [fee.amount for line, fee in case.fees_set.items() if line in case.filed.to_set]
-        later = sum(case.filed.later.values(), Decimal(0))
-        case.due_told = case.filed.due_at_filing - later + sum(own, Decimal(0))
+        case.due_told = case.filed.due_at_once + sum(own, Decimal(0))
         cover(case, at)
 
 

@@ -19,7 +19,7 @@ from jolly_clerk.core.form import Sheet, decided_by, question_at
 from jolly_clerk.core.in_words import depends_on, in_words
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
-from jolly_clerk.core.say import say
+from jolly_clerk.core.say import _, say
 from jolly_clerk.core.values import Value
 
 
@@ -81,19 +81,26 @@ class ComputedView:
 
 @dataclass(frozen=True, slots=True)
 class WayIn:
-    """The way in: the branch that decides, or the questions that it hangs on; ``insist`` tells that it may be filed all the same."""
+    """The way in: the branch that decides, or the questions that it hangs on.
+
+    ``title`` says the verdict in a few words; it ``stops`` where nothing is to be filed here, unless one may ``insist``.
+    """
 
     branch: str
     then: Literal["", "needed", "not needed", "belongs elsewhere"]
     because: str
     article: str
     depends_on: tuple[str, ...]
+    title: str = ""
+    stops: bool = False
     insist: bool = False
 
-    @property
-    def stops(self) -> bool:
-        """True if nothing is to be filed here by what was answered."""
-        return self.then not in ("", "needed")
+
+_VERDICT = {
+    "needed": _("Yes, it is needed"),
+    "not needed": _("No, none is needed"),
+    "belongs elsewhere": _("Another office decides"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,8 +129,9 @@ def way_in(sheet: Sheet) -> WayIn | None:
     decided, open_ = decided_by(sheet)
     if decided is None:
         return WayIn("", "", "", "", open_) if open_ else None
-    branch = decided.branch
-    return WayIn(branch.id, branch.then, decided.because.fill(sheet.values).strip(), branch.article, (), branch.insist)
+    branch, because = decided.branch, decided.because.fill(sheet.values).strip()
+    stops = branch.then != "needed"
+    return WayIn(branch.id, branch.then, because, branch.article, (), say(_VERDICT[branch.then]), stops, branch.insist)
 
 
 def pathway(sheet: Sheet) -> PathwayView | None:

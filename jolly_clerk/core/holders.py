@@ -59,7 +59,7 @@ def turns_of(case: CaseSoFar) -> list[tuple[datetime, Holder]]:
         if a_round.answered_at:
             turns.append((a_round.answered_at, "ours"))
     turns.sort(key=lambda turn: turn[0])
-    away = [(b.asked.at, min(b.answered_at or b.asked.until, b.asked.until)) for b in case.bodies if b.asked.pauses]
+    away = [(b.asked.at, b.holds_until) for b in case.bodies if b.asked.pauses]
     return _with_others(turns, away) if away else turns
 
 

@@ -11,7 +11,6 @@ from jolly_clerk.core.checklist import Requirement
 from jolly_clerk.core.checklist.declarations import signed_before
 from jolly_clerk.core.clock import ClockView, clock
 from jolly_clerk.core.corrections import PointToAsk, RoundView, points_to_ask, round_view
-from jolly_clerk.core.dossier.signing import changed_since_signed
 from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.lifecycle import CaseSoFar, in_lane
 from jolly_clerk.core.moves import Move, moves
@@ -118,7 +117,7 @@ class LaneAtHand:
         """What each role can do in it."""
         w, latest = self.whole, self.rounds[-1] if self.rounds else None
         by_post = w.clock_rules.answers.posted
-        changed = changed_since_signed(w.dossier) if self.case.open_round else ()
+        changed = w.changed_since_signed if self.case.open_round else ()
         again = signed_before(w.rulebook, changed) if changed else ""
         seen = (self.requirements, w.left, w.fees, w.account, self.points, latest, self.id)
         return moves(w.rulebook, w.case, self.case, *seen, by_post, again, _not_here(w))

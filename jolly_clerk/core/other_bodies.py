@@ -46,9 +46,14 @@ class BodySoFar:
     answered_at: datetime | None = None
 
     @property
+    def holds_until(self) -> datetime:
+        """When it stops to hold the case: with its answer, at the latest at the end of its time."""
+        return min(self.answered_at or self.asked.until, self.asked.until)
+
+    @property
     def back_at(self) -> datetime | None:
         """When the case came back from it: with the answer, or at the end of its time if that was earlier; None while it is out."""
-        return None if self.answered_at is None else min(self.answered_at, self.asked.until)
+        return None if self.answered_at is None else self.holds_until
 
     @property
     def last_day(self) -> date | None:

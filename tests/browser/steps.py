@@ -38,9 +38,12 @@ def on_to(page: Page, part: str) -> None:
     expect(page.get_by_role("heading", name=part, exact=True)).to_be_visible()
 
 
-def begin_at_once(page: Page) -> None:
-    """From the way in, which asks the same questions, to the first part of the new filing."""
-    page.get_by_role("button", name="I know that I need it").click()
+def begin(page: Page, kind: str, way_in: bool = True) -> None:
+    """A new filing of a kind, past the way in where there is one (it asks the same questions), to its first part."""
+    page.get_by_role("link", name="New filing").click()
+    page.get_by_role("button", name=f"Begin: {kind}").click()
+    if way_in:
+        page.get_by_role("button", name="I know that I need it").click()
     page.wait_for_url("**/filing/**")
 
 

@@ -11,7 +11,7 @@ from playwright.sync_api import expect
 
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from tests.browser.house import BrowserTest
-from tests.browser.steps import begin_at_once, field, on_to
+from tests.browser.steps import begin, field, on_to
 
 
 class Applicant(BrowserTest):
@@ -41,9 +41,7 @@ class Applicant(BrowserTest):
 
     def test_nothing_typed_is_lost_without_a_connection(self) -> None:
         page = self.come_in("Tamsin Oake")
-        page.get_by_role("link", name="New filing").click()
-        page.get_by_role("button", name="Begin: Building works permit").click()
-        begin_at_once(page)
+        begin(page, "Building works permit")
         on_to(page, "The place")
         field(page, "place.plot").fill("Q-1")
         expect(page.get_by_text("Kept a moment ago")).to_be_visible()
@@ -60,9 +58,7 @@ class Applicant(BrowserTest):
 
     def test_throwing_a_draft_away(self) -> None:
         page = self.come_in("Corvin Pell")
-        page.get_by_role("link", name="New filing").click()
-        page.get_by_role("button", name="Begin: Building works permit").click()
-        begin_at_once(page)
+        begin(page, "Building works permit")
         page.get_by_role("button", name="Throw this draft away").click()
         asked = page.get_by_role("dialog", name="Throw this draft away? It cannot be brought back.")
         expect(asked.get_by_role("button", name="Throw it away")).to_be_focused()

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from jolly_clerk.demo.drawings import site_plan
 from tests.browser.house import BrowserTest
-from tests.browser.steps import begin_at_once, file_it, fill_in, judge_rest, on_to, sign, sign_again
+from tests.browser.steps import begin, file_it, fill_in, judge_rest, on_to, sign, sign_again
 from tests.reading.test_reading import foreign_pdfs
 
 
@@ -26,9 +26,7 @@ class WholeJourney(BrowserTest):
             self.assert_pdf(page, paper)
 
     def prepare_and_file(self, page: Page) -> str:
-        page.get_by_role("link", name="New filing").click()
-        page.get_by_role("button", name="Begin: Building works permit").click()
-        begin_at_once(page)
+        begin(page, "Building works permit")
         fill_in(page, "21 Cooper's Yard", "Cooper's workshop", distance="45")
         slip = page.locator(".jc-slip")
         on_to(page, "The works")

@@ -14,7 +14,7 @@ from reportlab.pdfgen.canvas import Canvas
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file
 from tests.browser.house import BrowserTest
-from tests.browser.steps import begin_at_once, field, file_it, pay, sign, sign_again, stamp
+from tests.browser.steps import begin, field, file_it, pay, sign, sign_again, stamp
 
 
 def paper(*pages: list[str]) -> bytes:
@@ -42,10 +42,7 @@ class Kinds(BrowserTest):
     def begin(self, kind: str, edition: str, who: str = "Tamsin Oake") -> tuple[Page, Rulebook]:
         rulebook = read_rulebook_file(SHIPPED / kind / f"{edition}.yaml").rulebook
         page = self.come_in(who)
-        page.get_by_role("link", name="New filing").click()
-        page.get_by_role("button", name=f"Begin: {rulebook.edition.title}").click()
-        if rulebook.edition.way_in:
-            begin_at_once(page)
+        begin(page, rulebook.edition.title, bool(rulebook.edition.way_in))
         expect(page.get_by_role("navigation", name="Parts of the filing")).to_be_visible()
         return page, rulebook
 

@@ -7,15 +7,13 @@ import re
 from playwright.sync_api import expect
 
 from tests.browser.house import BrowserTest
-from tests.browser.steps import begin_at_once, field, on_to
+from tests.browser.steps import begin, field, on_to
 
 
 class Told(BrowserTest):
     def test_a_rule_that_is_broken_is_said_at_the_field(self) -> None:
         page = self.come_in("Corvin Pell")
-        page.get_by_role("link", name="New filing").click()
-        page.get_by_role("button", name="Begin: Pavement stall licence").click()
-        begin_at_once(page)
+        begin(page, "Pavement stall licence")
         on_to(page, "The stalls")
         expect(page.get_by_role("heading", name="The stalls", exact=True)).to_be_focused()
         expect(page).to_have_title(re.compile("^The stalls"))
@@ -35,26 +33,22 @@ class Told(BrowserTest):
 
     def test_what_is_not_needed_is_said_in_the_form_and_is_not_filed(self) -> None:
         page = self.come_in("Corvin Pell")
-        page.get_by_role("link", name="New filing").click()
-        page.get_by_role("button", name="Begin: Pavement stall licence").click()
-        begin_at_once(page)
+        begin(page, "Pavement stall licence")
         field(page, "trade.island").select_option(label="Quill")
         field(page, "trade.ground").select_option(label="On my own ground")
         panel = page.locator(".way-in-says")
-        expect(panel).to_contain_text("None is needed")
+        expect(panel).to_contain_text("No, none is needed")
         expect(panel).to_contain_text("art. 3(1)")
         with page.expect_download() as letter:
             panel.get_by_role("button", name="Take the letter that says so").click()
         self.assertTrue(letter.value.path().read_bytes().startswith(b"%PDF"))
         page.get_by_role("link", name="Read it over").click()
-        expect(page.locator(".way-in-says")).to_contain_text("None is needed")
+        expect(page.locator(".way-in-says")).to_contain_text("No, none is needed")
         expect(page.get_by_role("button", name="File this application")).to_be_disabled()
 
     def test_a_session_that_ends_in_the_middle_of_a_word(self) -> None:
         page = self.come_in("Tamsin Oake")
-        page.get_by_role("link", name="New filing").click()
-        page.get_by_role("button", name="Begin: Building works permit").click()
-        begin_at_once(page)
+        begin(page, "Building works permit")
         on_to(page, "The works")
         what = page.get_by_label("What will you build or change?")
         what.fill("A lean-to")
@@ -72,9 +66,7 @@ class Told(BrowserTest):
 
     def test_amounts_as_people_write_them_are_shown_back(self) -> None:
         page = self.come_in("Odalys Renn")
-        page.get_by_role("link", name="New filing").click()
-        page.get_by_role("button", name="Begin: Building works permit").click()
-        begin_at_once(page)
+        begin(page, "Building works permit")
         on_to(page, "The works")
         estimate, area = page.get_by_label("Your own estimate of cost"), page.get_by_label("Floor area under it")
         estimate.fill("31.000")

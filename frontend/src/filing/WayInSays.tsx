@@ -4,17 +4,15 @@ import { useState } from "react";
 import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
-import { useWayInLetter } from "../wayin/letter";
+import { Verdict } from "../wayin/Verdict";
 import type { Work } from "./draft";
-import "../wayin/wayin.css";
 
 export function WayInSays({ work, id }: { work: Work; id: string }) {
   const view = work.view;
   const [reason, setReason] = useState<string | null>(null);
   const [trouble, setTrouble] = useState<unknown>(null);
-  const letter = useWayInLetter(view?.form.kind ?? "");
   const decided = view?.assessment.way_in;
-  if (!view || !decided || decided.then === "" || decided.then === "needed") return null;
+  if (!view || !decided?.stops) return null;
   const insists = view.dossier.insists ?? "";
   async function insist(text: string) {
     try {
@@ -34,23 +32,8 @@ export function WayInSays({ work, id }: { work: Work; id: string }) {
     }
   }
   return (
-    <section className={`way-in-says ${decided.then.replaceAll(" ", "-")}`} role="status" id="way-in">
-      <h2>{decided.then === "not needed" ? say("None is needed") : say("Another office decides")}</h2>
-      <p>
-        {decided.because}{" "}
-        <cite>{say("{{law}} art. {{article}}", { law: view.form.law, article: decided.article })}</cite>
-      </p>
-      <p>
-        <button
-          type="button"
-          className="jc-button plain small"
-          onClick={() => letter.mutate(work.answers)}
-          disabled={letter.isPending}
-        >
-          {say("Take the letter that says so (PDF)")}
-        </button>
-      </p>
-      <ProblemNote error={letter.error ?? trouble} />
+    <Verdict decided={decided} kind={view.form.kind} law={view.form.law} answers={work.answers}>
+      <ProblemNote error={trouble} />
       {!decided.insist ? (
         <p>{say("It cannot be filed here.")}</p>
       ) : insists ? (
@@ -83,7 +66,7 @@ export function WayInSays({ work, id }: { work: Work; id: string }) {
             onChange={(e) => setReason(e.target.value)}
           />
           <p>
-            <button type="submit" className="jc-button small" disabled={reason.trim().length < 10}>
+            <button type="submit" className="jc-button small" disabled={!reason.trim()}>
               {say("File it all the same")}
             </button>{" "}
             <button type="button" className="jc-link" onClick={() => setReason(null)}>
@@ -92,6 +75,6 @@ export function WayInSays({ work, id }: { work: Work; id: string }) {
           </p>
         </form>
       )}
-    </section>
+    </Verdict>
   );
 }

@@ -1,11 +1,12 @@
 // Accounts with a password: sign in, make an account, forgotten password, a new one by a one-time link.
-import { PasswordInput, TextInput } from "@mantine/core";
+import { TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
+import { MailField, PasswordField } from "./Fields";
 import "./signin.css";
 
 type Doing = "sign in" | "sign up" | "forgotten";
@@ -51,22 +52,8 @@ export function Passwords({ first }: { first?: boolean }) {
           onChange={(e) => setName(e.target.value)}
         />
       )}
-      <TextInput
-        label={say("Mail address")}
-        type="email"
-        autoComplete="username"
-        value={mail}
-        onChange={(e) => setMail(e.target.value)}
-      />
-      {doing !== "forgotten" && (
-        <PasswordInput
-          label={say("Password")}
-          description={doing === "sign up" ? say("At least 10 characters; a few words in a row are good.") : undefined}
-          autoComplete={doing === "sign up" ? "new-password" : "current-password"}
-          value={password}
-          onChange={(e) => setPassword(e.target.value)}
-        />
-      )}
+      <MailField value={mail} onChange={setMail} />
+      {doing !== "forgotten" && <PasswordField value={password} onChange={setPassword} fresh={doing === "sign up"} />}
       <ProblemNote error={go.error} />
       {doing === "forgotten" && go.isSuccess ? (
         <p role="status">{say("If this address has an account, a link is on its way. It works for two hours.")}</p>
@@ -123,13 +110,7 @@ export function NewPassword() {
           set.mutate();
         }}
       >
-        <PasswordInput
-          label={say("New password")}
-          description={say("At least 10 characters; a few words in a row are good.")}
-          autoComplete="new-password"
-          value={password}
-          onChange={(e) => setPassword(e.target.value)}
-        />
+        <PasswordField value={password} onChange={setPassword} fresh label={say("New password")} />
         <ProblemNote error={set.error} />
         <button type="submit" className="jc-button" disabled={!password || set.isPending}>
           {say("Set it and come in")}

@@ -1,10 +1,11 @@
 // A session that ended while somebody was at work: the password is asked over the page, which goes on afterwards.
-import { Modal, PasswordInput, TextInput } from "@mantine/core";
+import { Modal } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
+import { MailField, PasswordField } from "./Fields";
 import "./signin.css";
 
 export function SignInAgain({ was }: { was: Schemas["SessionOut"] }) {
@@ -50,20 +51,8 @@ export function SignInAgain({ was }: { was: Schemas["SessionOut"] }) {
       >
         {!was.demo && (
           <>
-            <TextInput
-              label={say("Mail address")}
-              type="email"
-              autoComplete="username"
-              value={mail}
-              onChange={(e) => setMail(e.target.value)}
-              data-autofocus
-            />
-            <PasswordInput
-              label={say("Password")}
-              autoComplete="current-password"
-              value={password}
-              onChange={(e) => setPassword(e.target.value)}
-            />
+            <MailField value={mail} onChange={setMail} focus />
+            <PasswordField value={password} onChange={setPassword} />
           </>
         )}
         <ProblemNote error={enter.error} />

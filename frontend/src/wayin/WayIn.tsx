@@ -14,7 +14,7 @@ import { Slip } from "../shared/Slip";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
 import { keepWayIn } from "./kept";
-import { useWayInLetter } from "./letter";
+import { Verdict } from "./Verdict";
 import "../filing/filing.css";
 import "./wayin.css";
 
@@ -43,7 +43,6 @@ export function WayIn() {
       navigate(`/filing/${id}`);
     },
   });
-  const letter = useWayInLetter(kind);
   const [language] = useLanguage();
   const view = useMemo(
     () => said.data && { ...said.data, form: formIn(said.data.form, language) },
@@ -58,7 +57,7 @@ export function WayIn() {
     );
   if (!view) return <Skeleton lines={8} />;
   const places = view.form.way_in_asks.filter((p) => view.answered.includes(p) || p === view.ask_next[0]);
-  const decided = view.decided?.then;
+  const decided = view.decided;
   const signedIn = !!session.data?.person;
   const files = session.data?.may?.moves === "applicant";
   function part(id: string, value: unknown) {
@@ -84,7 +83,7 @@ export function WayIn() {
             ? say("A few questions; your answers go into the filing.")
             : say("A few questions; nothing is kept and no account is needed.")}
         </p>
-        {files && !decided && (
+        {files && !decided?.then && (
           <p>
             <button type="button" className="jc-link" onClick={goOn} disabled={begin.isPending}>
               {say("I know that I need it: go to the form")}
@@ -105,20 +104,9 @@ export function WayIn() {
             />
           );
         })}
-        {decided && view.decided && (
-          <section className={`way-in-says ${decided.replaceAll(" ", "-")}`} role="status">
-            <h2>
-              {decided === "needed"
-                ? say("Yes, it is needed")
-                : decided === "not needed"
-                  ? say("No, none is needed")
-                  : say("Another office decides")}
-            </h2>
-            <p>
-              {view.decided.because}{" "}
-              <cite>{say("{{law}} art. {{article}}", { law: view.form.law, article: view.decided.article })}</cite>
-            </p>
-            {decided === "needed" ? (
+        {decided?.then && (
+          <Verdict decided={decided} kind={kind} law={view.form.law} answers={answers}>
+            {!decided.stops ? (
               <>
                 {view.assessment.pathway && (
                   <p>
@@ -135,30 +123,20 @@ export function WayIn() {
                 )}
               </>
             ) : (
-              <>
-                <ProblemNote error={letter.error} />
-                <button
-                  type="button"
-                  className="jc-button"
-                  onClick={() => letter.mutate(answers)}
-                  disabled={letter.isPending}
-                >
-                  {say("Take the letter that says so (PDF)")}
-                </button>
-                {files && view.decided.insist && (
-                  <p>
-                    <button type="button" className="jc-link" onClick={goOn} disabled={begin.isPending}>
-                      {say("File it all the same, with a reason")}
-                    </button>
-                  </p>
-                )}
-              </>
+              files &&
+              decided.insist && (
+                <p>
+                  <button type="button" className="jc-link" onClick={goOn} disabled={begin.isPending}>
+                    {say("File it all the same, with a reason")}
+                  </button>
+                </p>
+              )
             )}
-          </section>
+          </Verdict>
         )}
       </main>
       <aside className="filing-slip">
-        {decided === "not needed" || decided === "belongs elsewhere" ? (
+        {decided?.stops ? (
           <p className="second">{say("Nothing is to be paid or brought here.")}</p>
         ) : (
           <>

@@ -61,10 +61,11 @@ class CaseAtHand:
         readings: Mapping[str, Reading],
         registers: Mapping[str, RegisterAsked],
         may_wait: Decimal = ZERO,
+        changed_since_signed: Sequence[str] = (),
     ) -> None:
         self.rulebook, self.dossier, self.sheet = rulebook, dossier, sheet
         self.fees, self.case, self.readings, self.registers = fees, case, readings, registers
-        self.may_wait = may_wait
+        self.may_wait, self.changed_since_signed = may_wait, changed_since_signed
         self.evidence = Evidence(dossier, case, fees)
         self.in_slot = self.evidence.in_slot
         self.lane_part = rulebook.edition.lanes.each if rulebook.edition.lanes else None

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import cached_property
 
 from jolly_clerk.core.absence import UNKNOWN
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
 from jolly_clerk.core.dossier.model import Declared
-from jolly_clerk.core.dossier.signing import changed_since_signed
 from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.rulebook.compiled import CompiledDeclaration, Rulebook
 from jolly_clerk.core.say import say
@@ -71,20 +69,17 @@ class SignatureLine(CaseLine):
     def propose(self) -> Standing:
         signed = self.case.dossier.signature
         as_worded = signed is not None and signed.text == self.case.rulebook.edition.signature.text
-        return "met" if as_worded and not self.changed else "wanting"
-
-    @cached_property
-    def changed(self) -> tuple[str, ...]:
-        """What was changed since it was signed."""
-        return changed_since_signed(self.case.dossier)
+        return "met" if as_worded and not self.case.changed_since_signed else "wanting"
 
     def explain(self, proposed: Standing) -> Explanation:
         rule, signed = self.case.rulebook.edition.signature, self.case.dossier.signature
-        because: str = say("The declaration is not signed.")
-        if signed:
-            told = say("Signed by {name}, {at}.", name=signed.name, at=self.case.moment(signed.at))
-            because = told if proposed == "met" else say("Another text was signed than the one asked.")
         put_right = "" if proposed == "met" else say("Read the declaration and sign it with your name.")
-        if self.changed and signed and signed.text == rule.text:
-            because = signed_before(self.case.rulebook, self.changed)
+        if signed is None:
+            because: str = say("The declaration is not signed.")
+        elif signed.text != rule.text:
+            because = say("Another text was signed than the one asked.")
+        elif self.case.changed_since_signed:
+            because = signed_before(self.case.rulebook, self.case.changed_since_signed)
+        else:
+            because = say("Signed by {name}, {at}.", name=signed.name, at=self.case.moment(signed.at))
         return Explanation("signature", rule.text, rule.article, because, put_right, self.case.where(self.at))

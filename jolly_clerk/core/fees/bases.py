@@ -192,9 +192,7 @@ class Bases:
         if not isinstance(said, Decimal):
             value = said.value(values)
             if is_absent(value):
-                return Base(
-                    NONE if value is NONE else None, ZERO, self.deciding(said), lambda: say("depends on an open question")
-                )
+                return self.hangs_on(value, said)
             rule = said
             return self.bounded(compiled, value, lambda: self.told(rule, values), values)
         flat, coin = to_coin(said, compiled.coin), compiled.coin
@@ -212,9 +210,7 @@ class Bases:
         adds, free = self.figure(compiled, "adds", values), self.figure(compiled, "free", values)
         for figure, name in ((adds, "adds"), (free, "free")):
             if is_absent(figure):
-                rule = compiled.figures[name]
-                depends = self.deciding(rule) if isinstance(rule, Expression) else ()
-                return Base(NONE if figure is NONE else None, ZERO, depends, lambda: say("depends on an open question"))
+                return self.hangs_on(figure, compiled.figures[name])
         climb, step = climb_of(steps)
         counted = steps_of(value - free, step, climb)
 

@@ -1,0 +1,113 @@
+// The other steps with a case, in the order in which they are offered, each with what it asks for.
+import { say } from "../shared/text";
+
+export type Step = {
+  move: string;
+  label: string;
+  says: string;
+  fields: ("title" | "text" | "amount" | "means" | "mark" | "payment" | "body")[];
+  title?: string;
+  ask?: string;
+  least?: number;
+  offers?: string;
+  plain?: boolean;
+};
+
+export const STEPS: Step[] = [
+  {
+    move: "grant",
+    label: say("Grant"),
+    says: say("What is due at issue falls due; then the document goes out."),
+    fields: ["text"],
+    ask: say("Conditions, if there are any"),
+    least: 0,
+    plain: true,
+  },
+  {
+    move: "refuse",
+    label: say("Refuse"),
+    says: say("The letter says what can be done against it."),
+    fields: ["text"],
+    ask: say("On which grounds?"),
+    offers: "refused",
+    plain: true,
+  },
+  {
+    move: "add a requirement",
+    label: say("Ask for something else"),
+    says: say("Something that the rules did not foresee; judge it wanting and it becomes a point."),
+    fields: ["title", "text"],
+    ask: say("What would put it right?"),
+  },
+  {
+    move: "more time",
+    label: say("Give more time"),
+    says: say("Once, as the rules say, from the same first day."),
+    fields: [],
+  },
+  {
+    move: "letter came back",
+    label: say("The letter came back"),
+    says: say("It never paused the clock; send it again."),
+    fields: [],
+  },
+  {
+    move: "send again",
+    label: say("Send the letter again"),
+    says: say("The pause and the period begin today."),
+    fields: [],
+  },
+  {
+    move: "letter posted",
+    label: say("The letter was posted"),
+    says: say("On the day from which its time is counted. If it left later, say that it came back and send it again."),
+    fields: [],
+  },
+  {
+    move: "ask another body",
+    label: say("Ask another body"),
+    says: say(
+      "A letter goes with the case; the clock stands still as the rules say, until it answers or its time is over.",
+    ),
+    fields: ["title", "text"],
+    title: say("Which body?"),
+    ask: say("What is it asked?"),
+  },
+  {
+    move: "another body answered",
+    label: say("Another body has answered"),
+    says: say("The office goes on."),
+    fields: ["body", "text"],
+    ask: say("What did it answer?"),
+  },
+  {
+    move: "take money",
+    label: say("Money came in"),
+    says: say("A transfer, a cheque or cash."),
+    fields: ["amount", "means", "mark"],
+  },
+  {
+    move: "charge back",
+    label: say("A payment was charged back"),
+    says: say("By the payer's bank, or a cheque bounced: it counts as not made, and the amount is due again."),
+    fields: ["payment", "text"],
+    ask: say("What did the bank tell?"),
+  },
+  {
+    move: "do not accept",
+    label: say("Do not accept"),
+    says: say("It ends the case; what was prepaid comes back."),
+    fields: ["text"],
+    ask: say("On which grounds?"),
+    offers: "not accepted",
+  },
+  {
+    move: "put out of scope",
+    label: say("It is out of scope"),
+    says: say("It ends the case; most of the fee comes back."),
+    fields: ["text"],
+    ask: say("Where does it belong?"),
+    offers: "out of scope",
+  },
+  { move: "undo", label: say("Take my last step back"), says: say("Until the next letter or decision."), fields: [] },
+];
