@@ -277,7 +277,8 @@ class Kinds(BrowserTest):
         page.get_by_role("link", name="Read it over").first.click()
         expect(looks.filter(has_text="Number of claims")).to_have_count(0)
         # without a signature no tick lets it be filed
-        expect(page.get_by_text("Before it can be filed: Declaration signed.")).to_be_visible()
+        marked = page.locator(".read-over-gaps li", has_text="needed to file")
+        expect(marked).to_have_text(["The declaration is not signed. needed to file"])
         expect(page.get_by_label("I have read what is missing")).to_have_count(0)
         expect(page.get_by_role("button", name="File this application")).to_be_disabled()
         page.get_by_role("link", name="Back to the form").click()

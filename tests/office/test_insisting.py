@@ -42,6 +42,7 @@ class Insisting(Cases):
         self.pay(reference)
         line = next(r for r in self.said(reference).requirements if r.id == "within-order")
         self.assertEqual((line.standing, line.asked, line.title), ("in doubt", True, "Within the order"))
+        self.assertEqual((line.explanation.group, [p.ref for p in line.places]), ("works", ["works.area", "works.use"]))
         self.assertIn(f"A building of 8.5 m² needs no permit. The applicant insists: {WHY}", line.explanation.because)
         checking.begin_checking(self.office, self.imre, reference)
         with self.assertRaises(NotReady):

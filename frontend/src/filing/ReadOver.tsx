@@ -90,9 +90,9 @@ export function ReadOver() {
             {view.form.incomplete_filing === "warn" ? (
               <p>
                 {needed.length > 0
-                  ? say("Before it can be filed: {{needed}}. The rest the office would ask for, which takes longer.", {
-                      needed: needed.map((w) => w.title || w.text).join(", "),
-                    })
+                  ? say(
+                      "It can be filed as soon as what is marked is there. The rest the office would ask for, which takes longer.",
+                    )
                   : say("You can file it like this. The office will then ask for what is missing, which takes longer.")}
               </p>
             ) : (
@@ -101,7 +101,13 @@ export function ReadOver() {
             <ul>
               {left.map((gap) => {
                 const to = gap.place ? link(gap.place.ref) : null;
-                return <li key={gap.text}>{to ? <Link to={to[0]}>{gap.text}</Link> : gap.text}</li>;
+                const marked = view.form.incomplete_filing === "warn" && needed.some((w) => w.text === gap.text);
+                return (
+                  <li key={gap.text}>
+                    {to ? <Link to={to[0]}>{gap.text}</Link> : gap.text}
+                    {marked && <b> {say("needed to file")}</b>}
+                  </li>
+                );
               })}
             </ul>
           </section>

@@ -12,7 +12,7 @@ class WithinOrderLine(CaseLine):
     """Whether what is filed falls under the order at all: an officer looks, since the applicant insists."""
 
     def __init__(self, case: CaseAtHand, whole: Item, decided: CompiledBranch) -> None:
-        at = [place for place in case.rulebook.way_in_asks if place in case.sheet.raw][-1:] or list(case.rulebook.way_in_asks[:1])
+        at = [place for place in case.rulebook.way_in_asks if place in case.sheet.raw]
         super().__init__(case, whole, "within-order", "rule", say("Within the order"), at)
         self.decided = decided
 
