@@ -7,6 +7,7 @@ from decimal import Decimal
 from sqlalchemy import select
 
 from jolly_clerk.core.fees.account import Refund
+from jolly_clerk.core.in_words import money
 from jolly_clerk.core.states import FINAL
 from jolly_clerk.office.cases import endings, notices, paying
 from jolly_clerk.office.cases.casework import load_case
@@ -91,6 +92,11 @@ class Endings(Cases):
 
 
 class GoingBack(Endings):
+    def mail(self, key: str) -> str:
+        """The words of a mail that went out."""
+        text = (self.office.post_room.folder / f"{key}.eml").read_text("utf-8")
+        return " ".join(text.replace("=\n", "").replace("=20", " ").split())
+
     def test_withdrawn_before_checking_the_shares_come_back(self) -> None:
         reference = self.unpaid(works_distance="18", works_estimate="38176.50", works_area="0.1")
         at = paying.ask_payment(self.office, self.odalys, reference, prepay=True)
@@ -134,6 +140,7 @@ class GoingBack(Endings):
         signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         self.assertEqual(filing.file(self.office, self.odalys, draft, take_gaps=True), reference)
         again = load_case(self.office, self.odalys, reference)
+        self.assertIn(f"Pay {money(again.assessment.account.open, 'EUR')} by the end of", self.mail(f"{reference}-filed-2"))
         self.assertEqual((again.assessment.version, again.assessment.state), (2, "Waiting for payment"))
         self.assertEqual(again.assessment.account.paid, Decimal("438.18"))
         self.pay(reference)
@@ -149,6 +156,7 @@ class GoingBack(Endings):
         filing.file(self.office, self.odalys, draft, take_gaps=True)
         account = load_case(self.office, self.odalys, reference).assessment.account
         self.assertEqual((account.open, account.over), (Decimal("0.00"), Decimal("120.00")))
+        self.assertIn("Nothing is due now. The office begins to check it.", self.mail(f"{reference}-filed-2"))
 
     def test_not_taken_back_once_checking_began(self) -> None:
         reference = self.paid()

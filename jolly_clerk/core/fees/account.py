@@ -16,7 +16,7 @@ from jolly_clerk.core.currency import coin_of, decimals_of, to_coin
 from jolly_clerk.core.fees.debts import Debt, holding
 from jolly_clerk.core.fees.lines import ZERO, FeeSheet, Line, StageTotal
 from jolly_clerk.core.fees.working import coins
-from jolly_clerk.core.history import GoesBack, Lapsed, Means, Paid, PaidBack
+from jolly_clerk.core.history import Filed, GoesBack, Lapsed, Means, Paid, PaidBack
 from jolly_clerk.core.in_words import number
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.money_entries import way_back
@@ -137,6 +137,11 @@ def _back_told(case: CaseSoFar, back: GoesBack) -> BackTold:
 
 def _due_after_check(case: CaseSoFar) -> Decimal:
     return case.accepted.due if case.accepted else ZERO
+
+
+def asked_when_filed(account: Account, filed: Filed) -> Decimal:
+    """What is asked for with a filing: what of it is due at once, less what waits on the account of one that was taken back."""
+    return filed.due_at_once if account.to_file is None else min(filed.due_at_once, account.to_file)
 
 
 def open_amount(case: CaseSoFar, fees: FeeSheet, debts: Sequence[Debt] = ()) -> Decimal:

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.deadlines import due_said, payment_due
 from jolly_clerk.core.dossier.model import Version
+from jolly_clerk.core.fees.account import asked_when_filed
 from jolly_clerk.core.fees.debts import later
 from jolly_clerk.core.fees.lines import Line
 from jolly_clerk.core.history import Entry, Filed, History
@@ -119,9 +120,9 @@ def tell_filed(session: Session, case: Case, ready: OpenDraft, filed: Filed) -> 
     told = [say("We received your application. Its reference is {reference}.", reference=reference)]
     if filed.to_set:
         told.append(say("The office sets a part of the fee first; you are told what is to be paid."))
-    elif filed.due_at_once:
+    elif asked := asked_when_filed(ready.assessment.account, filed):
         until = due_said(payment_due(filed.at, ready.assessment.clock_rules.pay, calendar), calendar)
-        due = money(filed.due_at_once, ready.rulebook.edition.currency)
+        due = money(asked, ready.rulebook.edition.currency)
         told.append(
             say("Pay {due} by the end of {until}; after that it lapses. The office begins when it is paid.", due=due, until=until)
         )
@@ -153,4 +154,5 @@ def _file_again(
         return made
 
     act(office, who, reference, "", entries, sealed=sealed, finish=finish)
+    deliver_soon(office)
     return reference
