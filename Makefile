@@ -5,12 +5,13 @@ VENV := .venv
 BIN := $(VENV)/bin
 export PATH := $(CURDIR)/$(BIN):$(PATH)
 SOURCES := $(shell find frontend/src frontend/index.html frontend/public frontend/package.json frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
-DEBIAN_TEST := chromium tesseract-ocr shared-mime-info postgresql
+DEBIAN_READ := tesseract-ocr tesseract-ocr-eng tesseract-ocr-por tesseract-ocr-fra tesseract-ocr-deu tesseract-ocr-spa fonts-ocr-b
+DEBIAN_TEST := chromium $(DEBIAN_READ) shared-mime-info postgresql poppler-utils
 PORT ?= 8321
 
-.PHONY: demo test check units coverage bench bench-large install front clean debian lint format shots texts
+.PHONY: demo debian-read test check units coverage bench bench-large install front clean debian lint format shots texts
 
-demo: install front
+demo: install front debian-read
 	$(BIN)/jolly-clerk demo --data data/demo --kept build/demo
 	$(BIN)/jolly-clerk serve --data data/demo --demo --port $(PORT)
 
@@ -49,6 +50,9 @@ jolly_clerk/web/static/index.html: frontend/node_modules/.package-lock.json fron
 	cd frontend && npm run --silent build -- --logLevel warn
 	touch $@
 
+debian-read:
+	sh tools/debian-packages $(DEBIAN_READ)
+
 debian:
 	sh tools/debian-packages $(DEBIAN_TEST)
 
@@ -79,6 +83,10 @@ coverage: install
 
 bench: install front
 	$(BIN)/python -m bench
+	$(BIN)/python -m bench.reading
+	-$(BIN)/python -m bench.reading_load
+	-$(BIN)/python -m bench.machine
+	JOLLY_CLERK_CASES=40 JOLLY_CLERK_ORDERS=200 $(BIN)/python tools/run_tests.py tests.browser.test_forty_cases tests.web.test_interleavings tests.web.test_two_at_work
 	-$(BIN)/python -m bench.large 20000
 
 # the same with an office of two hundred thousand cases; takes up to an hour

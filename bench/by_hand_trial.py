@@ -12,70 +12,12 @@ from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
+from bench.by_hand_form import _ASKED, _DAY, _MONTHS, EACH, ENDINGS, SIGNS, SITE_SLOTS, SLOTS, WHOLE, D, typed
 from jolly_clerk.core.facts.names import same_name
 
-D = Decimal
 CENT = D("0.01")
 BASE = {"low": D(1200), "standard": D(3400), "high": D(5900)}
 KEPT = "What is found is kept for 15 years, and nobody's name leaves the site."
-WORDS = {True: True, False: False, "yes": True, "no": False, "true": True, "false": False}
-SIGNS = ("other_use", "higher_dose", "overnight", "cuts", "dummy")
-LISTS = {"need.tries": ("medicine", "appliance", "nothing"), "sponsor.sort": ("firm", "academic"),
-         "sponsor.language": ("en", "pt", "fr"), "sponsor.post": ("mail", "print"), "sites.spoken": ("en", "pt", "other")}  # fmt: skip
-TEXTS = {"sponsor.name": 200, "sponsor.address": 300, "sponsor.answers": 200, "trial.title": 120, "trial.code": 20,
-         "trial.purpose": 2000, "trial.changed": 2000, "product.file": 20, "product.substance": 80, "insurance.insurer": 80,
-         "sites.name": 80, "sites.address": 300, "sites.investigator": 200}  # fmt: skip
-NUMBERS = {"trial.arms": (1, 20, 0), "trial.persons": (1, 100000, 0), "product.dose": (0, None, 3), "insurance.sum": (0, None, 2),
-           "sites.persons": (0, 100000, 0)}  # fmt: skip
-DATES = ("trial.first_day", "trial.last_visit", "insurance.starts", "insurance.ends", "sites.trained_until")
-YES_NO = ("need.change", "need.first_time", "need.children", "need.living", *(f"need.{sign}" for sign in SIGNS), "trial.board")
-WHOLE = [q for q in (*YES_NO, *LISTS, *TEXTS, *NUMBERS, *DATES) if not q.startswith("sites.")]
-EACH = [q for q in (*LISTS, *TEXTS, *NUMBERS, *DATES) if q.startswith("sites.")]
-PDF, PAPER = ("pdf",), ("pdf", "png", "jpeg")
-#: formats, most files, bytes
-SLOTS = {"protocol": (PDF, 5, 20_000_000), "certificate": (PDF, 2, 8_000_000), "declaration": (PAPER, 1, 8_000_000),
-         "ethics": (PDF, 3, 8_000_000), "children_plan": (PDF, 3, 20_000_000), "dummy_reasons": (PDF, 3, 20_000_000),
-         "board_rules": (PDF, 2, 8_000_000), "changes_marked": (PDF, 5, 20_000_000), "cv": (PDF, 1, 8_000_000),
-         "training": (PAPER, 2, 8_000_000), "suitability": (PDF, 3, 20_000_000), "consent_form": (PDF, 3, 8_000_000),
-         "contract": (PDF, 1, 8_000_000)}  # fmt: skip
-SITE_SLOTS = ("cv", "training", "suitability", "consent_form", "contract")
-ENDINGS = {"pdf": "pdf", "png": "png", "jpg": "jpeg", "jpeg": "jpeg", "tif": "tiff", "tiff": "tiff", "txt": "txt"}
-_NUMBER = re.compile(r"[+-]?\d+(\.\d+)?")
-_HIDDEN = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff]")
-_DAY = re.compile(r"(\d{1,2}) ([A-Z][a-z]+) (\d{4})")
-_NAMES = "January February March April May June July August September October November December"
-_MONTHS = {month: n for n, month in enumerate(_NAMES.split(), 1)}
-_ASKED: dict[tuple[str, ...], re.Pattern[str]] = {}
-
-
-def typed(question: str, raw: Any) -> Any:
-    """The value of an answer; ValueError if it cannot be taken."""
-    if question in TEXTS:
-        if not isinstance(raw, str) or len(raw.strip()) > TEXTS[question] or _HIDDEN.search(raw):
-            raise ValueError
-        return raw.strip()
-    if question in LISTS:
-        if raw not in LISTS[question]:
-            raise ValueError
-        return raw
-    if question in NUMBERS:
-        least, most, places = NUMBERS[question]
-        if isinstance(raw, bool) or not _NUMBER.fullmatch(str(raw)) or len(str(raw)) > 20:
-            raise ValueError
-        value = D(str(raw))
-        if value < least or (most is not None and value > most) or value != round(value, places):
-            raise ValueError
-        return value
-    if question in DATES:
-        day = date.fromisoformat(raw)
-        if not 1900 <= day.year <= 2200:
-            raise ValueError
-        return day
-    if isinstance(raw, str):
-        raw = raw.strip().lower()
-    if raw not in WORDS:
-        raise ValueError
-    return WORDS[raw]
 
 
 class Case:
@@ -210,7 +152,7 @@ class Case:
         found["fee.at_filing"] = "not known yet" if due is None else "met" if self.paid - self.back >= due else "wanting"
         found["persons-agree"] = self.agree(persons, "protocol", "number of persons", "persons")
         found["sum-agrees"] = self.agree(total, "certificate", "sum insured")
-        found["end-agrees"] = self.agree(ends, "certificate", "in force until", "valid until")
+        found["end-agrees"] = self.agree(ends, "certificate", "in force until", "valid until", like=date.min)
         wanted = {"children_plan": v["need.children"], "dummy_reasons": v["need.dummy"], "board_rules": v["trial.board"],
                   "changes_marked": v["need.change"]}  # fmt: skip
         for slot in ("protocol", "declaration", "ethics", *wanted):
@@ -227,11 +169,13 @@ class Case:
         found[f"trained.{no}"] = _rule(_le(first, trained))
         found[f"language-spoken.{no}"] = _rule(None if spoken is None else spoken != "other")
         found[f"site-suits.{no}"] = "to read"
-        found[f"investigator-agrees.{no}"] = self.agree(site["sites.investigator"], f"cv.{no}", "name", "investigator")
-        found[f"training-agrees.{no}"] = self.agree(trained, f"training.{no}", "valid until")
+        found[f"investigator-agrees.{no}"] = self.agree(site["sites.investigator"], f"cv.{no}", "name", "investigator", like="")
+        found[f"training-agrees.{no}"] = self.agree(trained, f"training.{no}", "valid until", like=date.min)
         for slot in SITE_SLOTS:
             on = first if slot == "training" else None
-            found[f"documents.{slot}.{no}"] = self.slot(slot, f"{slot}.{no}", True, on, "valid until")
+            told = self.slot(slot, f"{slot}.{no}", True, on, "valid until")
+            nameless = slot == "training" and told == "to read" and not self.names(f"{slot}.{no}", site["sites.investigator"])
+            found[f"documents.{slot}.{no}"] = "in doubt" if nameless else told
         borrowed = f"suitability.{no}" not in self.files and f"contract.{no}" in self.files
         if borrowed and found[f"documents.suitability.{no}"] == "wanting":
             found[f"documents.suitability.{no}"] = "to read"
@@ -276,9 +220,22 @@ class Case:
             if on and isinstance(until, date) and until < on:
                 return "wanting"
             right = ENDINGS.get(a.name.rpartition(".")[2].lower()) == r.type
-            if not right or r.scripts or r.embedded or self.elsewhere(a, name):
+            unstated = on is not None and until is None and r.opens == "yes" and r.scans != "waiting"
+            if not right or r.scripts or r.embedded or unstated or self.elsewhere(a, name):
                 standing = "in doubt"
         return standing
+
+    def names(self, slot: str, name: str | None) -> bool:
+        """Whether the files of a slot that could be read name somebody, by the first and the last word of the name."""
+        wanted = re.findall(r"\w+", (name or "").lower())
+        for a in self.files.get(slot, ()):
+            r = self.readings.get(a.sha256)
+            if r is None or r.opens != "yes" or r.scans == "waiting" or not r.lines or not wanted:
+                continue
+            written = re.findall(r"\w+", " ".join(line.text for line in r.lines).lower())
+            if wanted[0] not in written or wanted[-1] not in written:
+                return False
+        return True
 
     def elsewhere(self, a: Any, name: str) -> bool:
         """True if the same content stands in another slot."""
@@ -286,17 +243,16 @@ class Case:
             return False
         return any(o.sha256 == a.sha256 and o.slot != name for o in self.dossier.attachments)
 
-    def agree(self, value: Any, slot: str, *words: str) -> str:
-        """Form and paper state the same."""
-        if value is None:
-            return "to read"
-        for a in self.files.get(slot, ()):
-            reading = self.readings.get(a.sha256)
-            told = self.fact(reading, words, value) if reading else None
+    def agree(self, value: Any, slot: str, *words: str, like: Any = D(0)) -> str:
+        """Form and paper state the same. A paper that was read and does not state it is looked at."""
+        read = [r for a in self.files.get(slot, ()) if (r := self.readings.get(a.sha256))]
+        for reading in read:
+            told = self.fact(reading, words, like if value is None else value)
             if told is not None:
-                same = same_name(value, told) if isinstance(value, str) else value == told
-                return "met" if same else "in doubt"
-        return "to read"
+                same = value is not None and (same_name(value, told) if isinstance(value, str) else value == told)
+                return "to read" if value is None else "met" if same else "in doubt"
+        whole = any(r.opens == "yes" and r.scans != "waiting" for r in read)
+        return "in doubt" if whole else "to read"
 
     def fact(self, reading: Any, words: tuple[str, ...], like: Any = None) -> Any:
         """What stands after a word in a file: a day, a number or a name, as the value that it is compared with. Looked for once."""

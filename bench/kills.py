@@ -76,11 +76,11 @@ class Client:
             content = answer.read()
         return json.loads(content) if content else None
 
-    def upload(self, draft: str, slot: str, content: bytes) -> None:
+    def upload(self, draft: str, slot: str, content: bytes, name: str = "plan.pdf") -> None:
         """Attach a file to a draft."""
         edge = uuid.uuid4().hex
         head = f'--{edge}\r\nContent-Disposition: form-data; name="slot"\r\n\r\n{slot}\r\n--{edge}\r\n'
-        head += 'Content-Disposition: form-data; name="file"; filename="plan.pdf"\r\nContent-Type: application/pdf\r\n\r\n'
+        head += f'Content-Disposition: form-data; name="file"; filename="{name}"\r\nContent-Type: application/pdf\r\n\r\n'
         whole = head.encode() + content + f"\r\n--{edge}--\r\n".encode()
         self.ask("POST", f"/api/drafts/{draft}/files", whole, f"multipart/form-data; boundary={edge}")
 
@@ -105,7 +105,11 @@ def work(address: str, who: str, said: Acknowledged, seed: int) -> None:
             said.note("paid", reference)
             officer.ask("POST", f"/api/cases/{reference}/checking", {})
             said.note("begun", reference)
-            officer.ask("POST", f"/api/cases/{reference}/judgements", {"requirement": "may-act", "standing": "met"})
+            officer.ask(
+                "POST",
+                f"/api/cases/{reference}/judgements",
+                {"requirement": "may-act", "standing": "met", "reason": "Looked at."},
+            )
             said.note("judged", reference)
     except (OSError, HTTPException, ValueError):
         return

@@ -1,9 +1,11 @@
-"""The tests. One seed serves all that is random in them (``JOLLY_CLERK_SEED``); Hypothesis has no deadlines and tries the same each time."""
+"""The tests. What leaves the office leaves at once, where a test does not say otherwise. One seed serves all that is random in them (``JOLLY_CLERK_SEED``); Hypothesis has no deadlines and tries the same each time."""
 
 import os
 
 from hypothesis import settings
 
 SEED = int(os.environ.setdefault("JOLLY_CLERK_SEED", "20261127"))
+for wait in ("JOLLY_CLERK_LETTER_WAITS", "JOLLY_CLERK_STEP_WAITS"):
+    os.environ.setdefault(wait, "0")
 settings.register_profile("house", deadline=None, derandomize=True, database=None)
 settings.load_profile("house")

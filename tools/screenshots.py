@@ -1,4 +1,4 @@
-"""Take the pictures of docs/screenshots/ from the demo data, at 1280x800: ``make shots``."""
+"""Take the pictures of docs/screenshots/ from the demo data, at 1280x800: ``make shots``, or those that are named."""
 
 from __future__ import annotations
 
@@ -12,7 +12,9 @@ from playwright.sync_api import Page, expect, sync_playwright
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
+from jolly_clerk.demo import papers  # noqa: E402
 from tests.browser.house import CHROMIUM, FLAGS, Server, demo_folder  # noqa: E402
+from tests.office.test_pile import scanned  # noqa: E402
 
 OUT = ROOT / "docs" / "screenshots"
 
@@ -66,14 +68,23 @@ def desk(page: Page) -> None:
 
 
 def letter(page: Page) -> None:
-    desk(page)
-    page.get_by_role("button", name="Read the letter").click()
+    page.locator(".tray-row", has_text="Compass Close").dblclick()
+    page.get_by_role("button", name="Owner's consent").click()
     expect(page.locator("[data-drawn=true]")).to_be_visible()
+    if page.get_by_label("Point 1 of the letter").count() == 0:  # else the picture of the desk gave it
+        page.keyboard.press("w")
+    expect(page.get_by_label("Point 1 of the letter")).to_be_visible()
+    page.get_by_role("button", name="Read the letter").click()
+    expect(page.get_by_role("heading", name="The letter, 1 point")).to_be_visible()
+    expect(page.locator("[data-drawn=true]")).to_be_visible()
+    page.wait_for_timeout(1500)  # the letter is drawn once more when its words have come
 
 
 def answers(page: Page) -> None:
     page.locator(".tray-row", has_text="Saltern Slip").dblclick()
     expect(page.locator("[data-drawn=true]")).to_have_count(2)
+    page.get_by_role("button", name="Over each other").click()
+    expect(page.get_by_text("They differ in")).to_be_visible()
 
 
 def way_in(page: Page) -> None:
@@ -90,10 +101,29 @@ def money(page: Page) -> None:
     expect(page.get_by_role("heading", name="Refunds to approve")).to_be_visible()
 
 
-def withdrawing(page: Page) -> None:
-    page.get_by_role("link", name="Workshop of a sailmaker").click()
-    page.get_by_role("button", name="Withdraw it").click()
-    expect(page.get_by_text("Comes back")).to_be_visible()
+def pile(page: Page) -> None:
+    names = ("Ada Marek", "Ivo Thorne", "Zoe Quay", "Otto Brandt")
+    page.get_by_role("link", name="The Salt Choir").click()
+    page.get_by_role("navigation", name="Parts of the filing").get_by_role("link", name="Documents").click()
+    dropped = [
+        *((f"IMG_04{n}.jpg", "image/jpeg", scanned(name, f"M76543{20 + n}")) for n, name in enumerate(names)),
+        *((f"contract {n}.pdf", "application/pdf", papers.contract("The Salt Choir", name)) for n, name in enumerate(names)),
+        (
+            "cover.pdf",
+            "application/pdf",
+            papers.paper("Certificate of insurance", "Four persons, every day.", letterhead="Harbour Mutual"),
+        ),
+        ("fare.pdf", "application/pdf", papers.paper("Bill of fare", "Soup, fish, cheese")),
+    ]
+    page.get_by_label("Files of all papers").set_input_files(
+        [{"name": name, "mimeType": kind, "buffer": content} for name, kind, content in dropped]
+    )
+    page.get_by_role("link", name=re.compile(f"{len(dropped)} papers to place")).click(timeout=60_000)
+    expect(page.locator(".pile-piece")).to_have_count(len(dropped))
+    expect(page.locator(".pile-piece", has_text="is being read")).to_have_count(0, timeout=60_000)
+    page.locator(".pile-piece", has_text="cover.pdf").click()
+    expect(page.get_by_role("img", name=re.compile("cover.pdf"))).to_have_attribute("data-drawn", "true", timeout=30_000)
+    page.wait_for_timeout(1000)
 
 
 def agreement(page: Page) -> None:
@@ -109,11 +139,17 @@ def review(page: Page) -> None:
     page.get_by_label("Conditions, if there are any").fill("Works begin within two years.")
 
 
-def talk(page: Page) -> None:
-    page.locator(".tray-row", has_text="sailmaker").dblclick()
-    expect(page.locator(".desk-list")).to_be_visible()
-    page.keyboard.press("x")
-    expect(page.get_by_role("heading", name="Internal notes")).to_be_visible()
+def all_papers(page: Page) -> None:
+    expect(page.locator(".tray-row").first).to_be_visible()
+    page.goto(page.url.replace("/tray", "/desk/QV-26-00006-K"))
+    expect(page.locator("[data-mark]").first).to_be_visible()
+    page.keyboard.press("/")
+    page.get_by_label("Find words in all papers").fill("old hall")
+    expect(page.get_by_text("In 2 places.")).to_be_visible()
+    page.get_by_label("tick contract-1.pdf").check()
+    page.get_by_label("tick contract-2.pdf").check()
+    page.get_by_role("group", name="All papers").evaluate("it => it.scrollTo(0, 0)")
+    page.wait_for_timeout(4000)  # the first sheets are drawn one after the other
 
 
 def check(page: Page) -> None:
@@ -131,13 +167,26 @@ def lanes(page: Page) -> None:
 def group(page: Page) -> None:
     page.get_by_role("link", name="The Salt Choir").click()
     page.get_by_role("navigation", name="Parts of the filing").get_by_role("link", name="Persons").click()
+    page.get_by_role("link", name="as a table").or_(page.get_by_role("grid")).first.wait_for()
+    if page.get_by_role("grid").count() == 0:
+        page.get_by_role("link", name="as a table").click()
+    page.get_by_role("grid").get_by_role("gridcell", name="Nell Ashby").first.click()
     expect(page.get_by_text("Person 4, Nell Ashby")).to_be_visible()
 
 
-def patent(page: Page) -> None:
-    page.get_by_role("link", name="Sail that reefs itself").click()
-    page.get_by_role("navigation", name="Parts of the filing").get_by_role("link", name="Documents").click()
-    expect(page.get_by_text("Claim 4 is missing between the others.").first).to_be_visible()
+def others(page: Page) -> None:
+    page.get_by_role("link", name="Glass lean-to").click()
+    page.get_by_role("link", name="Others at work").click()
+    for name, mail, right in (
+        ("Corvin Pell", "corvin@post.quillhaven.example", "Attach files"),
+        ("Ada Marsh", "ada@marsh.example", "Sign"),
+    ):
+        form = page.get_by_role("form", name="Invite somebody")
+        form.get_by_label("Name").fill(name)
+        form.get_by_label("Mail address").fill(mail)
+        form.get_by_label(right, exact=True).check()
+        form.get_by_role("button", name="Send the invitation").click()
+        expect(page.locator(".others-list")).to_contain_text(mail)
 
 
 PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
@@ -146,18 +195,18 @@ PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
     ("read-over", "Odalys Renn", read_over),
     ("payment", "Odalys Renn", payment),
     ("my-case", "Odalys Renn", my_case),
+    ("others", "Odalys Renn", others),
     ("answering", "Odalys Renn", answering),
     ("in-tray", "Imre Holt", in_tray),
     ("answers", "Imre Holt", answers),
     ("desk", "Imre Holt", agreement),
     ("lanes", "Imre Holt", lanes),
     ("group", "Corvin Pell", group),
-    ("patent", "Tamsin Oake", patent),
+    ("pile", "Corvin Pell", pile),
     ("way-in", "Odalys Renn", way_in),
     ("money", "Maud Ferrier", money),
-    ("withdrawing", "Odalys Renn", withdrawing),
     ("review", "Silas Thorne", review),
-    ("talk", "Silas Thorne", talk),
+    ("papers", "Imre Holt", all_papers),
     ("check", "Odalys Renn", check),
     ("letter", "Imre Holt", letter),
 )
@@ -169,7 +218,7 @@ def main() -> None:
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))
-            for name, person, go in PICTURES:
+            for name, person, go in (one for one in PICTURES if one[0] in (sys.argv[1:] or one[:1])):
                 page = browser.new_page(viewport={"width": 1280, "height": 800})
                 page.set_default_timeout(10_000)
                 page.goto(server.address)

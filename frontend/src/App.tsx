@@ -1,23 +1,28 @@
 // Which place a person is in. A place that a role may not use is not there.
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useRef } from "react";
+import { lazy, useEffect } from "react";
 import { Navigate, Route, Routes } from "react-router";
-import { type Schemas, SESSION_LOST } from "./api/client";
+import { SESSION_LOST } from "./api/client";
 import { MyCases } from "./cases/MyCases";
 import { Filing } from "./filing/Filing";
 import { NewFiling } from "./filing/NewFiling";
 import { Confirm } from "./people/Confirm";
 import { useEvents } from "./shared/events";
-import { Frame } from "./shared/Frame";
+import { Frame, PublicTop } from "./shared/Frame";
 import { Skeleton } from "./shared/Notes";
+import { Opens } from "./shared/Opens";
 import { useSession } from "./shared/session";
 import { say } from "./shared/text";
+import { InvitedByLink } from "./signin/Invited";
 import { NewPassword } from "./signin/Passwords";
 import { SignIn } from "./signin/SignIn";
 import { SignInAgain } from "./signin/SignInAgain";
 import { Tray } from "./tray/Tray";
 
 const ReadOver = lazy(() => import("./filing/ReadOver").then((m) => ({ default: m.ReadOver })));
+const OthersOfDraft = lazy(() => import("./filing/Others").then((m) => ({ default: m.OthersOfDraft })));
+const OthersOfCase = lazy(() => import("./filing/Others").then((m) => ({ default: m.OthersOfCase })));
+const Pile = lazy(() => import("./filing/Pile").then((m) => ({ default: m.Pile })));
 const Terminal = lazy(() => import("./till/Terminal").then((m) => ({ default: m.Terminal })));
 const MyCase = lazy(() => import("./cases/MyCase").then((m) => ({ default: m.MyCase })));
 const Desk = lazy(() => import("./desk/Desk").then((m) => ({ default: m.Desk })));
@@ -26,18 +31,15 @@ const Check = lazy(() => import("./wayin/Check").then((m) => ({ default: m.Check
 const People = lazy(() => import("./people/People").then((m) => ({ default: m.People })));
 const Money = lazy(() => import("./till/Money").then((m) => ({ default: m.Money })));
 const Erasing = lazy(() => import("./people/Erasing").then((m) => ({ default: m.Erasing })));
+const ClosedDays = lazy(() => import("./people/ClosedDays").then((m) => ({ default: m.ClosedDays })));
+const PrintQueue = lazy(() => import("./tray/PrintQueue").then((m) => ({ default: m.PrintQueue })));
 const Kept = lazy(() => import("./cases/Kept").then((m) => ({ default: m.Kept })));
 const Account = lazy(() => import("./people/Account").then((m) => ({ default: m.Account })));
 const Letter = lazy(() => import("./desk/Letter").then((m) => ({ default: m.Letter })));
 
 export function App() {
-  const found = useSession();
+  const session = useSession();
   const queries = useQueryClient();
-  // a session that ended while somebody was at work: the page stays, and the password is asked over it
-  const kept = useRef<Schemas["SessionOut"]>(undefined);
-  if (found.data?.may) kept.current = found.data;
-  const ended = !!found.data && !found.data.may && kept.current !== undefined;
-  const session = { data: ended ? kept.current : found.data };
   useEffect(() => {
     const lost = () => queries.invalidateQueries({ queryKey: ["session"] });
     window.addEventListener(SESSION_LOST, lost);
@@ -53,20 +55,23 @@ export function App() {
   if (!session.data) return <Skeleton lines={6} />;
   if (!may)
     return (
-      <Suspense fallback={<Skeleton lines={8} />}>
+      <Opens>
         <Routes>
-          <Route path="/way-in/:kind" element={<WayIn />} />
-          <Route path="/check/:code?" element={<Check />} />
-          <Route path="/password/:secret" element={<NewPassword />} />
+          <Route element={<PublicTop office={session.data.office} />}>
+            <Route path="/way-in/:kind" element={<WayIn />} />
+            <Route path="/check/:code?" element={<Check />} />
+            <Route path="/password/:secret" element={<NewPassword />} />
+            <Route path="/invited/:secret" element={<InvitedByLink />} />
+          </Route>
           <Route path="*" element={<SignIn session={session.data} />} />
         </Routes>
-      </Suspense>
+      </Opens>
     );
   return (
     <Frame>
-      {ended && kept.current && <SignInAgain was={kept.current} />}
+      {session.ended && <SignInAgain was={session.data} />}
       <Confirm />
-      <Suspense fallback={<Skeleton lines={8} />}>
+      <Opens>
         {applies ? (
           <Routes>
             <Route path="/" element={<Navigate to="/cases" replace />} />
@@ -79,8 +84,12 @@ export function App() {
             <Route path="/check/:code?" element={<Check />} />
             <Route path="/account" element={<Account />} />
             <Route path="/password/:secret" element={<NewPassword />} />
+            <Route path="/invited/:secret" element={<InvitedByLink />} />
             <Route path="/filing/:draft" element={<Filing />} />
             <Route path="/filing/:draft/read-over" element={<ReadOver />} />
+            <Route path="/filing/:draft/pile" element={<Pile />} />
+            <Route path="/filing/:draft/others" element={<OthersOfDraft />} />
+            <Route path="/cases/:reference/others" element={<OthersOfCase />} />
             <Route path="/filing/:draft/:part" element={<Filing />} />
             <Route path="*" element={<Navigate to="/cases" replace />} />
           </Routes>
@@ -92,10 +101,13 @@ export function App() {
             <Route path="/kept/:reference" element={<Kept />} />
             {may.pages.includes("people") && <Route path="/people" element={<People />} />}
             {may.pages.includes("money") && <Route path="/money" element={<Money />} />}
+            {may.pages.includes("print") && <Route path="/print" element={<PrintQueue />} />}
+            {may.pages.includes("closed days") && <Route path="/closed-days" element={<ClosedDays />} />}
             {may.pages.includes("erasing") && <Route path="/erasing" element={<Erasing />} />}
             <Route path="/check/:code?" element={<Check />} />
             <Route path="/account" element={<Account />} />
             <Route path="/password/:secret" element={<NewPassword />} />
+            <Route path="/invited/:secret" element={<InvitedByLink />} />
             <Route path="/desk/:reference/letter" element={<Letter />} />
             <Route path="*" element={<Navigate to="/tray" replace />} />
           </Routes>
@@ -108,7 +120,7 @@ export function App() {
             </p>
           </main>
         )}
-      </Suspense>
+      </Opens>
     </Frame>
   );
 }

@@ -1,3 +1,5 @@
+// The language comes first: what the modules say as they are loaded is said in it. The styles of the library come
+// first too, so that ours hold over them.
 import "@fontsource/atkinson-hyperlegible-next/400.css";
 import "@fontsource/atkinson-hyperlegible-next/700.css";
 import "@fontsource/bitter/700.css";
@@ -7,35 +9,11 @@ import "@mantine/core/styles.css";
 import "./shared/base.css";
 import "./shared/buttons.css";
 import "./shared/marks.css";
-import { MantineProvider } from "@mantine/core";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
-import { createRoot } from "react-dom/client";
-import { BrowserRouter } from "react-router";
-import { App } from "./App";
-import { ProblemError } from "./api/client";
-import { resolver, theme } from "./theme";
+import { LANGUAGE, speak } from "./shared/text";
 
-const queries = new QueryClient({
-  defaultOptions: {
-    queries: {
-      retry: (count, error) => count < 2 && (!(error instanceof ProblemError) || error.problem.status === 0),
-      staleTime: 1_000,
-    },
-  },
-});
-
-const root = document.getElementById("root");
-if (root) {
-  createRoot(root).render(
-    <StrictMode>
-      <MantineProvider theme={theme} cssVariablesResolver={resolver} defaultColorScheme="auto">
-        <QueryClientProvider client={queries}>
-          <BrowserRouter>
-            <App />
-          </BrowserRouter>
-        </QueryClientProvider>
-      </MantineProvider>
-    </StrictMode>,
-  );
+async function start() {
+  if (LANGUAGE === "pt") speak((await import("./texts/pt.json")).default);
+  await import("./start");
 }
+
+start();

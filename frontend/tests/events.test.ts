@@ -10,6 +10,7 @@ test("a case that is on the screen at an older revision is looked at again, and 
     ["case", "BW-26-00001-B"],
     ["tray"],
     ["my-cases"],
+    ["my-messages"],
     ["summary", "BW-26-00001-B"],
   ]);
   // what this window did itself it shows already

@@ -22,8 +22,8 @@ test("a slot of an item stands once for each item, in the place of the slot", ()
     for_each: each,
   });
   const items = [
-    { slot: "passport.1", of: "passport", title: "PASSPORT: Person 1", item_label: "Person 1" },
-    { slot: "passport.3", of: "passport", title: "PASSPORT: Person 3", item_label: "Person 3" },
+    { slot: "passport.1", of: "passport", title: "PASSPORT: Person 1", item_label: "Person 1", says: "" },
+    { slot: "passport.3", of: "passport", title: "PASSPORT: Person 3", item_label: "Person 3", says: "" },
   ];
   const shown = slotsFor([slot("plan"), slot("passport", "persons"), slot("venue")], items);
   expect(shown.map((s) => s.slot)).toEqual(["plan", "passport.1", "passport.3", "venue"]);

@@ -168,11 +168,25 @@ def _account() -> str:
 
 
 @app.command()
-def clock(data: Data = DATA) -> None:
+def clock(
+    data: Data = DATA,
+    until: Annotated[
+        datetime | None,
+        typer.Option(help="Only list what would happen of itself up to the end of this day.", formats=["%Y-%m-%d"]),
+    ] = None,
+) -> None:
     """Run the clock job once: reminders, lapses, mail that waits. The server does it by itself."""
-    from jolly_clerk.office.cases.clock_job import run_clock
+    from jolly_clerk.core.in_words import moment
+    from jolly_clerk.office.cases.clock_job import run_clock, to_come
+    from jolly_clerk.office.rules.rulebooks import office_calendar
 
     office = opened(data)
+    if until is not None:
+        calendar = office_calendar(office)
+        for one in to_come(office, calendar.day_end(until.date())):
+            typer.echo(f"{moment(one.at, calendar.zone)}  {one.reference}  {one.says}")
+        office.close()
+        return
     done = run_clock(office)
     office.close()
     typer.echo(

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Annotated, Any, TypeVar
 
 import typer
 
-from jolly_clerk.cli.shared import app, fail
+from jolly_clerk.cli.shared import DATA, Data, app, fail, opened
 from jolly_clerk.core.say import say
 
 if TYPE_CHECKING:
@@ -84,11 +84,13 @@ def assess(
 def read(
     files: Annotated[list[Path], typer.Argument(help="Files to read.")],
     as_json: Annotated[bool, typer.Option("--json", help="One JSON object a file.")] = False,
+    scans: Annotated[bool, typer.Option("--scans", help="Read the text of scanned pages as well.")] = False,
 ) -> None:
     """Read files as they would be read on arrival, in a fenced reader."""
     from jolly_clerk.core.dossier.model import Attachment
-    from jolly_clerk.core.facts.findings import file_findings
+    from jolly_clerk.core.facts.file_findings import file_findings
     from jolly_clerk.reading.fence import Readers
+    from jolly_clerk.reading.read import scans_can_be_read, scans_of, with_page_text
 
     readers = Readers()
     try:
@@ -101,6 +103,11 @@ def read(
                 continue
             try:
                 found = readers.read(file)
+                if scans and found.scans == "waiting" and scans_can_be_read():
+                    for no in scans_of(found):
+                        found = with_page_text(found, no, readers.read_page(file, found.type, no))
+                elif found.scans == "waiting" and not scans_can_be_read():
+                    found = found.model_copy(update={"scans": "not installed"})
             except OSError as error:
                 typer.echo(json.dumps({"file": str(file), "opens": "not read", "trouble": str(error.strerror)}))
                 continue
@@ -114,6 +121,33 @@ def read(
                 typer.echo(f"  {finding['weight']}: {finding['text']}")
     finally:
         readers.end()
+
+
+@app.command("read-again")
+def read_once_more(
+    data: Data = DATA,
+    every: Annotated[
+        bool, typer.Option("--all", help="Every file, not only those that could not be read or an older reader read.")
+    ] = False,
+    scans: Annotated[
+        bool, typer.Option("--scans", help="Read the text of scans here as well, and not in the server's queue.")
+    ] = False,
+) -> None:
+    """Read files once more. No standing that an officer gave changes by it."""
+    from jolly_clerk.office.preparing.reading_again import read_again, read_waiting_pages, to_read_again
+
+    office = opened(data)
+    hashes = to_read_again(office, every)
+    told = say("nothing to read again")
+    try:
+        for now in read_again(office, hashes):
+            told = say("{done} of {of} files, {read} of them read", done=now.done, of=now.of, read=now.read)
+            typer.echo(told, err=True)
+        if scans:
+            typer.echo(say("{count} pages of scans read", count=read_waiting_pages(office)), err=True)
+    finally:
+        office.close()
+    typer.echo(told)
 
 
 @app.command()

@@ -11,6 +11,7 @@ from functools import cached_property, partial
 
 from jolly_clerk.core.checklist import CaseAtHand, Requirement, checklist
 from jolly_clerk.core.clock import ClockView, clock
+from jolly_clerk.core.closing import opened_over
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.dossier.signing import changed_since_signed
@@ -72,7 +73,8 @@ class Assessment:
         words: dict[int, str],
         words_in: str,
     ) -> None:
-        self.rulebook, self.dossier, self.history, self.known, self.now = rulebook, dossier, history, known, now
+        self.rulebook, self.dossier, self.history, self.now = rulebook, dossier, history, now
+        self.known = opened_over(known, history.entries)
         self.words, self.words_in = words, words_in
 
     @cached_property

@@ -10,11 +10,12 @@ from pydantic import TypeAdapter
 
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.checklist import Given, Kind, Place, Requirement, Standing
+from jolly_clerk.core.checklist.looking_over import confirmable, rests_on
 from jolly_clerk.core.clock import ClockView
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.agreement import AgreementView
-from jolly_clerk.core.facts.findings import Finding
+from jolly_clerk.core.facts.file_findings import Finding
 from jolly_clerk.core.fees.account import Account, Refund
 from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.form_views import Altered, ComputedView, PartView, PathwayView, SectionView, WayIn
@@ -31,9 +32,11 @@ class RequirementView:
 
     One that does not stop filing is what a third party delivers, or what has a time of its own after filing. ``item``
     (``persons.2``) is the repeat that it is about and ``item_label`` what that is called; ``plain_title`` is the title without it.
-    ``asked`` tells that it counts, ``judged`` that an officer gave a standing that still holds; ``lane`` is where it is judged, ``named``
+    ``asked`` tells that it counts, ``judged`` that an officer gave a standing that still holds, ``overruled`` that it holds against what
+    the machine proposed then; ``met_needs_reason`` that *met* would now be against what it proposes; ``lane`` is where it is judged, ``named``
     the office's name for the file of a document. ``open`` tells that the applicant can do something here now: put a file in, or
-    tick. ``tables`` are the requirements whose agreement tables bear on it.
+    tick. ``tables`` are the requirements whose agreement tables bear on it. ``cell`` is the value that is looked at, for a table of
+    items; ``confirmable`` tells that it may be confirmed with the rest once the evidence in ``rests_on`` was on the screen.
     """
 
     id: str
@@ -46,6 +49,8 @@ class RequirementView:
     standing: Standing
     asked: bool
     judged: bool
+    overruled: bool
+    met_needs_reason: bool
     stops_filing: bool
     lane: str
     group: str
@@ -61,6 +66,9 @@ class RequirementView:
     named: str
     open: bool
     tables: tuple[str, ...]
+    cell: str
+    confirmable: bool
+    rests_on: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +114,7 @@ class AssessmentView:
         return next((r for r in self.requirements if r.id == id_), None)
 
 
-_HERE = ("open", "tables")
+_HERE = ("open", "tables", "confirmable", "rests_on")
 _OF_REQUIREMENT = tuple(field.name for field in fields(RequirementView) if field.name not in _HERE)
 _OF_ASSESSMENT = tuple(field.name for field in fields(AssessmentView) if field.name != "requirements")
 ASSESSMENT: TypeAdapter[AssessmentView] = TypeAdapter(AssessmentView)
@@ -115,7 +123,13 @@ ASSESSMENT: TypeAdapter[AssessmentView] = TypeAdapter(AssessmentView)
 def requirement_view(requirement: Requirement, among: Sequence[Requirement] = ()) -> RequirementView:
     """A requirement with its words worked out; ``among`` are those of the same case."""
     values = {name: getattr(requirement, name) for name in _OF_REQUIREMENT}
-    return RequirementView(**values, open=_is_open(requirement, among), tables=_tables(requirement, among))
+    return RequirementView(
+        **values,
+        open=_is_open(requirement, among),
+        tables=_tables(requirement, among),
+        confirmable=confirmable(requirement),
+        rests_on=rests_on(requirement),
+    )
 
 
 def _is_open(r: Requirement, among: Sequence[Requirement]) -> bool:

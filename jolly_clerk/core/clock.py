@@ -33,6 +33,7 @@ class ClockView:
     ``limit_at`` is the last instant (for an applicant's period 24:00, given as 0:00 of the next
     day). ``used``, ``left`` and ``of`` count ``unit``; ``left`` is negative when the limit is past.
     ``said`` tells it in a sentence, ``short`` and ``by`` (``6 of 10 working days left``, ``check by Thu 3 Dec``) in a few words.
+    ``after`` is the day after which an office period runs now, as in `OfficeRun`.
     While the office's own period stands still, ``paused_left`` is what is left of it, in ``paused_unit``.
     """
 
@@ -52,6 +53,7 @@ class ClockView:
     paused_left: int | None
     paused_unit: str
     ribbon: tuple[RibbonDay, ...]
+    after: date | None = None
 
 
 def pauses(case: CaseSoFar) -> list[Pause]:
@@ -203,6 +205,7 @@ def _our_clock(
         paused_left=None,
         paused_unit="",
         ribbon=ribbon_of(case, calendar, turns, today, run.last_day, holder),
+        after=run.after,
     )
 
 

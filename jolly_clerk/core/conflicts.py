@@ -12,7 +12,7 @@ from typing import Final
 from jolly_clerk.core import history as h
 
 #: touches nothing that anybody decides over
-ASIDE: Final = (h.NoteWritten, h.MessageSent, h.Reminded)
+ASIDE: Final = (h.NoteWritten, h.MessageSent, h.Reminded, h.StepTakenBack)
 #: the requirement that money bears on
 FEE: Final = "fee.at_filing"
 #: what a move touches: the whole case
@@ -62,3 +62,16 @@ def conflicting(relies_on: Iterable[str], history: Sequence[h.Entry], seen: int)
         if changed and (WHOLE in wanted or WHOLE in changed or changed & wanted):
             found.append(no)
     return tuple(found)
+
+
+def falls(relies_on: Iterable[str], lane: str, history: Sequence[h.Entry], since: int) -> bool:
+    """True if what happened since revision ``since`` takes the ground from a step that is ready in a lane: what it ``relies_on`` was
+    touched. What happens in another lane leaves a letter of this one alone."""
+    wanted = frozenset(relies_on)
+    for entry in history[since:]:
+        if WHOLE not in wanted and isinstance(entry, h.InLane) and entry.lane != lane:
+            continue
+        changed = touched(entry, history)
+        if changed and (WHOLE in wanted or WHOLE in changed or changed & wanted):
+            return True
+    return False

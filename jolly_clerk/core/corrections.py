@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Literal
 
 from jolly_clerk.core.checklist import Offer, Place, Requirement
+from jolly_clerk.core.checklist.by_hand import OWN_SLOT, places_of
 from jolly_clerk.core.dossier.differences import Difference, differences
 from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.form import Sheet
+from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.lifecycle import CaseSoFar, PointState, RoundSoFar
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
@@ -18,7 +20,8 @@ from jolly_clerk.core.say import say
 
 @dataclass(frozen=True, slots=True)
 class PointToAsk:
-    """A point of the next letter. ``worded`` tells whether the officer wrote the text or the machine proposes it."""
+    """A point of the next letter. ``worded`` tells whether the officer wrote the text or the machine proposes it, ``needs`` what
+    the applicant will be told that it needs."""
 
     no: int
     requirement: str
@@ -28,6 +31,7 @@ class PointToAsk:
     article: str
     worded: bool
     also: tuple[str, ...] = ()
+    needs: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,10 +73,11 @@ class RoundView:
 
 @dataclass(frozen=True, slots=True)
 class Unasked:
-    """A change that nobody asked for, and whether the officer took it as it is."""
+    """A change that nobody asked for, and whether the officer took it as it is, or asks about it in the next letter."""
 
     change: Difference
     taken: bool
+    questioned: bool = False
 
 
 def offers(rulebook: Rulebook, requirement: Requirement, sheet: Sheet) -> tuple[Offer, ...]:
@@ -80,16 +85,41 @@ def offers(rulebook: Rulebook, requirement: Requirement, sheet: Sheet) -> tuple[
     target: str = "declarations" if requirement.kind == "declaration" else requirement.kind
     if target in ("document", "rule", "agreement", "prerequisite"):
         target = requirement.id.removeprefix("documents.").removesuffix("." + requirement.item.partition(".")[2])
-    values = sheet.own(requirement.item)
-    return tuple(Offer(reason.id, reason.title, text.fill(values).strip()) for reason, text in rulebook.reasons_for(target))
+    values = sheet.told(requirement.item)
+    apart = "there" if not requirement.files else "missing"  # what does not fit what is there
+    found = [(reason, text) for reason, text in rulebook.reasons_for(target) if reason.fits != apart]
+    own = tuple(Offer(reason.id, reason.title, text.fill(values).strip()) for reason, text in found)
+    return own + (_of_any_file(requirement) if requirement.kind == "document" and requirement.files else ())
+
+
+def _of_any_file(requirement: Requirement) -> tuple[Offer, ...]:
+    """What can be wrong with any file that is there."""
+    name, title = requirement.files[-1].name, requirement.plain_title
+    return (
+        Offer(
+            "unreadable",
+            say("Not readable"),
+            say("“{name}” cannot be read well enough. Send it again, sharp and whole.", name=name),
+        ),
+        Offer(
+            "other-paper", say("Another paper"), say("“{name}” is not what is asked here. Send: {title}.", name=name, title=title)
+        ),
+        Offer(
+            "incomplete", say("Not whole"), say("“{name}” is not whole: a page or a part is missing. Send it whole.", name=name)
+        ),
+    )
 
 
 def proposed_words(rulebook: Rulebook, requirement: Requirement, sheet: Sheet) -> str:
     """What the machine would write for a point: the exact complaint first, else the catalogue's first wording."""
     if requirement.kind == "answer":
         return f"{requirement.because} {requirement.put_right}".strip()
+    if requirement.kind == "fee" and requirement.put_right:
+        return requirement.put_right
+    if requirement.put_right and requirement.files and requirement.kind == "document":
+        return say("{put_right} Please send it anew.", put_right=requirement.put_right)
     if requirement.put_right and requirement.files:
-        return say("{put_right} Please put this right.", put_right=requirement.put_right)
+        return requirement.put_right
     found = offers(rulebook, requirement, sheet)
     return found[0].text if found else requirement.put_right or say("Please put right: {title}.", title=requirement.title)
 
@@ -100,19 +130,40 @@ def points_to_ask(rulebook: Rulebook, found: Sequence[Requirement], case: CaseSo
     wanting = {r.id: r for r in found if r.judged and r.standing == "wanting"}
     groups = [[id_ for id_ in group if id_ in wanting] for group in case.arranged]
     placed = {id_ for group in groups for id_ in group}
-    groups += [[id_] for id_ in wanting if id_ not in placed]
+    groups += _together([wanting[id_] for id_ in wanting if id_ not in placed])
     points = []
     for no, group in enumerate((g for g in groups if g), 1):
         own_words = [case.worded.get(id_) or again.get(id_) for id_ in group]
         said = [own or proposed_words(rulebook, wanting[id_], sheet) for id_, own in zip(group, own_words, strict=True)]
-        whole = case.worded.get("+".join(group))
+        whole = case.worded.get("+".join(group)) or (None if any(own_words) else _wider(case.worded, group, wanting))
         members = [wanting[id_] for id_ in group]
-        places = tuple(dict.fromkeys(p for r in members for p in r.places if r.kind != "added"))
+        places = tuple(dict.fromkeys(p for r in members for p in r.places if p.ref != r.id or r.kind != "added"))
         articles = ", ".join(dict.fromkeys(r.article for r in members if r.article))
-        title = " and ".join(dict.fromkeys(r.title for r in members))
+        title = all_of(list(dict.fromkeys(r.asks for r in members)))
         text = whole or "\n".join(dict.fromkeys(said))
-        points.append(PointToAsk(no, group[0], title, text, places, articles, bool(whole or any(own_words)), tuple(group[1:])))
+        worded, needs = bool(whole or any(own_words)), missing_from([p.ref for p in places], "", ())
+        points.append(PointToAsk(no, group[0], title, text, places, articles, worded, tuple(group[1:]), needs))
     return tuple(points)
+
+
+def _wider(worded: Mapping[str, str], group: Sequence[str], wanting: Collection[str]) -> str | None:
+    """The words of a point that was wider: a requirement of it is wanting no more, and what was written for all of it stays."""
+    for key, text in reversed(list(worded.items())):
+        ids = key.split("+")
+        if set(group) < set(ids) and next(id_ for id_ in ids if id_ in wanting) in group:
+            return text
+    return None
+
+
+def _together(wanting: Sequence[Requirement]) -> list[list[str]]:
+    """One fault, one point: a document joins the first requirement that looks into its slot."""
+    groups: dict[str, list[str]] = {r.id: [r.id] for r in wanting}
+    for document in (r for r in wanting if r.kind == "document"):
+        of = next((r for r in wanting if r.kind != "document" and any(p.ref == document.id for p in r.places)), None)
+        if of is not None and document.files:
+            groups[of.id].append(document.id)
+            del groups[document.id]
+    return list(groups.values())
 
 
 def round_view(
@@ -131,11 +182,16 @@ def round_view(
     base = next((v.dossier for v in versions if v.no == a_round.version), dossier)
     if a_round.answered_at:
         dossier = next((v.dossier for v in versions if v.no == a_round.answer_version), dossier)
-    changes = [c for c in differences(rulebook, base, dossier) if rulebook.lane_of(c.place) == lane]
     asked_places = {ref for p in a_round.points.values() for ref in p.asked.places}
+    changes = [
+        c
+        for c in differences(rulebook, base, dossier)
+        if c.place in asked_places or (rulebook.lane_of(c.place) == lane and not c.place.startswith(OWN_SLOT))
+    ]
+    questioned = {(entry.about, entry.version) for entry in case.added if entry.about}
     points = tuple(_point(rulebook, a_round, p.asked.no, changes, words) for p in a_round.points.values())
     unasked = tuple(
-        Unasked(c, (c.place, a_round.answer_version) in case.taken)
+        Unasked(c, (c.place, a_round.answer_version) in case.taken, (c.place, a_round.answer_version) in questioned)
         for c in changes
         if c.place not in asked_places and c.kind != "signature"
     )
@@ -163,7 +219,7 @@ def _point(rulebook: Rulebook, a_round: RoundSoFar, no: int, changes: list[Diffe
     if not a_round.answered_at:
         needs = missing_from(point.asked.places, said, own)
         state = "open" if needs else "answered"
-    places = tuple(Place(ref, rulebook.label(ref)) for ref in point.asked.places)
+    places = places_of([Place(ref, rulebook.label(ref)) for ref in point.asked.places], point.asked.title)
     return PointView(
         no,
         point.asked.requirement,
@@ -184,7 +240,7 @@ def missing_from(places: Sequence[str], words: str, changes: Sequence[Difference
 
     A fee is answered by paying, so a point about it never holds the answers up.
     """
-    if words.strip() or changes or places == ("fee",):
+    if words.strip() or changes or tuple(places) == ("fee",):
         return ""
     kinds: list[Literal["a new file", "a changed answer", "your tick", "your signature"]] = []
     if any(ref.startswith("documents.") for ref in places):

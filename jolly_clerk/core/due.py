@@ -282,3 +282,18 @@ def _because(a: Assessment, lane: str, clock: ClockView) -> str:
         return say("{amount} is to be paid.", amount=money(a.account.open, a.rulebook.edition.currency))
     latest = in_lane(a.case, lane).open_round
     return say("{count} of our letter to be answered.", count=things(len(latest.points) if latest else 0, "point"))
+
+
+def due_in_words(due: Lapse | Silence | Raise | Remind | BodyOver | NotTicked) -> str:
+    """What is due of itself, in a few words."""
+    if isinstance(due, Lapse):
+        return say("lapses: {grounds}", grounds=due.grounds)
+    if isinstance(due, Silence):
+        return say("is granted by silence (art. {article})", article=due.article)
+    if isinstance(due, Raise):
+        return say("the fee rises: {because}", because=due.because)
+    if isinstance(due, Remind):
+        return say("a reminder goes out: {because}", because=due.because)
+    if isinstance(due, BodyOver):
+        return say("the time of another body is over")
+    return say("nobody ticked that the letter left by post")

@@ -1,9 +1,11 @@
-"""The entries of a history that hand a case over, decide it and end it."""
+"""The entries of a history that hand a case over, decide it and end it, and that of such a step that did not leave."""
 
 from __future__ import annotations
 
 from decimal import Decimal
 from typing import Literal
+
+from pydantic import AwareDatetime, Field
 
 from jolly_clerk.core.happened import Happened, InLane
 
@@ -68,3 +70,14 @@ class Refused(Ended):
     """The reviewer refused the application."""
 
     what: Literal["refused"] = "refused"
+
+
+class StepTakenBack(InLane):
+    """A step that was ready did not leave: somebody of the office took it back before ``leaves_at``, or, ``because`` of what happened to
+    the case meanwhile, it fell with it; ``of`` is who had made it ready."""
+
+    what: Literal["step taken back"] = "step taken back"
+    move: str
+    leaves_at: AwareDatetime
+    because: str = ""
+    of: str = Field(default="", exclude_if=lambda kept: not kept)

@@ -28,7 +28,7 @@ def more_time(a: Assessment, lane: str = "") -> MoreTime | None:
     if not a.move("applicant", move, lane).allowed:
         return None
     latest, calendar = in_lane(a.common, lane).rounds[-1], a.known.calendar
-    sent = latest.paused_from or latest.sent_at
+    sent = latest.replaced_at or latest.paused_from or latest.sent_at
     due = answers_due(sent, a.clock_rules, calendar, extended=True, received=latest.received)
     told = Extended(at=a.now, who="applicant", role="applicant", lane=lane, round=latest.no, due=due.day, due_at=due.at)
     then = History(entries=(*a.history.entries, told), versions=a.history.versions)

@@ -63,7 +63,8 @@ class MrzIn(Line):
 
 class MrzOut(Line):
     """What the lines say; ``trouble`` if they are no machine-readable lines. ``checks`` tells which check digits are right,
-    ``cut`` that the name may go on, ``repairs`` what one changed sign would put right."""
+    ``cut`` that the name may go on, ``repairs`` what one changed sign would put right, ``explained`` that the digit of the whole is
+    right, or would be if the wrong digits of fields were right ones."""
 
     trouble: str = ""
     size: str = ""
@@ -82,6 +83,7 @@ class MrzOut(Line):
     faults: list[str] = []
     cut: bool = False
     repairs: list[str] = []
+    explained: bool = True
 
 
 class StaysIn(Line):

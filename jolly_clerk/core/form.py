@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
-from jolly_clerk.core.dossier.answers import ANSWER_TYPES, AnswerFault, in_zone, is_open, typed
+from jolly_clerk.core.dossier.answers import ANSWER_TYPES, AnswerFault, RowsOpen, in_zone, is_open, typed
 from jolly_clerk.core.dossier.model import Answers
 from jolly_clerk.core.rulebook.checked import STEPS
 from jolly_clerk.core.rulebook.compiled import AskedQuestion, CompiledBranch, ComputedValue, PartItems, Rulebook
@@ -46,7 +46,8 @@ class Sheet:
 
     ``values`` maps every name of the rulebook to its value, NONE or UNKNOWN; ``asked`` maps a
     question's place to True, False or UNKNOWN; ``faults`` maps a place to its complaint; ``may_stay_open`` are the places
-    that need no answer, ``wanting`` those that are asked and open or wrong. The place of a question in a part that repeats is
+    that need no answer, ``wanting`` those that are asked and open or wrong, ``begun`` those of
+    them whose rows are only not filled in to the end. The place of a question in a part that repeats is
     ``part.n.question`` with the item's lasting number; ``items`` are the names within each item, by part, ``by_number`` the same by
     number.
     """
@@ -62,20 +63,33 @@ class Sheet:
     by_number: dict[str, dict[str, Own]] = field(default_factory=dict)
     part_asked: dict[str, Any] = field(default_factory=dict)
     wanting: set[str] = field(default_factory=set)
+    begun: set[str] = field(default_factory=set)
 
     def called(self, part: str, number: str) -> str:
         """What an item is called: the part, its number, and the first person or text that names it: ``Person 2, Tom Ashby``."""
         title = f"{self.rulebook.one(part)} {number}"
-        for q in self.rulebook.parts[part].questions:
-            if ANSWER_TYPES[q.type].names:
-                said = self.raw.get(f"{part}.{number}.{q.id}")
-                return f"{title}, {said}" if said else title
-        return title
+        said = self.raw.get(f"{part}.{number}.{self._naming(part)}")
+        return f"{title}, {said}" if said else title
+
+    def _naming(self, part: str) -> str:
+        """The question whose answer names an item of a part; nothing if none does."""
+        return next((q.id for q in self.rulebook.parts[part].questions if ANSWER_TYPES[q.type].names), "")
 
     def own(self, item: str) -> Mapping[str, Any]:
         """The names within an item (``persons.2``); without one, or for one that is gone, the names of the whole."""
         part, _, number = item.partition(".")
         return self.by_number.get(part, {}).get(number, self.values)
+
+    def told(self, item: str) -> Mapping[str, Any]:
+        """The names within an item (``persons.2``) as a text tells them: while it has no name of its own it is called *Person 2*."""
+        own = self.own(item)
+        part, _, number = item.partition(".")
+        named = f"{part}.{self._naming(part)}" if number else ""
+        if not isinstance(own, Own) or named not in own or own[named] is not UNKNOWN:
+            return own
+        told = Own(own, own.given, own.item)
+        told[named] = self.called(part, number)
+        return told
 
     def numbers(self, part: str) -> list[str]:
         """The lasting numbers of the items of a part that repeats."""
@@ -102,6 +116,8 @@ class Sheet:
                 if value.value.each or self.values[name] is UNKNOWN:
                     self._decide(value.rule.reads, found, seen)
             elif node is None and name in self.rulebook.parts:
+                if isinstance(self.values[name], list):
+                    continue  # how many there are is known; what is read of each has a name of its own
                 self._decide([f"{name}.{q.id}" for q in self.rulebook.parts[name].questions], found, seen)
             elif node is not None:
                 self._decide_question(node, found, seen)
@@ -263,6 +279,8 @@ def _read(sheet: Sheet, node: AskedQuestion, place: str, raw: Raw, values: Mappi
             value = _in_zone(value, raw, values[CALENDAR].zone)
     except AnswerFault as fault:
         sheet.faults[place] = str(fault)
+        if isinstance(fault, RowsOpen):
+            sheet.begun.add(place)
         if asked is True:
             sheet.wanting.add(place)
         return UNKNOWN
@@ -328,3 +346,27 @@ def decided_by(sheet: Sheet) -> tuple[CompiledBranch | None, tuple[str, ...]]:
         if holds:
             return compiled, ()
     return None, ()
+
+
+def _given(answers: Answers, place: str) -> Raw:
+    part, _, question = place.partition(".")
+    given = answers.get(part)
+    return given.get(question) if type(given) is dict else None
+
+
+def asked_in_turn(rulebook: Rulebook, answers: Answers, filed: date, calendar: Calendar | None = None) -> tuple[str, ...]:
+    """The questions of the way in that were answered and lead to what it says, each asked because of those before it.
+
+    What was answered besides (to see a closer price) is not among them.
+    """
+    found: list[str] = []
+    while len(found) < len(rulebook.way_in_asks):
+        known = {part: {q: raw for q, raw in given.items() if f"{part}.{q}" in found} if type(given) is dict else given
+                 for part, given in answers.items()}  # fmt: skip
+        _, open_ = decided_by(read_answers(rulebook, known, filed, filed, calendar))
+        told = (p for p in rulebook.way_in_asks if p in open_ and p not in found and not is_open(_given(answers, p)))
+        turn = next(told, None)
+        if turn is None:
+            break
+        found.append(turn)
+    return tuple(found)

@@ -3,22 +3,24 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from datetime import date
 from functools import partial
 from typing import Any, Literal
 
 from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.currency import coin_of
 from jolly_clerk.core.dossier.answers import asks_back
+from jolly_clerk.core.dossier.changing import PAPER, PATTERN
 from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.fees.lines import Lazy
 from jolly_clerk.core.fees.working import coins, value_working
 from jolly_clerk.core.form import Sheet, decided_by, question_at
-from jolly_clerk.core.in_words import depends_on, in_words
+from jolly_clerk.core.in_words import all_of, depends_on, in_words
 from jolly_clerk.core.moves import WhyNot
-from jolly_clerk.core.rulebook.compiled import ComputedValue, Rulebook
+from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, Rulebook
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.values import Value
 
@@ -28,7 +30,8 @@ class QuestionView:
     """A question as it stands: ``asked`` is ``yes``, ``no`` or ``not known yet``; ``left`` tells that it still needs an answer.
 
     ``offered`` are the choices that are open now, where they depend on another answer; ``said`` is the answer in words, ``ask`` what is
-    asked of one that can be read in two ways.
+    asked of one that can be read in two ways. ``because`` says on what it depends, why nothing can be chosen, or which cells of its
+    rows are still to be filled in. ``day`` is an answer that is a day, as it was read.
     """
 
     place: str
@@ -40,6 +43,7 @@ class QuestionView:
     offered: tuple[str, ...] | None = None
     said: str = ""
     ask: str = ""
+    day: date | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,15 +151,15 @@ def pathway(sheet: Sheet) -> PathwayView | None:
 
 
 def altered(rulebook: Rulebook, dossier: Dossier) -> tuple[Altered, ...]:
-    """The answers that a register or the profile gave and that were changed since."""
+    """The answers that a register, a paper or the profile gave and that were changed since; a pattern is there to be changed."""
     flat = raw_answers(dossier) if dossier.prefilled else {}
     found = []
-    for given in dossier.prefilled:
+    for given in (g for g in dossier.prefilled if g.source != PATTERN):
         now = said_answer(rulebook, given.place, flat.get(given.place))
         was = said_answer(rulebook, given.place, given.value)
         if now != was:
             register = rulebook.edition.registers.get(given.source)
-            title = register.title if register else given.source
+            title = register.title if register else given.key if given.source == PAPER else given.source
             found.append(Altered(given.place, rulebook.label(given.place), was, now or "nothing", title))
     return tuple(found)
 
@@ -205,13 +209,39 @@ def _question(sheet: Sheet, place: str, asked: Value) -> QuestionView:
     because = ""
     if asked is UNKNOWN:
         because = depends_on([sheet.rulebook.label(p) for p in sheet.deciding(node.when)])
+    elif place in sheet.begun:
+        fault, because = "", fault
     said = "yes" if asked is True else "no" if asked is False else "not known yet"
     own = sheet.own(place.rpartition(".")[0]) if node.part.each else sheet.values
     offered = tuple(node.offered(own)) if node.option_when else None
+    if offered == ():
+        because = say("There is nothing to choose, since {why}.", why=all_of(list(dict.fromkeys(_decides_choices(sheet, node)))))
     words = said_answer(sheet.rulebook, place, raw)
+    day = own[node.key] if node.question.type == "date" and asked is True else None
     return QuestionView(
-        place, said, raw, fault if asked is True else "", left, because, offered, words, asks_back(node.question, raw)
+        place,
+        said,
+        raw,
+        fault if asked is True else "",
+        left,
+        because,
+        offered,
+        words,
+        asks_back(node.question, raw),
+        day if isinstance(day, date) else None,
     )
+
+
+def _decides_choices(sheet: Sheet, node: AskedQuestion) -> Iterable[str]:
+    """The answers on which it hangs that no choice of a question is offered, each once."""
+    names = dict.fromkeys(name for rule in node.option_when.values() for name in sorted(rule.reads))
+    for name in (n for n in names if n in sheet.rulebook.questions):
+        for place in sheet.places_of(sheet.rulebook.questions[name]):
+            yield say(
+                "“{question}” is “{answer}”",
+                question=sheet.rulebook.label(name),
+                answer=said_answer(sheet.rulebook, place, sheet.raw.get(place)),
+            )
 
 
 def computed_views(sheet: Sheet) -> tuple[ComputedView, ...]:

@@ -11,6 +11,10 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, Field, TypeAdapter
 
+from jolly_clerk.core.by_hand import FeeSet as FeeSet
+from jolly_clerk.core.by_hand import FeeSettled as FeeSettled
+from jolly_clerk.core.by_hand import PutRight as PutRight
+from jolly_clerk.core.by_hand import RequirementAdded as RequirementAdded
 from jolly_clerk.core.dossier.model import Plain, Sha256, Version
 from jolly_clerk.core.ending import Ended as Ended
 from jolly_clerk.core.ending import Granted as Granted
@@ -20,6 +24,7 @@ from jolly_clerk.core.ending import NotAccepted as NotAccepted
 from jolly_clerk.core.ending import OutOfScope as OutOfScope
 from jolly_clerk.core.ending import PermitIssued as PermitIssued
 from jolly_clerk.core.ending import Refused as Refused
+from jolly_clerk.core.ending import StepTakenBack as StepTakenBack
 from jolly_clerk.core.ending import Withdrawn as Withdrawn
 from jolly_clerk.core.happened import GivenStanding as GivenStanding
 from jolly_clerk.core.happened import Happened as Happened
@@ -35,6 +40,7 @@ from jolly_clerk.core.money_entries import RefundDue as RefundDue
 from jolly_clerk.core.money_entries import RefundPaid as RefundPaid
 from jolly_clerk.core.other_bodies import BodyAnswered as BodyAnswered
 from jolly_clerk.core.other_bodies import BodyAsked as BodyAsked
+from jolly_clerk.core.shut import ClosureDeclared as ClosureDeclared
 
 
 class Filed(Happened):
@@ -64,8 +70,16 @@ class CheckingBegan(Happened):
     what: Literal["checking began"] = "checking began"
 
 
+def overrules(standing: str | None, proposed: str) -> bool:
+    """True if giving a standing overrules what the machine proposes: *met* over a fault or a doubt."""
+    return standing == "met" and proposed in ("wanting", "in doubt")
+
+
 class Judged(Happened):
-    """A standing given to a requirement; None takes it back. ``evidence`` identifies what was looked at."""
+    """A standing given to a requirement; None takes it back. ``evidence`` identifies what was looked at, ``proposed`` is what the
+    machine proposed then, ``because`` its sentence, and ``reader`` the version that had read the files; ``with_rest`` that it was looked
+    over in a list and confirmed with the others. Earlier entries have none of the four.
+    """
 
     what: Literal["judged"] = "judged"
     requirement: str
@@ -73,6 +87,15 @@ class Judged(Happened):
     reason: str = ""
     version: int
     evidence: str = ""
+    proposed: str = ""
+    because: str = ""
+    reader: str = ""
+    with_rest: bool = Field(default=False, exclude_if=lambda kept: not kept)
+
+    @property
+    def overrules(self) -> bool:
+        """True if it was given over a fault or a doubt of the machine."""
+        return overrules(self.standing, self.proposed)
 
 
 class PointWorded(Happened):
@@ -130,6 +153,19 @@ class LetterSentAgain(InLane):
 
     what: Literal["letter sent again"] = "letter sent again"
     round: int
+    due: date
+    due_at: AwareDatetime | None = Field(default=None, exclude_if=lambda kept: kept is None)
+    received: date | None = Field(default=None, exclude_if=lambda kept: kept is None)
+    letter_sha256: str = ""
+
+
+class LetterReplaced(InLane):
+    """A letter that was wrong was replaced by another while its answers were out: its points as they are asked from now on, and the new due
+    date. The clock went on standing still."""
+
+    what: Literal["letter replaced"] = "letter replaced"
+    round: int
+    points: tuple[AskedPoint, ...]
     due: date
     due_at: AwareDatetime | None = Field(default=None, exclude_if=lambda kept: kept is None)
     received: date | None = Field(default=None, exclude_if=lambda kept: kept is None)
@@ -225,15 +261,6 @@ class PointsArranged(InLane):
     groups: tuple[tuple[str, ...], ...]
 
 
-class RequirementAdded(InLane):
-    """Something that the rules did not foresee, asked by the officer's own hand."""
-
-    what: Literal["requirement added"] = "requirement added"
-    requirement: str
-    title: str
-    text: str
-
-
 class RegisterAsked(Happened):
     """A register was asked; its answer is kept as evidence. ``row`` is None if it has no such entry, ``trouble`` if it did not answer."""
 
@@ -242,27 +269,6 @@ class RegisterAsked(Happened):
     key: str
     row: dict[str, str] | None = None
     trouble: str = ""
-
-
-class FeeSet(Happened):
-    """A fee line waived (``amount`` 0) or set by hand. Above the limit it counts only when a second person confirms it."""
-
-    what: Literal["fee set"] = "fee set"
-    line: str
-    amount: Decimal = Field(ge=0)
-    was: Decimal
-    waived: bool = False
-    reason: str
-    needs_second: bool = False
-
-
-class FeeSettled(Happened):
-    """The second person's word about a fee that was set by hand."""
-
-    what: Literal["fee settled"] = "fee settled"
-    line: str
-    confirmed: bool
-    reason: str = ""
 
 
 class Undone(Happened):
@@ -330,8 +336,10 @@ Entry = Annotated[
     | RefundPaid
     | ChargedBack
     | LapseUndone
+    | ClosureDeclared
     | BodyAsked
     | BodyAnswered
+    | LetterReplaced
     | LetterPosted
     | PostingMissed
     | CheckingBegan
@@ -348,10 +356,12 @@ Entry = Annotated[
     | Accepted
     | PointsArranged
     | RequirementAdded
+    | PutRight
     | RegisterAsked
     | FeeSet
     | FeeSettled
     | Undone
+    | StepTakenBack
     | MessageSent
     | NoteWritten
     | Reminded

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import date, datetime, tzinfo
 from decimal import Decimal
+from functools import reduce
 
 from jolly_clerk.core.absence import NONE, UNKNOWN
 from jolly_clerk.core.currency import coin_of, decimals_of, to_coin
@@ -54,6 +55,11 @@ def day(value: date, today: date | None = None) -> str:
     """``Tue 1 Dec``, with the year unless it is this year."""
     text = f"{say(DAYS[value.weekday()])} {value.day} {say(MONTHS[value.month - 1])}"
     return text if today and today.year == value.year else f"{text} {value.year}"
+
+
+def short_day(value: date) -> str:
+    """``4 Mar 2027``: for a cell of a table."""
+    return f"{value.day} {say(MONTHS[value.month - 1])} {value.year}"
 
 
 def moment(at: datetime, zone: tzinfo, today: date | None = None) -> str:
@@ -107,6 +113,11 @@ def depends_on(labels: Sequence[str]) -> str:
 def one_of(names: Sequence[str]) -> str:
     """``English, French or Portuguese``."""
     return say("{names} or {names2}", names=", ".join(names[:-1]), names2=names[-1]) if len(names) > 1 else "".join(names)
+
+
+def any_of(names: Iterable[str]) -> str:
+    """``“Filed” or “Complete” or “Granted”``."""
+    return reduce(lambda said, name: say("{names} or {names2}", names=said, names2=name), (f"“{name}”" for name in names))
 
 
 def all_of(parts: Sequence[str]) -> str:

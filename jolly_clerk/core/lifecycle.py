@@ -23,7 +23,7 @@ UNDOABLE = (
     "fee set", "fee settled",
 )  # fmt: skip
 #: after these nothing before them can be taken back
-_SEALS = ("letter sent", "answered", "accepted", "filed", "taken back", *ENDINGS)
+_SEALS = ("letter sent", "letter replaced", "answered", "accepted", "filed", "taken back", *ENDINGS)
 
 
 @dataclass(slots=True)
@@ -129,6 +129,11 @@ class CaseSoFar:
     def round(self) -> RoundSoFar | None:
         """The latest round, if a letter was ever sent."""
         return self.rounds[-1] if self.rounds else None
+
+    @property
+    def all_rounds(self) -> tuple[RoundSoFar, ...]:
+        """The rounds of every lane, the common one first."""
+        return (*self.rounds, *(r for lane in self.lanes.values() for r in lane.rounds))
 
     @property
     def open_round(self) -> RoundSoFar | None:
@@ -241,6 +246,12 @@ def _lapse_undone(case: CaseSoFar, entry: h.LapseUndone) -> None:
     case.paid_back = [b for b in case.paid_back if b.key not in entry.cancels]
 
 
+def _closure_declared(case: CaseSoFar, entry: h.ClosureDeclared) -> None:
+    for lane, due in entry.moved.items():
+        latest = (case.lanes[lane] if lane else case).rounds[-1]
+        latest.due, latest.due_at = due, entry.moved_at.get(lane, latest.due_at)
+
+
 def _accepted(case: CaseSoFar, entry: h.Accepted) -> None:
     if entry.lane:
         _lane(case, entry).accepted = entry
@@ -280,6 +291,14 @@ def _sent_again(case: CaseSoFar, entry: h.LetterSentAgain) -> None:
     latest.paused_from, latest.due = entry.at, entry.due
     latest.posted, latest.posting_missed = False, None
     latest.due_at, latest.received = entry.due_at, entry.received
+
+
+def _replaced(case: CaseSoFar, entry: h.LetterReplaced) -> None:
+    latest = _lane(case, entry).rounds[entry.round - 1]
+    latest.points = {p.no: PointSoFar(p) for p in entry.points}
+    latest.due, latest.due_at, latest.received = entry.due, entry.due_at, entry.received
+    latest.replaced_at, latest.letter_sha256 = entry.at, entry.letter_sha256
+    latest.posted, latest.posting_missed = False, None
 
 
 def _posted(case: CaseSoFar, entry: h.LetterPosted) -> None:
@@ -334,8 +353,11 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "body asked": _body_asked,
     "body answered": _body_answered,
     "letter posted": _posted,
+    "letter replaced": _replaced,
     "posting missed": _posting_missed,
     "lapse undone": _lapse_undone,
+    "closure declared": _closure_declared,
+    "clerical error": lambda case, entry: setattr(case, "version", entry.version),
     "checking began": lambda case, entry: setattr(case, "checking", entry),
     "judged": _judged,
     "point worded": lambda case, entry: case.worded.__setitem__(entry.requirement, entry.text),
@@ -354,6 +376,7 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "fee set": _fee_set,
     "fee settled": _fee_settled,
     "undone": _nothing,
+    "step taken back": _nothing,
     "message sent": _nothing,
     "note written": _nothing,
     "reminded": _nothing,

@@ -11,14 +11,14 @@ from jolly_clerk.core.checklist import Place, Requirement
 from jolly_clerk.core.corrections import PointToAsk, RoundView
 from jolly_clerk.core.fees.account import Account
 from jolly_clerk.core.fees.lines import FeeSheet
-from jolly_clerk.core.history import FeeSet
-from jolly_clerk.core.in_words import money
+from jolly_clerk.core.history import FeeSet, overrules
+from jolly_clerk.core.in_words import any_of, money
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.roles import Role
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.least import least_to_file
 from jolly_clerk.core.say import _, say, say_n
-from jolly_clerk.core.states import CHECKING, LIVE
+from jolly_clerk.core.states import CHECKING, LIVE, UNFILED
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,9 +37,9 @@ class WhyNot:
 #: everything that somebody can do with a case, by the name that stands in requests
 MoveName = Literal[
     "file", "pay", "more time", "take back", "withdraw", "write", "begin checking", "judge", "undo", "send the letter",
-    "letter came back", "send again", "letter posted", "accept as complete", "do not accept", "put out of scope", "set a fee",
-    "ask a register", "add a requirement", "ask another body", "another body answered", "hand over", "take money", "charge back",
-    "note", "settle a fee", "grant", "refuse", "send the answers",
+    "letter came back", "send again", "replace the letter", "letter posted", "accept as complete", "do not accept", "put out of scope",
+    "set a fee", "ask a register", "add a requirement", "ask another body", "another body answered", "hand over", "take money",
+    "charge back", "put right", "note", "settle a fee", "grant", "refuse", "send the answers",
 ]  # fmt: skip
 
 
@@ -59,8 +59,8 @@ class Move:
 
 #: what is done in each lane by itself; everything else is done to the whole case
 LANE_MOVES = (
-    "judge", "send the letter", "letter came back", "send again", "letter posted", "more time", "accept as complete", "do not accept",
-    "add a requirement", "send the answers",
+    "judge", "send the letter", "letter came back", "send again", "replace the letter", "letter posted", "more time",
+    "accept as complete", "do not accept", "add a requirement", "send the answers",
 )  # fmt: skip
 
 
@@ -91,7 +91,7 @@ def moves(
         _answer(case, latest, sign_again),
         _more_time("applicant", rulebook, case),
         _move("applicant", "take back", _state_is(whole, "Waiting for payment", "Filed")),
-        _move("applicant", "withdraw", _live(whole, "withdraw")),
+        _move("applicant", "withdraw", _live(whole, _("withdraw"))),
         _move("applicant", "write", _was_filed(whole)),
     ]
     role: Role = "officer"
@@ -104,6 +104,7 @@ def moves(
         _send_letter(role, case, found, points, latest),
         _move(role, "letter came back", _state_is(case, "Answers wanted")),
         _send_again(role, case),
+        _move(role, "replace the letter", _state_is(case, "Answers wanted")),
         _posted(role, case, by_post),
         _more_time(role, rulebook, case),
         _accept(role, case, found, latest, () if lane else _unsettled_money(case, fees, account)),
@@ -112,6 +113,7 @@ def moves(
         _move(role, "set a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))),
         _move(role, "ask a register", _state_is(whole, "Filed", *CHECKING)),
         _move(role, "add a requirement", _state_is(case, *CHECKING)),
+        _move(role, "put right", _state_is(whole, *CHECKING)),
         *_other_bodies(role, rulebook, whole),
         _move(role, "hand over", _state_is(whole, "Complete"), _check_unpaid(whole, fees.currency, account)),
         _move(role, "take money", _state_is(whole, *LIVE, "Granted", "Lapsed")),
@@ -171,7 +173,7 @@ def _unset(case: CaseSoFar) -> tuple[str, ...]:
 def _live(case: CaseSoFar, verb: str) -> WhyNot | None:
     if not case.ended and (case.state in LIVE or case.taken_back):
         return None
-    return WhyNot(say("The case is “{state}”; there is nothing to {verb}.", state=case.state, verb=verb))
+    return WhyNot(say("The case is “{state}”; there is nothing to {verb}.", state=say(case.state), verb=say(verb)))
 
 
 def _was_filed(case: CaseSoFar) -> WhyNot | None:
@@ -218,13 +220,15 @@ def _state_is(case: CaseSoFar, *states: str) -> WhyNot | None:
     if case.state in states:
         return None
     if case.ended:
-        return WhyNot(say("The case is “{state}”; that is final.", state=case.state))
-    wanted = " or ".join(f"“{s}”" for s in states)
-    return WhyNot(say("The case is “{state}”; this needs {wanted}.", state=case.state, wanted=wanted))
+        return WhyNot(say("The case is “{state}”; that is final.", state=say(case.state)))
+    if states == (UNFILED,):
+        return WhyNot(say("It is filed already."))
+    needs = any_of(say(s) for s in states)
+    return WhyNot(say("The case is “{state}”; this needs {wanted}.", state=say(case.state), wanted=needs))
 
 
 def _file(rulebook: Rulebook, case: CaseSoFar, left: Sequence[WhyNot], not_here: str) -> Move:
-    stops = [_state_is(case, "Draft"), WhyNot(not_here) if not_here else None]
+    stops = [_state_is(case, UNFILED), WhyNot(not_here) if not_here else None]
     if rulebook.edition.incomplete_filing == "warn":
         least = least_to_file(rulebook)
         needed = [one for one in left if one.place and one.place.ref in least]
@@ -237,7 +241,7 @@ def _pay(case: CaseSoFar, account: Account, grants: str) -> Move:
     if case.filed is None:
         stops = WhyNot(say("File first; the fee is due then."))
     elif case.ended and not case.granted:
-        stops = WhyNot(say("The case is “{state}”; nothing is due.", state=case.state))
+        stops = WhyNot(say("The case is “{state}”; nothing is due.", state=say(case.state)))
     elif case.to_set:
         stops = WhyNot(say("The office has to set a part of the fee first; you are told when it has."))
     elif account.open or account.later:  # a part that is not asked for yet can be paid before its day
@@ -367,9 +371,13 @@ def whose(move: str) -> str:
     return next((said for said, moves in _WHOSE.items() if move in moves), say("Only an officer of the office may do this."))
 
 
-def needs_reason(standing: str | None) -> bool:
-    """True if giving this standing needs a reason: a waiver does."""
-    return standing == "waived"
+def reason_wanted(standing: str | None, requirement: Requirement) -> str:
+    """Why giving this standing needs a reason: a waiver does, and *met* over a fault or a doubt; empty if it needs none."""
+    if standing == "waived":
+        return say("A waiver needs a reason: say in a few words why this is not asked here.")
+    if overrules(standing, requirement.proposed):
+        return say("The machine says: {because} Say in a few words why it is met all the same.", because=requirement.because)
+    return ""
 
 
 def needs_second(case: CaseSoFar, by_the_rules: FeeSheet, line: str, amount: Decimal, limit: Decimal) -> bool:

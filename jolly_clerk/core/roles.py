@@ -10,7 +10,7 @@ Role = Literal[
     "applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper", "office", "payment terminal", "post room", "clock"
 ]
 #: where a person can go; the screen shows these and no others
-Page = Literal["my cases", "new filing", "in-tray", "people", "money", "erasing", "rulebooks"]
+Page = Literal["my cases", "new filing", "in-tray", "people", "money", "erasing", "print", "closed days", "rulebooks"]
 #: which moves of a case a role may make: those of the applicant, of the officers, of the reviewers, or none
 Moves = Literal["applicant", "officer", "reviewer", ""]
 
@@ -34,8 +34,15 @@ class RoleInfo:
 
 ROLES: Final[dict[Role, RoleInfo]] = {
     "applicant": RoleInfo(False, False, "applicant", ("my cases", "new filing")),
-    "officer": RoleInfo(True, True, "officer", ("in-tray", "erasing")),
-    "lead": RoleInfo(True, True, "officer", ("in-tray", "people", "money", "erasing"), decides_fees=True, minds_people=True),
+    "officer": RoleInfo(True, True, "officer", ("in-tray", "print", "erasing")),
+    "lead": RoleInfo(
+        True,
+        True,
+        "officer",
+        ("in-tray", "people", "money", "print", "closed days", "erasing"),
+        decides_fees=True,
+        minds_people=True,
+    ),
     "reviewer": RoleInfo(True, True, "reviewer", ("in-tray",)),
     "auditor": RoleInfo(True, True, "", ("in-tray",)),
     "rule-keeper": RoleInfo(True, False, "", ("rulebooks",)),
@@ -44,6 +51,8 @@ ROLES: Final[dict[Role, RoleInfo]] = {
 STAFF: Final = tuple(role for role, info in ROLES.items() if info.staff)
 #: who confirms as a second person
 SECOND: Final = tuple(role for role, info in ROLES.items() if info.decides_fees)
+#: who applies
+APPLICANTS: Final = tuple(role for role, info in ROLES.items() if info.moves == "applicant")
 #: who minds the rules
 RULE_KEEPERS: Final = tuple(role for role, info in ROLES.items() if "rulebooks" in info.pages)
 #: who decides on cases that were handed over

@@ -24,7 +24,8 @@ class PointSoFar:
 @dataclass(slots=True)
 class RoundSoFar:
     """A letter and its answers. ``paused_from`` is the instant of the letter that arrived, None while none has;
-    ``posting_missed`` the day on which a printed one was to leave by post and by the end of which nobody had ticked it."""
+    ``posting_missed`` the day on which a printed one was to leave by post and by the end of which nobody had ticked it;
+    ``replaced_at`` is when another letter took its place."""
 
     no: int
     version: int
@@ -41,6 +42,7 @@ class RoundSoFar:
     answered_at: datetime | None = None
     answer_version: int = 0
     note: str = ""
+    replaced_at: datetime | None = None
 
 
 @dataclass(slots=True)

@@ -27,6 +27,8 @@ class Catalogue(Protocol):
 
 #: what is spoken here; ``None`` is the language of the messages
 _SPOKEN: ContextVar[Catalogue | None] = ContextVar("spoken", default=None)
+#: in which language editions are read
+_LANGUAGE: ContextVar[str] = ContextVar("language", default="")
 
 
 class Sentence(str):
@@ -76,11 +78,20 @@ def spoken() -> Catalogue | None:
     return _SPOKEN.get()
 
 
+def spoken_language() -> str:
+    """The code of the language in which somebody wants to read an edition; empty for the edition's own."""
+    return _LANGUAGE.get()
+
+
 @contextmanager
-def speaking(catalogue: Catalogue | None) -> Iterator[None]:
-    """Say everything inside in a language; None is the language in which the messages are written."""
-    before = _SPOKEN.set(catalogue)
+def speaking(catalogue: Catalogue | None, language: str = "") -> Iterator[None]:
+    """Say everything inside in a language; None is the language in which the messages are written.
+
+    With the code of a ``language`` editions are read in it as well, as far as they say themselves in it.
+    """
+    before, read_in = _SPOKEN.set(catalogue), _LANGUAGE.set(language)
     try:
         yield
     finally:
+        _LANGUAGE.reset(read_in)
         _SPOKEN.reset(before)

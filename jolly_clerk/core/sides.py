@@ -10,6 +10,7 @@ from jolly_clerk.core.assessment_view import AssessmentView, RequirementView, as
 from jolly_clerk.core.corrections import RoundView
 from jolly_clerk.core.moves import Move
 from jolly_clerk.core.roles import Role
+from jolly_clerk.core.sharing import OWNER, Access, as_invited
 
 
 def as_office(assessment: Assessment, names: Mapping[str, str], role: Role) -> AssessmentView:
@@ -23,20 +24,26 @@ def as_office(assessment: Assessment, names: Mapping[str, str], role: Role) -> A
     )
 
 
-def as_applicant(assessment: Assessment) -> AssessmentView:
-    """Without what is the office's alone: given standings, what was added by hand, points not yet sent, the officer's moves."""
+def as_applicant(assessment: Assessment, access: Access = OWNER) -> AssessmentView:
+    """Without what is the office's alone: given standings, what was added by hand, points not yet sent, the officer's moves. An invited
+    person makes the moves that the invitation allows."""
     whole = assessment_view(assessment)
     return replace(
         whole,
         requirements=tuple(_proposed(r) for r in whole.requirements if r.kind != "added"),
         points=(),
         rounds=_rounds(whole.rounds),
-        moves=_moves(whole.moves, "applicant"),
+        moves=as_invited(_moves(whole.moves, "applicant"), access),
         refunds=tuple(r for r in whole.refunds if r.ending == "withdrawn"),
         next_officer="",
         lanes=tuple(
             replace(
-                lane, points=(), judged=0, rounds=_rounds(lane.rounds), moves=_moves(lane.moves, "applicant"), next_officer=""
+                lane,
+                points=(),
+                judged=0,
+                rounds=_rounds(lane.rounds),
+                moves=as_invited(_moves(lane.moves, "applicant"), access),
+                next_officer="",
             )
             for lane in whole.lanes
         ),
@@ -49,7 +56,7 @@ def _named(r: RequirementView, names: Mapping[str, str]) -> RequirementView:
 
 def _proposed(r: RequirementView) -> RequirementView:
     asked = r.proposed not in ("not asked", "not known yet")
-    return replace(r, given=None, standing=r.proposed, asked=asked, judged=False)
+    return replace(r, given=None, standing=r.proposed, asked=asked, judged=False, overruled=False, met_needs_reason=False)
 
 
 def _moves(moves: tuple[Move, ...], role: Role) -> tuple[Move, ...]:

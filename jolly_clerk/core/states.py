@@ -79,6 +79,8 @@ STATES: Final[dict[State, StateInfo]] = {
     "Withdrawn": StateInfo("", "slate", "", _("You may file again"), final=True, closes_intake=True, ending="withdrawn"),
 }
 
+#: the applicant's time ran out
+LAPSED: Final = tuple(state for state, info in STATES.items() if info.ending == "lapsed")
 #: nothing follows but money and papers
 FINAL: Final = tuple(state for state, info in STATES.items() if info.final)
 #: not filed yet

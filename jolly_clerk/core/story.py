@@ -8,6 +8,7 @@ from datetime import date, datetime
 from typing import Any, Literal
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.called import NOTHING_CALLED, Called
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.money_entries import way_back
 from jolly_clerk.core.say import _, say
@@ -15,13 +16,23 @@ from jolly_clerk.core.states import Holder
 from jolly_clerk.core.things import things
 
 Paper = Literal[
-    "", "filing receipt", "payment receipt", "letter", "acceptance letter", "decision", "permit", "reminder", "inquiry"
+    "",
+    "filing receipt",
+    "answers receipt",
+    "payment receipt",
+    "letter",
+    "acceptance letter",
+    "decision",
+    "permit",
+    "reminder",
+    "inquiry",
 ]
 
 
 @dataclass(frozen=True, slots=True)
 class Moment:
-    """Something that happened. ``no`` is the number of its entry; ``paper`` names a PDF that goes with it, ``lane`` where it was."""
+    """Something that happened. ``no`` is the number of its entry; ``paper`` names a PDF that goes with it, ``lane`` where it was,
+    ``about`` are the requirements that it was about."""
 
     no: int
     at: datetime
@@ -30,6 +41,7 @@ class Moment:
     paper: Paper
     inner: bool
     lane: str = ""
+    about: tuple[str, ...] = ()
 
 
 def story(
@@ -39,22 +51,47 @@ def story(
     today: date,
     lanes: Mapping[str, str] | None = None,
     grants: str = "permit",
+    called: Called = NOTHING_CALLED,
 ) -> tuple[Moment, ...]:
     """Every entry in words, oldest first; ``inner`` moments are the office's alone. ``lanes`` are the titles of lanes by id, ``grants`` is
-    what the edition grants.
+    what the edition grants, ``called`` what requirements, lines, registers and questions are called.
     """
     moments = []
     for no, entry in enumerate(entries, 1):
         told = _TOLD.get(entry.what)
         if told is None:
             continue
-        text, holder, paper, inner = told(entry, names.get(entry.who, entry.who), currency, today)
+        text, holder, paper, inner = told(_in_words(entry, called), names.get(entry.who, entry.who), currency, today)
         if isinstance(entry, h.PermitIssued):
             text = say(text, grants=grants, code=entry.code)
         if lane := getattr(entry, "lane", ""):
             text = f"{(lanes or {}).get(lane, lane)}: {text}"
-        moments.append(Moment(no, entry.at, text, holder, paper, inner, lane))
+        moments.append(Moment(no, entry.at, text, holder, paper, inner, lane, _about(entry)))
     return tuple(moments)
+
+
+def _in_words(entry: h.Entry, called: Called) -> h.Entry:
+    """An entry with what it names called as people call it."""
+    if isinstance(entry, h.Judged):
+        return entry.model_copy(update={"requirement": called.requirement(entry.requirement)})
+    if isinstance(entry, (h.FeeSet, h.FeeSettled)):
+        return entry.model_copy(update={"line": called.lines.get(entry.line, entry.line)})
+    if isinstance(entry, h.RegisterAsked):
+        return entry.model_copy(update={"name": called.registers.get(entry.name, entry.name)})
+    if isinstance(entry, h.ChangeTaken):
+        return entry.model_copy(update={"place": called.place(entry.place)})
+    return entry
+
+
+def _about(entry: h.Entry) -> tuple[str, ...]:
+    """The requirements that an entry is about."""
+    if isinstance(entry, (h.Judged, h.RequirementAdded)):
+        return (entry.requirement,)
+    if isinstance(entry, h.PointWorded):
+        return tuple(entry.requirement.split("+"))
+    if isinstance(entry, (h.LetterSent, h.LetterReplaced)):
+        return tuple(id_ for p in entry.points for id_ in (p.requirement, *p.also))
+    return ()
 
 
 #: the entries that end a case, or a lane, with grounds
@@ -116,15 +153,38 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         False,
     ),
     "lapse undone": lambda e, who, c, t: (say("The case goes on: {because}", because=e.because), "ours", "", False),
+    "clerical error": lambda e, who, c, t: (
+        say(
+            "{who} put a clerical error right: “{label}” says {now}, it said {was} ({reason})",
+            **{"who": who, "label": e.label, "now": e.now, "was": e.was, "reason": e.reason},
+        ),
+        "ours",
+        "letter",
+        False,
+    ),
+    "closure declared": lambda e, who, c, t: (
+        say("The office was shut on {day}: {reason}. Limits are reckoned without it", day=e.shut.said, reason=e.shut.reason),
+        "ours",
+        "letter" if e.letter_sha256 else "",
+        False,
+    ),
     "checking began": lambda e, who, c, t: (say("{who} began checking", who=who), "ours", "", False),
     "judged": lambda e, who, c, t: (
         say(
-            "{who} judged {requirement}: {standing}",
+            "{who} judged “{requirement}” {standing}, against the machine",
             who=who,
             requirement=e.requirement,
-            standing=say(e.standing or _("taken back")),
+            standing=say(e.standing),
         )
-        + (f" ({e.reason})" if e.reason else ""),
+        + f" ({e.reason}). {e.because}"
+        if e.overrules
+        else (
+            say("{who} judged “{requirement}” {standing}", who=who, requirement=e.requirement, standing=say(e.standing))
+            if e.standing
+            else say("{who} took the judgement of “{requirement}” back", who=who, requirement=e.requirement)
+        )
+        + (f" ({e.reason})" if e.reason else "")
+        + (say(", looked over with the rest") if e.with_rest else ""),
         "ours",
         "",
         True,
@@ -147,16 +207,36 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         "letter" if e.letter_sha256 else "",
         False,
     ),
+    "letter replaced": lambda e, who, c, t: (
+        say(
+            "A new letter takes the place of the one before: {count}; answers are due {due}",
+            count=things(len(e.points), "thing"),
+            due=day(e.due, t),
+        ),
+        "theirs",
+        "letter",
+        False,
+    ),
     "extended": lambda e, who, c, t: (
         say("More time was given, until {due}", due=day(e.due, t)),
         "theirs",
         "letter" if e.letter_sha256 else "",
         False,
     ),
-    "answered": lambda e, who, c, t: (say("{who} answered; version {version}", who=who, version=e.version), "ours", "", False),
+    "answered": lambda e, who, c, t: (
+        say("{who} answered; version {version}", who=who, version=e.version),
+        "ours",
+        "answers receipt",
+        False,
+    ),
     "point closed": lambda e, who, c, t: (say("{who} closed point {no}", who=who, no=e.no), "ours", "", True),
     "point asked again": lambda e, who, c, t: (say("{who} asks point {no} again", who=who, no=e.no), "ours", "", True),
-    "change taken": lambda e, who, c, t: (say("{who} took the change at {place}", who=who, place=e.place), "ours", "", True),
+    "change taken": lambda e, who, c, t: (
+        say("{who} took the change of “{place}” as it is", who=who, place=e.place),
+        "ours",
+        "",
+        True,
+    ),
     "accepted": lambda e, who, c, t: (
         _accepted(e, t),
         "ours",
@@ -181,6 +261,7 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         True,
     ),
     "undone": lambda e, who, c, t: (say("{who} took the last step back", who=who), "ours", "", True),
+    "step taken back": lambda e, who, c, t: (_not_left(e, who), "ours", "", True),
     "note written": lambda e, who, c, t: (say("{who} noted: {text}", who=who, text=e.text), "ours", "", True),
     "message sent": lambda e, who, c, t: (say("{who} wrote: {text}", who=who, text=_short(e.text)), "ours", "", False),
     "fee raised": lambda e, who, c, t: (
@@ -220,6 +301,25 @@ def _accepted(entry: h.Accepted, today: date) -> str:
     return say("Accepted as complete; the decision is planned by {target}", target=day(entry.target, today))
 
 
+#: what is ready, by the move that it is
+READY: dict[str, str] = {
+    "send the letter": _("The letter"),
+    "send again": _("The letter, written anew"),
+    "replace the letter": _("The letter that takes the place of another"),
+    "accept as complete": _("The acceptance"),
+    "hand over": _("The hand-over"),
+    "do not accept": _("The letter that it is not accepted"),
+    "put out of scope": _("The letter that it is out of scope"),
+}
+
+
+def _not_left(entry: h.StepTakenBack, who: str) -> str:
+    what = say(READY[entry.move])
+    if entry.because:
+        return say("{what} did not leave: {because}", what=what, because=entry.because)
+    return say("{what} was taken back by {who} before it left", what=what, who=who)
+
+
 def _fee_set(entry: h.FeeSet, who: str, currency: str) -> str:
     told = {"who": who, "line": entry.line, "reason": entry.reason}
     if entry.waived:
@@ -241,4 +341,4 @@ def _short(text: str) -> str:
 
 def _register(entry: h.RegisterAsked, who: str) -> str:
     told = entry.trouble or (say("no such entry") if entry.row is None else say("an entry was found"))
-    return say("{who} asked the register {name} about {key}: {told}", who=who, name=entry.name, key=entry.key, told=told)
+    return say("{who} asked the {name} about {key}: {told}", who=who, name=entry.name, key=entry.key, told=told)

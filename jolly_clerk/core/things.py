@@ -9,9 +9,11 @@ from jolly_clerk.core.say import _n, say_n
 #: everything that the program counts, by its English name for one
 THINGS: Final = {
     "answer": _n("{n} answer", "{n} answers"),
+    "comment": _n("{n} comment", "{n} comments"),
     "day": _n("{n} day", "{n} days"),
     "document": _n("{n} document", "{n} documents"),
     "embedded signature": _n("{n} embedded signature", "{n} embedded signatures"),
+    "field": _n("{n} field", "{n} fields"),
     "file": _n("{n} file", "{n} files"),
     "hour": _n("{n} hour", "{n} hours"),
     "minute": _n("{n} minute", "{n} minutes"),
@@ -19,6 +21,8 @@ THINGS: Final = {
     "new file": _n("{n} new file", "{n} new files"),
     "office hour": _n("{n} office hour", "{n} office hours"),
     "page": _n("{n} page", "{n} pages"),
+    "paper": _n("{n} paper", "{n} papers"),
+    "place": _n("{n} place", "{n} places"),
     "point": _n("{n} point", "{n} points"),
     "row": _n("{n} row", "{n} rows"),
     "sheet": _n("{n} sheet", "{n} sheets"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 
@@ -12,6 +13,7 @@ from jolly_clerk.core.in_words import money
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.say import say
+from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import Calendar
 
 
@@ -35,13 +37,23 @@ def steps_to_come(a: Assessment) -> tuple[NextStep, ...]:
         days = [*owed, *(step for step in whole if step.day)]
         whole = (*sorted(days, key=lambda step: str(step.day)), *(step for step in whole if not step.day))
     if not a.clock_of:
-        return whole
+        return (*_from_others(a), *whole)
     made: list[NextStep] = []
     for lane in a.lanes_at_hand.values():
         steps = next_steps(lane.case, rules, lane.clock, calendar, a.now)
         made += [replace(step, text=f"{lane.title}: {step.text}") for step in steps if step.day]
     later = [s for s in whole[-1:] if s.day is None]
-    return (*sorted(made, key=lambda s: str(s.day)), *later)
+    return (*_from_others(a), *sorted(made, key=lambda s: str(s.day)), *later)
+
+
+def _from_others(a: Assessment) -> Iterator[NextStep]:
+    """What a third party has still to send straight to the office: who is asked for it, and by whom."""
+    if a.case.filed is None or a.case.accepted or a.case.ended:
+        return
+    for r in a.requirements:
+        slot = a.rulebook.slot_at(r.id.removeprefix("documents.")) if r.kind == "document" and r.proposed == "wanting" else None
+        if slot and slot.slot.delivered_by:
+            yield NextStep(None, say("still"), r.put_right)
 
 
 def _owed(debt: Debt, currency: str) -> str:
@@ -55,7 +67,8 @@ def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar:
     today = calendar.local_day(now)
     within = rules.decision.within
     event = say("the payment") if case.accepted else say("it is complete")
-    decision = NextStep(None, f"+ {within.count}", say("Decision, {unit} after {event}", unit=within.unit, event=event))
+    decided = say("Decision, about {period} after {event}", period=f"{within}", event=event)
+    decision = NextStep(None, say("later"), decided)
     remind = [NextStep(d, "", say("A reminder, if nothing came")) for d in reminders(clock, rules) if d > today]
     if clock.step == "payment":
         return (*remind, NextStep(clock.limit_day, "", say("Last day to pay; after it the application lapses")), decision)
@@ -68,8 +81,11 @@ def next_steps(case: CaseSoFar, rules: Clock, clock: ClockView | None, calendar:
             NextStep(clock.limit_day, "", say("Your answers are due. {ask}", ask=ask).strip(), ask),
             NextStep(
                 None,
-                f"+ {clock.paused_left}",
-                say("{capitalize} the office has left to check", capitalize=clock.paused_unit.capitalize()),
+                say("then"),
+                say(
+                    "The office checks on; it has {period} left",
+                    period=things(clock.paused_left or 0, clock.paused_unit.removesuffix("s")),
+                ),
             ),
             decision,
         )

@@ -16,7 +16,7 @@ from jolly_clerk.core.clock import decision_day, reminders
 from jolly_clerk.core.deadlines import answers_due, body_due, deemed
 from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
 from jolly_clerk.core.due import permit_reminders
-from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
+from jolly_clerk.core.facts.reading import THOROUGH_FROM, ClaimsRead, Face, Page, Reading, TextLine
 from jolly_clerk.core.fees.debts import Debt, allotted, debts_of, later
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.in_words import in_words
@@ -109,13 +109,14 @@ def _files(files: Sequence[ExampleFile]) -> tuple[tuple[Attachment, ...], dict[s
         opens: Any = file.opens
         readings[sha256] = Reading(
             sha256=sha256,
-            reader="example",
+            reader="example" if file.head is None else str(THOROUGH_FROM),
             size=size,
             type=file.type,
             opens=opens,
             pages=pages,
             lines=lines,
             claims=_claims(file),
+            face=None if file.head is None else Face(count=1, height=file.head / 100, ground=1.0, even=1.0),
         )
     return tuple(made), readings
 
@@ -127,7 +128,12 @@ def _page(no: int, sheet: str, file: ExampleFile) -> Page:
     across, _, down = file.pixels.partition(" x ")
     pixels, words = (int(across or 0), int(down or 0)), file.words if no == 1 else 0
     language = file.languages[no - 1] if no <= len(file.languages) else ""
-    return Page(no=no, width_mm=width, height_mm=height, content="text", words=words, pixels=pixels, language=language)
+    ink = None
+    if file.free:
+        top, left, right, bottom = (int(side) for side in file.free.split(", "))
+        ink = (left / width, top / height, 1 - right / width, 1 - bottom / height)
+    told = {"content": "text", "words": words, "pixels": pixels, "language": language, "ink": ink}
+    return Page.model_validate({"no": no, "width_mm": width, "height_mm": height, **told})
 
 
 def _claims(file: ExampleFile) -> ClaimsRead | None:

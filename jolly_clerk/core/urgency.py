@@ -22,14 +22,17 @@ Group = Literal["running out", "ready", "waiting"]
 RUNNING_OUT = 4
 
 
-def days_left(limit: date | None, holder: str, today: date, calendar: Calendar) -> int | None:
-    """From today to a limit: working days if the office holds the case, else days; negative when it is past, None without one."""
+def days_left(limit: date | None, holder: str, today: date, calendar: Calendar, after: date | None = None) -> int | None:
+    """From today to a limit: working days if the office holds the case, else days; negative when it is past, None without one.
+
+    A period of the office that runs only ``after`` a day that is still to come has the days from then.
+    """
     if limit is None:
         return None
     if holder != "ours":
         return (limit - today).days
     if limit >= today:
-        return calendar.working_days_between(today, limit)
+        return calendar.working_days_between(max(today, after or today), limit)
     return -calendar.working_days_between(limit, today)
 
 
@@ -81,12 +84,15 @@ def time_left(left: int | None, holder: str, step: str, own: bool) -> TimeLeft:
     return TimeLeft(say("to answer, {count} left", count=count) if own else say("theirs, {count} left", count=count), "later")
 
 
-Place = Literal["waiting", "running", "closed"]
+Place = Literal["waiting", "preparing", "running", "closed"]
 
 
 def place_of(state: State, step: str, holder: str) -> Place:
-    """Where an applicant's case stands among the own ones: it waits for the applicant, runs, or is closed."""
+    """Where an applicant's case stands among the own ones: it waits for the applicant, was taken back and is prepared anew (its
+    draft stands for it), runs, or is closed."""
     info = STATES[state]
+    if state == "Draft":
+        return "preparing"
     if info.final and step != "issue payment":
         return "closed"
     return "waiting" if holder == "theirs" and (info.desk or info.final) else "running"

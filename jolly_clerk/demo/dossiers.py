@@ -17,14 +17,14 @@ def _on(day: date, **ahead: int) -> str:
 
 
 def stall(day: date, name: str, pitches: tuple[str, ...], goods: str = "crafts", sort: str = "new", **more: Raw) -> Dossier:
-    """A pavement stall licence. ``more``: ``charity`` (its number), ``number`` and ``held`` of a licence renewed, ``begins``."""
+    """A pavement stall licence. ``more``: ``charity`` (its number), ``number`` and ``held`` of a licence held or renewed, ``begins``."""
     near = pitches[0] in ("ferry_steps", "upper_green")
     answers: dict[str, Any] = {
         "trade": {"island": "near_skerry" if near else "quill", "ground": "street", "goods": goods},
-        "holder": {"name": name, "charity": "charity" in more, "language": "en", "post": "mail"},
+        "holder": {"name": name, "charity": "charity" in more, "language": more.get("language", "en"), "post": "mail"},
         "licence": {"sort": sort, "begins": more.get("begins", _on(day, days=9)), "held": more.get("held", 0)},
         "stalls": [{"id": n, "pitch": p, "frontage": "3.0", "power": n == 2} for n, p in enumerate(pitches, 1)],
-        "care": {"from_hour": "8", "to_hour": "18", "bins": True},
+        "care": {"from_hour": "8:00", "to_hour": "18:00", "bins": True},
     }
     files: Files = [
         ("identity", "identity.jpg", papers.scanned(papers.paper("Identity", name, letterhead="Quillhaven"), 5)),
@@ -45,9 +45,9 @@ def stall(day: date, name: str, pitches: tuple[str, ...], goods: str = "crafts",
     if "charity" in more:
         answers["holder"]["charity_number"] = more["charity"]
         files.append(("charity", "charity.pdf", papers.paper("Roll of charities", f"{more['charity']} {name}")))
-    if sort == "renewal":
+    if "number" in more:
         answers["licence"]["number"] = more["number"]
-    else:
+    if sort != "renewal":
         files += [
             (
                 f"sketch.{n}",
@@ -68,7 +68,7 @@ def surveyor(day: date, name: str, sort: str = "first", qualifications: int = 2,
         "need": {"measures": "others", "sort": sort, "fields": ["bounds", "works"] if qualifications > 2 else ["bounds"]},
         "person": {
             "name": name, "other_name": "other_name" in more, "born": born.isoformat(), "nationality": "Merrow", "address": "3 Lamp Lane",
-            "language": "en", "post": "mail",
+            "language": "en", "post": more.get("post", "mail"),
         },
         "travel": {"number": "M7654321", "expires": expires.isoformat()},
         "record": {"licensed": "licensed" in more, "struck_off": False},
@@ -81,7 +81,13 @@ def surveyor(day: date, name: str, sort: str = "first", qualifications: int = 2,
         (
             "cover",
             "cover.pdf",
-            papers.paper("Certificate of cover", f"Insured: {name}", "300 000.00", letterhead="Harbour Mutual"),
+            papers.paper(
+                "Certificate of cover",
+                f"Insured: {name}",
+                "Sum insured: 300 000.00",
+                f"In force until {day + timedelta(days=900):%-d %B %Y}",
+                letterhead="Harbour Mutual",
+            ),
         ),
     ]
     if "other_name" in more:
@@ -119,13 +125,15 @@ def surveyor(day: date, name: str, sort: str = "first", qualifications: int = 2,
             (
                 "credit_list",
                 "points.pdf",
-                papers.paper("List of credit points", f"Surveying: {points} credit points", letterhead="Tide School"),
+                papers.paper("List of credit points", name, f"Points in surveying: {points}", letterhead="Tide School"),
             ),
         ]
         if points < 180:
             rows = [{"employer": "Sark and Daughters", "first": "2018-01-01", "last": "2019-12-31"}]
             answers["degree"]["practice"] = [*rows, {"employer": "Shore Office", "first": "2020-01-01", "last": "2021-06-30"}]
-            files.append(("practice", "practice.pdf", papers.paper("Letters of practice", "1 January 2018 to 30 June 2021")))
+            files.append(
+                ("practice", "practice.pdf", papers.paper("Letters of practice", name, "1 January 2018 to 30 June 2021"))
+            )
     if sort in ("first", "restoration"):
         answers["qualifications"] = [
             {"id": n, "title": f"Course in levelling {n}", "body": "Tide School", "given": "2019-05-01"}
@@ -159,9 +167,10 @@ def tour(day: date, promoter: str, title: str, people: tuple[tuple[str, int], ..
         contract = papers.contract(
             title, name, n in (*more.get("foreign", ()), *more.get("translated", ())), n in more.get("translated", ())
         )
+        small = (350, 450) if n in more.get("small", ()) else ()
         files += [
             (f"passport.{n}", f"passport-{n}.pdf", papers.passport(name, number, born, expires, broken)),
-            (f"portrait.{n}", f"portrait-{n}.jpg", papers.portrait(n, *((350, 450) if n in more.get("small", ()) else ()))),
+            (f"portrait.{n}", f"portrait-{n}.jpg", papers.portrait(sum(map(ord, name)), *small)),
             (f"contract.{n}", f"contract-{n}.pdf", contract),
         ]
         if age < 18:
@@ -196,11 +205,25 @@ def tour(day: date, promoter: str, title: str, people: tuple[tuple[str, int], ..
             ("fire_plan", "fire.pdf", papers.paper("Fire plan", "Two torches, minded by one hand each, sand beside the stage."))
         )
     files += [
-        ("venue_letters", "venues.pdf", papers.paper("Old Hall", f"{title} plays here for three days.", letterhead="Old Hall")),
+        (
+            "venue_letters",
+            "venues.pdf",
+            papers.paper(
+                "Old Hall",
+                f"Dated {day - timedelta(days=9):%-d %B %Y}",
+                f"{title} plays here for three days.",
+                letterhead="Old Hall",
+            ),
+        ),
         (
             "health_cover",
             "health.pdf",
-            papers.paper("Health cover", f"{len(people)} persons, every day of the tour.", letterhead="Harbour Mutual"),
+            papers.paper(
+                "Health cover",
+                f"{len(people)} persons, every day of the tour.",
+                f"In force until {last:%-d %B %Y}",
+                letterhead="Harbour Mutual",
+            ),
         ),
     ]
     return answers, files
@@ -211,7 +234,10 @@ def patent(name: str, title: str, dependent: int = 8, independent: int = 1, **mo
 
     ``more``: ``size``, ``multiple``, ``skip`` (a claim number left out), ``stated`` claims, ``pages``, ``figures``, ``exam``, ``agent``.
     """
-    counted, pages = dependent + independent, more.get("pages", 12)
+    counted, pages, drawn = dependent + independent, more.get("pages", 12), more.get("figures", 0)
+    shown = (
+        [f"Figures 1 to {drawn} show it from all sides."] if drawn > 1 else ["Figure 1 shows it from the side."] if drawn else []
+    )
     answers: dict[str, Any] = {
         "need": {"sort": "device", "shown": False},
         "applicant": {
@@ -234,7 +260,7 @@ def patent(name: str, title: str, dependent: int = 8, independent: int = 1, **mo
         (
             "description",
             "description.pdf",
-            papers.paper("Description", f"{title}.", "What was known: a pawl with a spring.", pages=pages),
+            papers.paper("Description", f"{title}.", "What was known: a pawl with a spring.", *shown, pages=pages),
         ),
         ("claims", "claims.pdf", papers.claims(dependent, independent, more.get("multiple", False), more.get("skip", 0))),
         (
@@ -245,7 +271,8 @@ def patent(name: str, title: str, dependent: int = 8, independent: int = 1, **mo
     ]
     if "figures" in more:
         answers["count"]["drawings"] = more["figures"]
-        files.append(("drawings", "drawings.pdf", papers.paper("Figure 1", "A winch from the side.", pages=more["figures"])))
+        sheets = [(f"Figure {no}", ("A winch.",)) for no in range(1, drawn + 1)]
+        files.append(("drawings", "drawings.pdf", papers.sheets(*sheets)))
     if more.get("size", "ordinary") != "ordinary":
         files.append(("size", "size.pdf", papers.paper("Statement", f"I, {name}, work alone and filed fewer than five before.")))
     if "agent" in more:

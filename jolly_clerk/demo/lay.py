@@ -22,6 +22,7 @@ from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing.profiles import keep_profile
 from jolly_clerk.office.rules.rulebooks import office_calendar, publish
+from jolly_clerk.office.settings import set_in_file
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Counter
@@ -73,6 +74,10 @@ def sources() -> str:
     return whole.hexdigest()[:12]
 
 
+#: where transfers to the office of the demo go
+ACCOUNT = "QH07 0001 2345 6789"
+
+
 def _lay_into(folder: Path) -> int:
     """Lay into a folder that is not there yet: whole or not at all.
 
@@ -96,6 +101,7 @@ def _lay_into(folder: Path) -> int:
 def _lay(office: Office) -> int:
     office.readers.warm(office.readers.count)
     shutil.copytree(REGISTERS, office.folder / "registers", dirs_exist_ok=True)
+    set_in_file(office.folder, "account", ACCOUNT)
     for edition in editions_in(SHIPPED):
         publish(office, edition)
     who = {id_: add_person(office, id_, name, role, f"{id_}@post.quillhaven.example") for id_, name, role in PEOPLE}

@@ -97,7 +97,7 @@ def _check(s: Stage, scene: Scene, reference: str) -> None:
         return
     if scene.wanting:
         for no in load_case(s.office, officer, reference).so_far.rounds[-1].points:
-            checking.close_point(s.office, officer, reference, no)
+            checking.close_point(s.office, officer, reference, no, reason="Looked at by hand; it is right.")
         judge_all(s, scene.officer, reference)
     checking.accept(s.office, officer, reference)
     if scene.until != "complete":
@@ -157,8 +157,16 @@ HORNS = (("Basil Rook", 28), ("Hanna Rook", 26), ("Odo Fenn", 33))
 
 STALLS = (
     Scene("TL", "odalys", "imre", 1, "filed", _stall("Odalys Renn", "fish_quay"), own="stall"),
-    Scene("TL", "tamsin", "imre", 2, "begun", _stall("Tamsin Oake", "market_cross", "tide_street", goods="hot")),
-    Scene("TL", "corvin", "brisa", 4, "asked", _stall("Corvin Pell", "upper_green", goods="cold"), {"documents.food": ""}),
+    Scene("TL", "tamsin", "imre", 2, "begun", _stall("Tamsin Oake", "market_cross", "tide_street", goods="hot", language="pt")),
+    Scene(
+        "TL",
+        "corvin",
+        "brisa",
+        4,
+        "asked",
+        _stall("Corvin Pell", "upper_green", goods="cold", language="pt"),
+        {"documents.food": ""},
+    ),
     Scene(
         "TL",
         "odalys",
@@ -177,7 +185,7 @@ STALLS = (
         "brisa",
         24,
         "granted",
-        _stall("Odalys Renn", "tide_street", sort="short", days=14, held=1),
+        _stall("Odalys Renn", "tide_street", sort="short", days=14, held=1, number="TL-2025-0031"),
         said="Free the steps by 18:30.",
     ),
     Scene("TL", "corvin", "brisa", 6, "withdrawn", _stall("Corvin Pell", "ferry_steps"), said="I found a shop."),
@@ -192,7 +200,7 @@ SURVEYORS = (
         "brisa",
         9,
         "asked",
-        _surveyor("Odalys Renn", points=130),
+        _surveyor("Odalys Renn", points=130, post="print"),
         {"documents.practice": "Send a letter of Sark and Daughters with the first and the last day."},
     ),
     Scene(

@@ -108,23 +108,30 @@ def passport(name: str, number: str, born: date, expires: date, broken: bool = F
 def portrait(seed: int = 0, wide: int = 700, high: int = 900) -> bytes:
     """A plainly drawn face before a light background, 35 to 45."""
     rnd = random.Random(seed)  # noqa: S311 - a drawing, not a secret
-    skin = rnd.choice(["#e8c39e", "#c98f65", "#8d5a3b", "#f0d2b4", "#a9714b"])
-    hair = rnd.choice(["#2b1d14", "#5a3a22", "#b08d57", "#7b7b7b", "#1a1a1a"])
+    skin = rnd.choice(["#e8c39e", "#d09a70", "#b07a52", "#f0d2b4", "#c08a60"])
+    hair = rnd.choice(["#2b1d14", "#3a2414", "#4a3218", "#3b3b3b", "#1a1a1a"])
     coat = rnd.choice(["#274c5e", "#6b2f2b", "#3f5b3a", "#554a6b"])
-    image = Image.new("RGB", (wide, high), "#eceae4")
+    ground = rnd.choice(["#eceae4", "#e4e8ec", "#efefef", "#e6e2da"])
+    image = Image.new("RGB", (wide, high), ground)
     pen = ImageDraw.Draw(image)
-    mid, u = wide / 2, high / 900
-    pen.ellipse((mid - 300 * u, 690 * u, mid + 300 * u, 1250 * u), fill=coat)
-    pen.rectangle((mid - 70 * u, 600 * u, mid + 70 * u, 740 * u), fill=skin)
-    pen.ellipse((mid - 215 * u, 90 * u, mid + 215 * u, 560 * u), fill=hair)
-    pen.ellipse((mid - 185 * u, 150 * u, mid + 185 * u, 680 * u), fill=skin)
+    broad, full, brow, wide_eyed = rnd.uniform(0.9, 1.1), rnd.uniform(0.9, 1.12), rnd.uniform(-6, 10), rnd.uniform(0.9, 1.12)
+    mid, u = wide / 2 + rnd.uniform(-0.03, 0.03) * wide, high / 900
+    shoulders = rnd.uniform(250, 345) * u
+    pen.ellipse((mid - shoulders, rnd.uniform(670, 730) * u, mid + shoulders, 1250 * u), fill=coat)
+    pen.rectangle((mid - 70 * broad * u, 600 * u, mid + 70 * broad * u, 740 * u), fill=skin)
+    hair_down = rnd.choice([480, 560, 640, 740])  # from short to long
+    pen.ellipse((mid - 215 * full * u, 90 * u, mid + 215 * full * u, hair_down * u), fill=hair)
+    pen.ellipse((mid - 185 * broad * u, 150 * u, mid + 185 * broad * u, 680 * u), fill=skin)
     for side in (-1, 1):
-        eye = mid + side * 78 * u
+        eye = mid + side * 78 * wide_eyed * u
         pen.ellipse((eye - 40 * u, 350 * u, eye + 40 * u, 392 * u), fill="#fafafa")
         pen.ellipse((eye - 19 * u, 352 * u, eye + 19 * u, 390 * u), fill="#33271e")
-        pen.line((eye - 52 * u, 318 * u, eye + 52 * u, 312 * u), fill=hair, width=round(15 * u))
+        pen.line((eye - 52 * u, (318 - brow) * u, eye + 52 * u, 312 * u), fill=hair, width=round(15 * u))
     pen.line([(mid - 6 * u, 390 * u), (mid - 30 * u, 490 * u), (mid + 26 * u, 494 * u)], fill="#7d5238", width=round(9 * u))
-    pen.ellipse((mid - 80 * u, 545 * u, mid + 80 * u, 590 * u), fill="#a5524c")
+    mouth = rnd.uniform(66, 94)
+    pen.ellipse((mid - mouth * u, 545 * u, mid + mouth * u, 590 * u), fill="#a5524c")
+    if rnd.random() < 0.3:  # a beard
+        pen.arc((mid - 150 * broad * u, 420 * u, mid + 150 * broad * u, 690 * u), 20, 160, fill=hair, width=round(34 * u))
     image = image.filter(ImageFilter.GaussianBlur(1.6 * u))
     buffer = io.BytesIO()
     image.save(buffer, "JPEG", quality=88, dpi=(300, 300))

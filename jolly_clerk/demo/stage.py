@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 
+from jolly_clerk.core.checklist import Requirement
 from jolly_clerk.core.history import Entry
 from jolly_clerk.core.roles import Role
 from jolly_clerk.core.time.calendar import DAY, Calendar
@@ -156,6 +157,11 @@ def pay_now(s: Stage, who: str, reference: str, prepay: bool = False) -> None:
     notices.at_stand_in(s.office, s.who[who], at.key, "approved")
 
 
+def looked_at(r: Requirement) -> str:
+    """Why an officer gives *met*: nothing, or what is said where the machine sees a fault or a doubt."""
+    return "Looked at by hand; it is right." if r.met_needs_reason else ""
+
+
 def judge_all(
     s: Stage, officer: str, reference: str, special: dict[str, tuple[str, str]] | None = None, only: int | None = None
 ) -> None:
@@ -166,7 +172,7 @@ def judge_all(
         made: list[Entry] = []
         for r in [r for r in loaded.assessment.requirements if r.asked][:only]:
             s.later(1)
-            standing, reason = special.get(r.id, ("met", ""))
+            standing, reason = special.get(r.id, ("met", looked_at(r)))
             made.append(checking.judged_entry(s.office, who, loaded, r, standing, reason))  # type: ignore[arg-type]
         return made
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from jolly_clerk.demo import dossiers
 from jolly_clerk.demo.other_scenes import Scene, answer
-from jolly_clerk.demo.stage import Stage, draft_of, file_and_pay, judge_all
+from jolly_clerk.demo.stage import Stage, draft_of, file_and_pay, judge_all, looked_at
 from jolly_clerk.office.cases import endings
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import checking
@@ -62,7 +62,7 @@ def trial_in_lanes(s: Stage) -> None:
     for r in asked:
         if r.asked and r.id not in later:
             s.later(1)
-            standing, reason = ({**wanting, **BY_POST}).get(r.id, ("met", ""))
+            standing, reason = ({**wanting, **BY_POST}).get(r.id, ("met", looked_at(r)))
             checking.judge(s.office, imre, reference, r.id, standing, reason)  # type: ignore[arg-type]
     s.go(6, 11)
     checking.accept(s.office, imre, reference, lane="sites.1")

@@ -10,9 +10,9 @@
   set document(title: title, author: d.office)
   set page(paper: "a4", margin: (x: 25mm, top: 22mm, bottom: 24mm), footer: context [
     #set text(8.5pt, fill: second)
-    #d.office · #mono(d.reference) #h(1fr) page #counter(page).display("1 of 1", both: true)
+    #d.office · #mono(d.reference) #h(1fr) #d.at("page_word", default: "page") #counter(page).display("1 " + d.at("of_word", default: "of") + " 1", both: true)
   ])
-  set text(font: "Atkinson Hyperlegible Next", size: 10.5pt, fill: ink, lang: "en")
+  set text(font: "Atkinson Hyperlegible Next", size: 10.5pt, fill: ink, lang: d.at("lang", default: "en"))
   set par(leading: 0.7em, spacing: 1.1em)
   show heading: set text(font: "Bitter", fill: ink)
   grid(columns: (1fr, auto), align: (left, right),

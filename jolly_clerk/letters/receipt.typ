@@ -8,6 +8,10 @@
 
 #d.opening
 
+#for line in d.at("lines", default: ()) {
+  block(spacing: 8pt)[#line]
+}
+
 #if d.rows.len() > 0 {
   table(columns: (1fr, auto), stroke: none, align: (left, right), inset: (x: 0pt, y: 5pt),
     ..d.rows.map(r => (

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from jolly_clerk.core.moves import WhyNot
-from jolly_clerk.core.say import _
+from jolly_clerk.core.say import _, say
 
 
 class OfficeError(Exception):
@@ -22,6 +22,12 @@ class NotAllowed(OfficeError):
     """Not this person's to do."""
 
     title = _("You may not do this")
+
+
+class NotRecognised(NotAllowed):
+    """A password that is not the one of this account."""
+
+    title = _("This is not right")
 
 
 class NotFound(OfficeError):
@@ -42,10 +48,20 @@ class NotReady(OfficeError):
     title = _("Not yet")
 
 
+class Leaving(OfficeError):
+    """A step is ready and would fall with this one: it has to be taken back first; ``step`` is its number."""
+
+    title = _("Something is about to leave")
+
+    def __init__(self, step: int, what: str) -> None:
+        super().__init__(say("{what} is ready and leaves soon. It has to be taken back before anything is changed.", what=what))
+        self.step = step
+
+
 class Invalid(OfficeError):
     """What was sent cannot be taken as it is."""
 
-    title = _("This cannot be taken")
+    title = _("This is not right yet")
 
 
 class TooLarge(OfficeError):

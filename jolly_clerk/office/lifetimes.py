@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from math import ceil
 from typing import Final, Literal
 
 #: how long a one-time link works, by what it allows
@@ -29,12 +30,16 @@ TAKEN = timedelta(minutes=3)
 PASSED_OVER = timedelta(hours=1)
 #: the log of looks is kept so long, and so long what a register said; a draft that nobody changes is thrown away after so long
 LOOKS_KEPT, ANSWERS_KEPT, DRAFTS_KEPT = timedelta(days=730), timedelta(days=730), timedelta(days=365)
+#: a draft that was thrown away can be brought back for so long
+THROWN_AWAY = timedelta(days=7)
 #: a file that nothing names is kept so long, in case what names it is still under way
 LOOSE = timedelta(days=7)
 #: tries are remembered so long after the last one
 REMEMBERED = timedelta(days=1)
 #: a code that confirms a mail address works so long, and so often may it be tried
 CODE, CODE_TRIES = timedelta(minutes=30), 5
+#: the link of an invitation works so long; a signature is asked for again after so long, so often
+INVITED_FOR, ASKED_AGAIN, MOST_ASKED = timedelta(days=30), timedelta(days=3), 2
 #: an account whose address was never confirmed is kept so long
 UNCONFIRMED = timedelta(days=30)
 #: a session that is used is noted so often, and one that is not used is over after so long
@@ -52,8 +57,10 @@ class Limit:
 
 #: what can be tried too often: a password at an address by one sender, at an address by all, at all addresses by one sender; the
 #: own old password; accounts made, and links asked for, by one sender; mails asked for at one address; codes asked for by one
-#: person; searches of a register by one person
-Tried = Literal["password", "address", "sender", "old password", "sign-up", "asked by", "asked for", "code", "register"]
+#: person; searches of a register, offers and invitations by one person
+Tried = Literal[
+    "password", "address", "sender", "old password", "sign-up", "asked by", "asked for", "code", "register", "offer", "invite"
+]
 LIMITS: Final[dict[Tried, Limit]] = {
     "password": Limit(4, 5, 900),
     "address": Limit(40, 5, 60),
@@ -64,12 +71,25 @@ LIMITS: Final[dict[Tried, Limit]] = {
     "asked for": Limit(2, 300, 86_400),
     "code": Limit(3, 60, 3600),
     "register": Limit(200, 5, 300),
+    "offer": Limit(20, 60, 3600),
+    "invite": Limit(40, 60, 3600),
 }
 
 
 def days(count: int) -> timedelta:
     """So many days."""
     return timedelta(days=count)
+
+
+def seconds(count: float) -> timedelta:
+    """So many seconds."""
+    return timedelta(seconds=count)
+
+
+def minutes_left(until: datetime, now: datetime) -> int:
+    """Whole minutes until an instant, begun ones counted; 0 in the last of them."""
+    left = (until - now).total_seconds()
+    return 0 if left < 60 else ceil(left / 60)
 
 
 def after(instant: datetime, length: timedelta) -> datetime:

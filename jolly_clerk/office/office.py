@@ -34,13 +34,14 @@ from jolly_clerk.texts import catalogue
 @dataclass(frozen=True, slots=True)
 class Who:
     """A person who is signed in. ``kinds`` are those that somebody of the office is limited to, none means all; ``confirmed`` tells
-    that the mail address is known to be the person's."""
+    that the mail address is known to be the person's, ``guest`` that the person came by an invitation and has no password yet."""
 
     id: str
     name: str
     role: Role
     kinds: tuple[str, ...] = ()
     confirmed: bool = True
+    guest: bool = False
 
     @property
     def first_name(self) -> str:
@@ -64,9 +65,23 @@ class Who:
 
 
 @dataclass
+class BeingReady:
+    """A step that is made ready at ``made_at`` and leaves later: which one, in which lane, and what goes out with it."""
+
+    move: str
+    lane: str
+    made_at: datetime
+    leaves_at: datetime
+    out: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass
 class Office:
-    """The running office. ``mail_waits`` wakes the mail thread of the server; without one, mail is sent where it is put out.
-    ``terminal_key`` is shared with the payment terminal, which signs its notices with it."""
+    """The running office. With ``ready`` a step is not done but kept until it leaves, and the clock stands at that instant.
+
+    ``mail_waits`` wakes the mail thread of the server; without one, mail is sent where it is put out. ``terminal_key`` is shared with the
+    payment terminal, which signs its notices with it.
+    """
 
     folder: Path
     engine: Engine
@@ -91,6 +106,7 @@ class Office:
     looks: object | None = None
     reading_queue: object | None = None
     tidied_at: datetime | None = None
+    ready: BeingReady | None = None
 
     @property
     def takes_cards(self) -> bool:
@@ -139,7 +155,7 @@ def open_office(
         folder=folder,
         engine=open_database(database or settings.database or folder / DATABASE),
         vault=Vault(folder / "vault"),
-        readers=Readers(nice=settings.reader_nice),
+        readers=Readers(nice=settings.reader_nice, wall=settings.reader_wall, page_seconds=settings.reader_page_seconds),
         post_room=post_room or PostFolder(folder / "post-room"),
         now=now or (lambda: datetime.now(UTC)),
         registers=registers or RegisterFolder(folder / "registers"),

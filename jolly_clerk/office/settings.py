@@ -9,14 +9,18 @@ from typing import Literal
 from pydantic import Field
 from pydantic_settings import BaseSettings, PydanticBaseSettingsSource, SettingsConfigDict, TomlConfigSettingsSource
 
+from jolly_clerk.reading.fence import PAGE_SECONDS, WALL
+
 FILE, DATABASE = "office.toml", "office.db"
 
 
 class Settings(BaseSettings):
-    """What an office can set. ``address`` stands in the letterhead; ``base_url`` begins every link in a mail.
+    """What an office can set. ``address`` and ``telephone`` stand in the letterhead; ``base_url`` begins every link in a mail.
 
     ``database`` is the URL of a PostgreSQL database; without one the office lives in a SQLite file in its folder.
     ``account`` is the office's bank account, as the payment page states it; ``terminal_key`` is shared with the payment terminal.
+    A letter waits ``letter_waits`` seconds before it leaves, and an acceptance, a hand-over or an ending ``step_waits``: so long it can be
+    taken back.
     ``language`` is that of the program's own words; an edition brings its own.
     Without ``smtp_host`` mail stays in the outbox, where ``jolly-clerk outbox`` shows it.
     """
@@ -24,6 +28,7 @@ class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="JOLLY_CLERK_", extra="ignore")
     name: str = "Quillhaven One-Door Office"
     address: str = "1 Harbour Stairs, Quillhaven"
+    telephone: str = ""
     base_url: str = "http://localhost:8321"
     host: str = "127.0.0.1"
     port: int = 8321
@@ -40,8 +45,12 @@ class Settings(BaseSettings):
     clock_seconds: int = Field(default=60, ge=1)
     session_hours: int = Field(default=12, ge=1, le=72)
     fee_limit: str = "100.00"
+    letter_waits: int = Field(default=600, ge=0, le=3600)
+    step_waits: int = Field(default=60, ge=0, le=3600)
     language: Literal["en", "pt"] = "en"
     reader_nice: int = Field(default=10, ge=0, le=19)
+    reader_wall: int = Field(default=WALL, ge=1, le=100)
+    reader_page_seconds: float = Field(default=PAGE_SECONDS, ge=1, le=300)
 
 
 def read_settings(folder: Path) -> Settings:

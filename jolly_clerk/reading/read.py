@@ -2,26 +2,23 @@
 
 from __future__ import annotations
 
+import gc
 import hashlib
-import io
 import re
-from collections.abc import Iterator
+import shutil
 from pathlib import Path
 from typing import Any
 
 from jolly_clerk.core.facts.claims import read_claims
-from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading, TextLine
+from jolly_clerk.core.facts.reading import ClaimsRead, Page, PageText, Reading, TextLine
+from jolly_clerk.core.facts.zone_signs import zones_in_text
 from jolly_clerk.core.say import say
 from jolly_clerk.reading.language import language_of
 
-READER = "4"
-MM_PER_POINT = 25.4 / 72
-MOST_PAGES, MOST_PIXELS = 2000, 300_000_000
-#: a page with fewer words than this and one picture over most of it is a scan
-SCAN_WORDS, SCAN_SHARE = 5, 0.6
-#: text is kept with its places for drawings and forms, not for books
-MOST_CLAIM_PAGES, MOST_CLAIM_LETTERS = 80, 400_000
-MOST_PLACED_PAGES, MOST_PLACED_WORDS, MOST_LINES, MOST_LETTERS = 60, 300, 2000, 240
+READER = "6"
+MOST_CLAIM_LETTERS = 400_000
+#: the text of scans is read of so many pages of a file
+MOST_SCANS = 300
 
 
 def warm() -> None:
@@ -44,15 +41,22 @@ def read_bytes(content: bytes) -> Reading:
     base: dict[str, Any] = {"sha256": sha256, "reader": READER, "size": size, "type": kind}
     if not content:
         return Reading(**base, opens="empty")
+    collecting = gc.isenabled()
+    gc.disable()  # a reading is many small things that all stay; looking for rubbish among them takes longer than making them
     try:
         if kind == "pdf":
             return _pdf(content, base)
         if kind in ("png", "jpeg", "tiff"):
-            return _image(content, base)
+            from jolly_clerk.reading.picture import read_picture
+
+            return _to_be_read(Reading(**base, opens="yes", **read_picture(content, base)))
     except MemoryError:
         return Reading(**base, opens="not read", trouble=say("it needs more memory than a file may"))
     except Exception as error:
         return Reading(**base, opens="damaged", trouble=f"{type(error).__name__}: {error}"[:200])
+    finally:
+        if collecting:
+            gc.enable()
     return Reading(**base, opens="yes")
 
 
@@ -63,7 +67,7 @@ def true_type(content: bytes) -> str:
     head = content[:8192]
     if not content:
         return say("empty file")
-    if b"%PDF-" in head[:1024]:
+    if b"%PDF-" in head[:1024] and not head.startswith(b"PK\x03\x04"):
         return "pdf"
     guess = filetype.guess(head)
     if guess:
@@ -80,26 +84,85 @@ def true_type(content: bytes) -> str:
 def _pdf(content: bytes, base: dict[str, Any]) -> Reading:
     import pikepdf
 
+    from jolly_clerk.reading.inside import look_inside
+    from jolly_clerk.reading.pdf import Text, opened, outline, pages_of
+    from jolly_clerk.reading.scans import look_at_scans
+
     try:
-        with pikepdf.open(io.BytesIO(content)) as pdf:
-            encrypted, count = pdf.is_encrypted, len(pdf.pages)
-            inside = _inside(pdf)
+        with opened(content) as pdf:
+            encrypted, count, known = pdf.is_encrypted, len(pdf.pages), outline(pdf)
+            inside = look_inside(pdf, len(content))
     except pikepdf.PasswordError:
         return Reading(**base, opens="password", encrypted=True)
     except pikepdf.PdfError as error:
+        if "encrypt" in str(error).lower() or "security handler" in str(error).lower():
+            return Reading(**base, opens="password", encrypted=True, trouble=str(error)[:200])
         return Reading(**base, opens="damaged", trouble=str(error)[:200])
     if count == 0:
         return Reading(**base, opens="damaged", trouble=say("it has no pages"), encrypted=encrypted)
-    lines: list[TextLine] = []
-    texts: list[str] = []
-    pages = tuple(_pdf_pages(content, lines, texts))
-    claims = _claims("\n".join(texts))
-    return Reading(
-        **base, opens="yes", encrypted=encrypted, pages=pages, lines=tuple(lines[:MOST_LINES]), claims=claims, **inside
+    text = Text()
+    pages = list(pages_of(content, known, text))
+    zones = list(zones_in_text(text.lines))
+    seen, pictured, face = look_at_scans(content, pages, text.pictured, bool(zones))
+    written = [TextLine(page=f.page, text=f.text, box=f.box) for f in inside.fields if f.kind != "tick"]
+    return _to_be_read(
+        Reading(
+            **base,
+            opens="yes",
+            encrypted=encrypted,
+            pages=seen,
+            lines=(*text.lines, *written),
+            claims=claims_in("\n".join(text.texts)),
+            hidden=tuple(text.hidden),
+            bounds=tuple(text.bounds),
+            zones=(*zones, *pictured),
+            face=face,
+            **inside.told(),
+        )
     )
 
 
-def _claims(text: str) -> ClaimsRead | None:
+def _to_be_read(found: Reading) -> Reading:
+    """The reading with what is to come of the text of its scans, and what is left out of it."""
+    scans = [p.no for p in found.pages if p.content == "scan"]
+    bounds = found.bounds
+    if len(scans) > MOST_SCANS:
+        told = say("The text of scans is read of {most} pages; {left} are left.", most=MOST_SCANS, left=len(scans) - MOST_SCANS)
+        bounds = (*bounds, told)
+    if not scans:
+        return found.model_copy(update={"bounds": bounds})
+    from jolly_clerk.reading import glyphs  # with a scan all that it needs is loaded already
+
+    return found.model_copy(update={"scans": "waiting", "bounds": bounds, "zones_unread": glyphs.font_path() is None})
+
+
+def scans_can_be_read() -> bool:
+    """True if a reader for the text of scans is installed here."""
+    return shutil.which("tesseract") is not None
+
+
+def scans_of(found: Reading) -> list[int]:
+    """The pages whose text is to be read."""
+    return [p.no for p in found.pages if p.content == "scan"][:MOST_SCANS]
+
+
+def with_page_text(found: Reading, no: int, text: PageText) -> Reading:
+    """The reading with the text of one scanned page; with the last one it is read."""
+
+    def told(page: Page) -> Page:
+        look = page.look.model_copy(update={"turn": text.turn}) if page.look else None
+        return page.model_copy(update={"words": text.words, "language": text.language, "look": look})
+
+    pages = tuple(told(p) if p.no == no else p for p in found.pages)
+    every = (*found.lines, *text.lines)
+    last = no == scans_of(found)[-1]
+    claims = found.claims or (claims_in("\n".join(line.text for line in every)) if last else None)
+    zones = found.zones or (tuple(zones_in_text(every)) if last else ())
+    scans = "read" if last else "waiting"
+    return found.model_copy(update={"pages": pages, "lines": every, "claims": claims, "zones": zones, "scans": scans})
+
+
+def claims_in(text: str) -> ClaimsRead | None:
     """The claims of a text whose paragraphs are numbered from 1, None for any other."""
     if not re.search(r"^\s{0,8}(?:claim\s+)?1\s*[.)]\s+\S", text[:MOST_CLAIM_LETTERS], re.IGNORECASE | re.MULTILINE):
         return None
@@ -112,125 +175,3 @@ def _claims(text: str) -> ClaimsRead | None:
     )
     faults = tuple(say("Claim {no} {what}.", no=no, what=what) for numbers, what in told for no in numbers[:5])
     return ClaimsRead(count=found.count, independent=len(found.independent), multiple=len(found.multiple), faults=faults)
-
-
-def _inside(pdf: Any) -> dict[str, Any]:
-    """What a PDF carries besides its pages: embedded signatures, scripts, files."""
-    import pikepdf
-
-    root = pdf.Root
-    signatures = 0
-    fields = list(root.AcroForm.Fields) if "/AcroForm" in root and "/Fields" in root.AcroForm else []
-    while fields and signatures < 100:
-        field = fields.pop()
-        fields += list(field.Kids)[:500] if "/Kids" in field else []
-        signatures += str(field.get("/FT", "")) == "/Sig" and "/V" in field
-    names = root.get("/Names", pikepdf.Dictionary())
-    acts = [root.get("/OpenAction"), *(page.obj.get("/AA") for page in list(pdf.pages)[:200]), root.get("/AA")]
-    scripts = "/JavaScript" in names or any(_runs(act) for act in acts if act is not None)
-    try:
-        embedded = tuple(str(name)[:120] for name in list(pdf.attachments)[:50])
-    except (ValueError, RuntimeError):
-        embedded = (say("a file whose name cannot be read"),)
-    return {"signatures": signatures, "scripts": scripts, "embedded": embedded}
-
-
-def _runs(act: Any, depth: int = 0) -> bool:
-    """True if an action, or one below it, is a script or starts a program."""
-    import pikepdf
-
-    if depth > 3 or not isinstance(act, pikepdf.Dictionary):
-        return False
-    if str(act.get("/S", "")) in ("/JavaScript", "/Launch"):
-        return True
-    return any(_runs(value, depth + 1) for value in list(act.values())[:50])
-
-
-def _pdf_pages(content: bytes, lines: list[TextLine], texts: list[str]) -> Iterator[Page]:
-    import pypdfium2
-
-    document = pypdfium2.PdfDocument(content)
-    try:
-        for n in range(min(len(document), MOST_PAGES)):
-            yield _pdf_page(document[n], n + 1, lines, texts)
-    finally:
-        document.close()
-
-
-def _placed(page: Any, text_page: Any, no: int) -> Iterator[TextLine]:
-    """The runs of text of a page with their boxes as it is seen."""
-    import pypdfium2.raw as raw
-
-    turn = raw.FPDFPage_GetRotation(page.raw)
-    left, bottom, right, top = page.get_cropbox()
-    across, up = right - left or 1.0, top - bottom or 1.0
-    for n in range(min(text_page.count_rects(), MOST_LINES)):
-        rect = text_page.get_rect(n)
-        text = " ".join(text_page.get_text_bounded(*rect).split())[:MOST_LETTERS]
-        if not text:
-            continue
-        corners = [((x - left) / across, (top - y) / up) for x, y in ((rect[0], rect[3]), (rect[2], rect[1]))]
-        for _ in range(turn):  # a quarter turn clockwise moves the top edge to the right
-            corners = [(1 - y, x) for x, y in corners]
-        (x1, y1), (x2, y2) = corners
-        box = [round(min(1.0, max(0.0, v)), 4) for v in (min(x1, x2), min(y1, y2), max(x1, x2), max(y1, y2))]
-        yield TextLine(page=no, text=text, box=(box[0], box[1], box[2], box[3]))
-
-
-def _pdf_page(page: Any, no: int, lines: list[TextLine], texts: list[str]) -> Page:
-    """One page; pdfium applies rotation and user units to the size it gives, in points."""
-    width, height = page.get_size()
-    text_page = page.get_textpage()
-    text = text_page.get_text_bounded()
-    words = len(text.split())
-    if no <= MOST_CLAIM_PAGES:
-        texts.append(text.replace("\r", ""))
-    if words and words <= MOST_PLACED_WORDS and no <= MOST_PLACED_PAGES and len(lines) < MOST_LINES:
-        lines += _placed(page, text_page, no)
-    text_page.close()
-    language = language_of(text) if no <= MOST_CLAIM_PAGES else ""
-    content: Any = "text" if words >= SCAN_WORDS else _wordless(page, width * height, words)
-    page.close()
-    return Page(
-        no=no,
-        width_mm=round(width * MM_PER_POINT, 1),
-        height_mm=round(height * MM_PER_POINT, 1),
-        content=content,
-        words=words,
-        language=language,
-    )
-
-
-def _wordless(page: Any, area: float, words: int) -> Any:
-    """What is on a page with next to no words: a scan if a picture covers most of it, else a drawing, else nothing."""
-    import pypdfium2.raw as raw
-
-    objects = list(page.get_objects(max_depth=3))
-    covered = 0.0
-    for item in objects:
-        if item.type == raw.FPDF_PAGEOBJ_IMAGE:
-            left, bottom, right, top = item.get_bounds()
-            covered = max(covered, abs((right - left) * (top - bottom)))
-    if area and covered / area >= SCAN_SHARE:
-        return "scan"
-    return "drawing" if objects else ("text" if words else "blank")
-
-
-def _image(content: bytes, base: dict[str, Any]) -> Reading:
-    from PIL import Image
-
-    Image.MAX_IMAGE_PIXELS = MOST_PIXELS
-    with Image.open(io.BytesIO(content)) as image:
-        count = min(getattr(image, "n_frames", 1), MOST_PAGES)
-        pages = []
-        for n in range(count):
-            image.seek(n)
-            if n == 0:
-                image.load()
-            width, height = image.size
-            if image.getexif().get(0x0112) in (5, 6, 7, 8):
-                width, height = height, width
-            dpi = float((image.info.get("dpi") or (96, 96))[0]) or 96.0
-            mm = [round(side / dpi * 25.4, 1) for side in (width, height)]
-            pages.append(Page(no=n + 1, width_mm=mm[0], height_mm=mm[1], content="scan", pixels=(width, height)))
-    return Reading(**base, opens="yes", pages=tuple(pages))

@@ -1,4 +1,4 @@
-"""The fenced worker: paths in on standard input, one JSON reading a line out. Bounded in memory and time."""
+"""The fenced worker: files, or pages of them, in on standard input, one JSON a line out. Bounded in memory and time."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ import resource
 import sys
 from pathlib import Path
 
-MEMORY = 2_000_000_000
+MEMORY = 3_000_000_000
 
 
 def main() -> None:
@@ -23,9 +23,29 @@ def main() -> None:
 
     answers = sys.stdout
     sys.stdout = sys.stderr
+    answers.write("ready\n")
+    answers.flush()
     for line in sys.stdin:
+        told = json.loads(line)
         try:
-            answers.write(read_file(Path(json.loads(line))).model_dump_json() + "\n")
+            if "page" in told:
+                from jolly_clerk.reading.ocr import read_page
+
+                answers.write(read_page(Path(told["path"]), told["type"], told["page"], told["step"]).model_dump_json() + "\n")
+            elif "bundle" in told:
+                from jolly_clerk.reading.binding import Bundle, bind
+
+                answers.write(bind(Bundle.model_validate(told["bundle"])).model_dump_json() + "\n")
+            elif "remake" in told:
+                from jolly_clerk.reading.making import Remake, remake
+
+                answers.write(remake(Remake.model_validate(told["remake"])).model_dump_json() + "\n")
+            elif "table" in told:
+                from jolly_clerk.reading.spreadsheet import read_cells
+
+                answers.write(read_cells(Path(told["table"])).model_dump_json() + "\n")
+            else:
+                answers.write(read_file(Path(told["path"])).model_dump_json() + "\n")
         except Exception as error:
             answers.write(json.dumps({"trouble": f"{type(error).__name__}: {error}"[:200]}) + "\n")
         answers.flush()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, String, Text
+from sqlalchemy import ForeignKey, Index, Integer, String, Text
 from sqlalchemy.orm import Mapped, mapped_column
 
 from jolly_clerk.store.tables import Base
@@ -45,7 +45,8 @@ class SearchRow(Base):
 
 
 class ToRead(Base):
-    """A file that waits to be read, or is being read until ``taken_until``; ``wanted`` tells that somebody waits for it."""
+    """A file that waits to be read, or is being read until ``taken_until``; ``wanted`` tells that somebody waits for it. Once its fast
+    facts are kept, ``page`` is the scanned page whose text is read next (0 before)."""
 
     __tablename__ = "to_read"
     sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
@@ -55,6 +56,7 @@ class ToRead(Base):
     taken_by: Mapped[str] = mapped_column(String(40), default="")
     taken_until: Mapped[datetime | None] = mapped_column(default=None)
     tries: Mapped[int] = mapped_column(default=0)
+    page: Mapped[int] = mapped_column(default=0)
 
 
 class TerminalNotice(Base):
@@ -87,6 +89,15 @@ class FileUse(Base):
     __tablename__ = "file_uses"
     sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
     case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True, index=True)
+
+
+class PageSign(Base):
+    """What a page of a file is known by; pages that are alike nearly always share one."""
+
+    __tablename__ = "page_signs"
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    page: Mapped[int] = mapped_column(Integer, primary_key=True)
+    sign: Mapped[str] = mapped_column(String(12), primary_key=True, index=True)
 
 
 class EndedDraft(Base):
@@ -143,6 +154,42 @@ class CaseRead(Base):
     at: Mapped[datetime]
 
 
+class ReadyStep(Base):
+    """A step that is ready and leaves at ``leaves_at``: its finished ``entries``, the letter that goes out with it (``out``: key, subject,
+    sha256), and the requirements that it ``relies_on``."""
+
+    __tablename__ = "ready_steps"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
+    move: Mapped[str] = mapped_column(String(40))
+    lane: Mapped[str] = mapped_column(String(60), default="")
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"))
+    put_at: Mapped[datetime]
+    leaves_at: Mapped[datetime] = mapped_column(index=True)
+    entries: Mapped[list[Any]] = mapped_column(default=list)
+    out: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    relies_on: Mapped[list[Any]] = mapped_column(default=list)
+    __table_args__ = {"sqlite_autoincrement": True}
+
+
+class WaitingWord(Base):
+    """An entry of a case that waits for somebody of the office; see :mod:`jolly_clerk.core.waiting_words`. ``seen_at`` is when whoever may
+    answer had it before the eyes, ``over`` that it waits no more."""
+
+    __tablename__ = "waiting_words"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
+    no: Mapped[int]
+    what: Mapped[str] = mapped_column(String(20))
+    to_id: Mapped[str] = mapped_column(String(40), default="")
+    by_id: Mapped[str] = mapped_column(String(40))
+    at: Mapped[datetime]
+    text: Mapped[str] = mapped_column(String(200))
+    seen_at: Mapped[datetime | None] = mapped_column(default=None)
+    over: Mapped[bool] = mapped_column(default=False)
+    __table_args__ = (Index("waiting_words_open", "over", "seen_at", "what", "at"),)
+
+
 class KeptCase(Base):
     """A case that ended elsewhere and is kept as it came: its JSON, whose hash stands in its one entry."""
 
@@ -162,3 +209,55 @@ class Upload(Base):
     name: Mapped[str] = mapped_column(String(200))
     length: Mapped[int]
     made_at: Mapped[datetime]
+
+
+class PileItem(Base):
+    """Something that came in a pile of a draft and is not placed yet: a file, or some of its sheets (``first`` to ``last``, 0 for all).
+    ``within`` tells in which archive or mail it came, ``told`` what that said of it (who sent it, when); ``fixed`` that a person cut it."""
+
+    __tablename__ = "pile_items"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    draft_id: Mapped[str] = mapped_column(String(40), index=True)
+    put_at: Mapped[datetime]
+    no: Mapped[int]
+    sha256: Mapped[str] = mapped_column(String(64))
+    size: Mapped[int]
+    name: Mapped[str] = mapped_column(String(200))
+    within: Mapped[str] = mapped_column(String(200), default="")
+    told: Mapped[str] = mapped_column(String(300), default="")
+    first: Mapped[int] = mapped_column(default=0)
+    last: Mapped[int] = mapped_column(default=0)
+    fixed: Mapped[bool] = mapped_column(default=False)
+
+
+class Invitation(Base):
+    """Somebody who was invited by its owner to work in a filing, and in the case that it becomes: by which address, with which
+    ``rights`` (of :mod:`jolly_clerk.core.sharing`), in which ``parts`` (none means all). ``used`` tells what was done with it:
+    for each thing when first, when last and how often. Of the link and of the code that was mailed only hashes are kept; ``reminded`` is how
+    often a signature was asked for again."""
+
+    __tablename__ = "invitations"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    draft_id: Mapped[str] = mapped_column(String(40), index=True)
+    case_id: Mapped[str | None] = mapped_column(ForeignKey("cases.id"), index=True)
+    by_id: Mapped[str] = mapped_column(String(40))
+    mail: Mapped[str] = mapped_column(String(200), index=True)
+    name: Mapped[str] = mapped_column(String(120))
+    rights: Mapped[list[Any]]
+    parts: Mapped[list[Any]]
+    used: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    made_at: Mapped[datetime]
+    ended_at: Mapped[datetime | None] = mapped_column(default=None)
+    link_hash: Mapped[str] = mapped_column(String(64), default="", index=True)
+    link_until: Mapped[datetime | None] = mapped_column(default=None)
+    code_hash: Mapped[str] = mapped_column(String(64), default="")
+    code_until: Mapped[datetime | None] = mapped_column(default=None)
+    tries_left: Mapped[int] = mapped_column(default=0)
+    reminded: Mapped[int] = mapped_column(default=0)
+    reminded_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
+#: what stands beside a case and goes with it when it is erased
+GO_WITH_A_CASE = (SearchRow, CaseRead, EndedDraft, ReadyStep, WaitingWord, Invitation)
+#: what stands beside a draft and goes with it when it is thrown away for good
+GO_WITH_A_DRAFT = (PileItem, Invitation)

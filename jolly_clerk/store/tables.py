@@ -41,7 +41,8 @@ class Base(DeclarativeBase):
 
 class Person(Base):
     """Somebody who can sign in. ``confirmed`` tells that the address was shown to be the person's; among those, each is there once.
-    ``kinds`` are the kinds that somebody of the office is limited to; none means all."""
+    ``kinds`` are the kinds that somebody of the office is limited to; none means all. A ``guest`` came by the link of an invitation and has
+    no password yet."""
 
     __tablename__ = "people"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -53,6 +54,7 @@ class Person(Base):
     address: Mapped[str] = mapped_column(String(300), default="")
     telephone: Mapped[str] = mapped_column(String(40), default="")
     confirmed: Mapped[bool] = mapped_column(default=True)
+    guest: Mapped[bool] = mapped_column(default=False)
     kinds: Mapped[list[Any]] = mapped_column(default=list)
     made_at: Mapped[datetime | None] = mapped_column(default=None)
 
@@ -89,7 +91,11 @@ class SignIn(Base):
 
 
 class Draft(Base):
-    """What an applicant is preparing: a new filing, or the answers of a case (``case_id``) in one of its lanes."""
+    """What an applicant is preparing: a new filing, or the answers of a case (``case_id``) in one of its lanes.
+
+    ``removed`` are the files last taken out, which can be put back; one thrown away is kept for some days. ``offered_to`` is the
+    address of whom it is transferred to once they accept it, ``writers`` who wrote in each part last, and when.
+    """
 
     __tablename__ = "drafts"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -98,10 +104,15 @@ class Draft(Base):
     case_id: Mapped[str | None] = mapped_column(ForeignKey("cases.id"), index=True)
     lane: Mapped[str] = mapped_column(String(60), default="")
     own_reference: Mapped[str] = mapped_column(String(80), default="")
+    folder: Mapped[str] = mapped_column(String(60), default="")
+    offered_to: Mapped[str] = mapped_column(String(200), default="", index=True)
+    writers: Mapped[dict[str, Any]] = mapped_column(default=dict)
     dossier: Mapped[dict[str, Any]]
     words: Mapped[dict[str, Any]]
     revision: Mapped[int] = mapped_column("counter", default=1)
     kept_at: Mapped[datetime]
+    removed: Mapped[list[Any]] = mapped_column(default=list)
+    thrown_away_at: Mapped[datetime | None] = mapped_column(default=None)
 
 
 class DraftChange(Base):
@@ -121,8 +132,8 @@ class Case(Base):
 
     ``tray`` is in which in-tray it lies (``intake``, ``review``, or none any more), ``waits`` that it waits for its applicant;
     ``sort_at`` is its limit, or :data:`NO_LIMIT`; ``place`` is where it stands among its applicant's own; ``next_look_at`` is when
-    the clock job looks at it next, the one column that is no part of the projection. One that is ``kept`` as it came from elsewhere
-    has no history of its own; see :class:`jolly_clerk.store.beside.KeptCase`.
+    the clock job looks at it next and ``leaves_at`` when a step that is ready leaves: these two are no part of the projection.
+    One that is ``kept`` as it came from elsewhere has no history of its own; see :class:`jolly_clerk.store.beside.KeptCase`.
     """
 
     __tablename__ = "cases"
@@ -156,7 +167,9 @@ class Case(Base):
     waits: Mapped[bool] = mapped_column(default=False)
     sort_at: Mapped[datetime] = mapped_column(default=NO_LIMIT)
     place: Mapped[str] = mapped_column(String(10), default="")
+    counted_after: Mapped[date | None] = mapped_column(default=None)
     next_look_at: Mapped[datetime | None] = mapped_column(default=None, index=True)
+    leaves_at: Mapped[datetime | None] = mapped_column(default=None, index=True)
     erased_at: Mapped[datetime | None] = mapped_column(default=None)
     kept: Mapped[bool] = mapped_column(default=False)
     __table_args__ = (
@@ -234,6 +247,19 @@ class PublishedEdition(Base):
     __table_args__ = (UniqueConstraint("kind", "in_force"),)
 
 
+class Closure(Base):
+    """A day on which the office was shut, or hours of it: ``told`` as the core says it. Cases filed before such a day get its entry;
+    ``done_at`` is when it was told in every case that lived."""
+
+    __tablename__ = "closures"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    day: Mapped[date] = mapped_column(index=True)
+    told: Mapped[str] = mapped_column(Text)
+    declared_by: Mapped[str] = mapped_column(ForeignKey("people.id"))
+    declared_at: Mapped[datetime]
+    done_at: Mapped[datetime | None] = mapped_column(default=None, index=True)
+
+
 class TerminalPayment(Base):
     """A payment at the terminal, from asked to booked; ``debt`` is the one that it is for, if it is for one alone."""
 
@@ -251,7 +277,7 @@ class TerminalPayment(Base):
 class Outgoing(Base):
     """Something for the post room; ``key`` makes delivering it twice harmless. ``trouble`` says why it can never go; it is
     set aside then and holds up nothing. ``secret_until`` is how long a link or code in its text works; the text is dropped when it
-    was mailed, at the latest then."""
+    was mailed, at the latest then. What goes ``by_post`` waits in the print queue."""
 
     __tablename__ = "outbox"
     key: Mapped[str] = mapped_column(String(120), primary_key=True)
@@ -264,6 +290,7 @@ class Outgoing(Base):
     delivered_at: Mapped[datetime | None]
     trouble: Mapped[str] = mapped_column(String(200), default="")
     secret_until: Mapped[datetime | None] = mapped_column(default=None)
+    by_post: Mapped[bool] = mapped_column(default=False)
     __table_args__ = (Index("outbox_waiting", "delivered_at", "trouble", "put_at"),)
 
 

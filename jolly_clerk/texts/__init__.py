@@ -9,6 +9,8 @@ from pathlib import Path
 from jolly_clerk.core.say import Catalogue
 
 FOLDER = Path(__file__).parent
+#: the languages, besides English, in which the program can be read
+LANGUAGES = ("pt",)
 
 
 @cache

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -14,7 +15,26 @@ from fastapi.staticfiles import StaticFiles
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.events import Feed
 from jolly_clerk.office.office import Office
-from jolly_clerk.web import accounts, applicant, cases, events, moves, officer, problems, public, sign_in, uploads
+from jolly_clerk.texts import LANGUAGES, catalogue
+from jolly_clerk.web import (
+    accounts,
+    applicant,
+    cases,
+    events,
+    guests,
+    inviting,
+    moves,
+    officer,
+    pile,
+    problems,
+    public,
+    remaking,
+    sign_in,
+    signing_sheet,
+    tables,
+    transfers,
+    uploads,
+)
 from jolly_clerk.web.bounds import Bounds
 from jolly_clerk.web.minding import Health, LooksThread, Minder, log_requests
 
@@ -61,7 +81,8 @@ def create_app(office: Office | None = None) -> FastAPI:
 
     @app.middleware("http")
     async def headers(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-        with speaking(office.texts if office else None):
+        language = _wanted_language(request)
+        with speaking(catalogue(language) if language else office.texts if office else None, language):
             response = await call_next(request)
         for name, value in HEADERS.items():
             response.headers.setdefault(name, value)
@@ -78,6 +99,13 @@ def create_app(office: Office | None = None) -> FastAPI:
         accounts.router,
         public.router,
         applicant.router,
+        pile.router,
+        tables.router,
+        guests.router,
+        inviting.router,
+        remaking.router,
+        signing_sheet.router,
+        transfers.router,
         cases.router,
         officer.router,
         moves.router,
@@ -97,6 +125,22 @@ def create_app(office: Office | None = None) -> FastAPI:
     if STATIC.is_dir():
         _front_end(app)
     return app
+
+
+#: what is said to one person alone, and never kept in the words in which it was said
+_SAID_TO_ONE = re.compile(r"/api/(drafts|kinds|my-cases|session)(/|$)")
+
+
+def _wanted_language(request: Request) -> str:
+    """The language in which the page wants what is shown, if there is a catalogue of it; empty for that of the office.
+
+    What is written into the history of a case is said in the office's own language, whoever does it.
+    """
+    language = request.headers.get("x-language", "")
+    shown = request.method == "GET" or (
+        _SAID_TO_ONE.match(request.url.path) and not request.url.path.endswith(("/filing", "/answers"))
+    )
+    return language if shown and language in LANGUAGES else ""
 
 
 def _front_end(app: FastAPI) -> None:

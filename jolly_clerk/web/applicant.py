@@ -15,10 +15,10 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 from jolly_clerk.core.urgency import Place
 from jolly_clerk.office.cases import endings, lists, notices, paying
-from jolly_clerk.office.desk import registers
+from jolly_clerk.office.desk import registers, talking
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.preparing import answering, attaching, drafts, filing, prefilling, signing
+from jolly_clerk.office.preparing import answering, attaching, drafts, filing, inviting, own, prefilling, signing, undoing
 from jolly_clerk.office.views.draft import DraftView
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.cases import file_answer
@@ -48,9 +48,17 @@ class DraftRow(BaseModel):
     title: str
     state: State
     own_reference: str
+    folder: str
     kept_at: str
     left: int
     next: str
+
+
+class FoundOwn(BaseModel):
+    """What was found of one's own."""
+
+    drafts: list[DraftRow]
+    cases: list[lists.Row]
 
 
 class Started(BaseModel):
@@ -63,7 +71,7 @@ class BeginFiling(BaseModel):
     """Which kind to begin, and what the way in was told."""
 
     kind: str = Field(pattern="^[A-Z]{2}$")
-    answers: dict[str, dict[str, Any]] = {}
+    answers: dict[str, dict[str, Any] | list[dict[str, Any]]] = {}
 
 
 class KeepDraft(BaseModel):
@@ -72,6 +80,7 @@ class KeepDraft(BaseModel):
     answers: dict[str, dict[str, Any] | list[dict[str, Any]]] | None = None
     note: str | None = Field(default=None, max_length=4000)
     own_reference: str | None = Field(default=None, max_length=80)
+    folder: str | None = Field(default=None, max_length=60)
     words: dict[int, str] | None = None
 
 
@@ -152,21 +161,36 @@ class TerminalIn(BaseModel):
 @router.get("/drafts")
 def my_drafts(office: TheOffice, who: Applicant) -> list[DraftRow]:
     """What one is preparing."""
-    return [
-        DraftRow(
-            id=d.draft.id,
-            kind=d.draft.kind,
-            kind_title=d.rulebook.edition.title,
-            answers_case=d.case.reference if d.case else "",
-            title=d.assessment.title,
-            state=d.assessment.state,
-            own_reference=d.draft.own_reference,
-            kept_at=d.draft.kept_at.isoformat(),
-            left=len(d.assessment.left),
-            next=d.assessment.next_applicant,
-        )
-        for d in drafts.drafts_of(office, who)
-    ]
+    return [_row(d) for d in drafts.drafts_of(office, who)]
+
+
+def _row(d: drafts.OpenDraft) -> DraftRow:
+    return DraftRow(
+        id=d.draft.id,
+        kind=d.draft.kind,
+        kind_title=d.rulebook.edition.title,
+        answers_case=d.case.reference if d.case else "",
+        title=d.assessment.title,
+        state=d.assessment.state,
+        own_reference=d.draft.own_reference,
+        folder=d.draft.folder,
+        kept_at=d.draft.kept_at.isoformat(),
+        left=len(d.assessment.left),
+        next=d.assessment.next_applicant,
+    )
+
+
+@router.get("/my-filings")
+def find_own(office: TheOffice, who: Applicant, words: Annotated[str, Query(max_length=200)] = "") -> FoundOwn:
+    """What one is preparing and has filed in which all the words stand."""
+    found = own.find_own(office, who, words)
+    return FoundOwn(drafts=[_row(d) for d in found.drafts], cases=list(found.cases))
+
+
+@router.post("/drafts/like/{name}", status_code=201)
+def begin_like(name: str, office: TheOffice, who: Applicant) -> Started:
+    """Begin a filing with the answers of another of one's own, named by its draft or its reference."""
+    return Started(id=own.begin_like(office, who, name))
 
 
 @router.post("/drafts", status_code=201)
@@ -178,7 +202,9 @@ def begin(body: BeginFiling, office: TheOffice, who: Applicant) -> Started:
 @router.get("/drafts/{draft}", response_model=DraftView)
 def one_draft(draft: str, office: TheOffice, who: Applicant) -> JSONResponse:
     """A draft with everything that is said about it; its revision stands in ``ETag``."""
-    return whole_draft(drafts.open_draft(office, who, draft))
+    found = drafts.open_draft(office, who, draft)
+    inviting.note_look(office, found.access)
+    return whole_draft(found)
 
 
 def changed(
@@ -193,7 +219,7 @@ def changed(
 @router.put("/drafts/{draft}", response_model=DraftChanged)
 def keep(draft: str, body: KeepDraft, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
     """Keep what was typed."""
-    typed = (body.answers, body.note, body.own_reference, body.words)
+    typed = (body.answers, body.note, body.own_reference, body.folder, body.words)
     return changed(office, who, draft, seen, lambda: drafts.keep(office, who, draft, seen, *typed))
 
 
@@ -221,7 +247,7 @@ def attach(
 @router.get("/drafts/{draft}/files/{attachment}", response_class=Response)
 def file_of_draft(draft: str, attachment: str, office: TheOffice, who: Applicant) -> Response:
     """A file of one's own draft."""
-    for a in drafts.open_draft(office, who, draft).dossier.attachments:
+    for a in drafts.open_draft(office, who, draft).dossier.papers:
         if a.id == attachment:
             return file_answer(office.vault.get(a.sha256), a.name)
     raise NotFound(say("This file is not in the draft."))
@@ -231,6 +257,18 @@ def file_of_draft(draft: str, attachment: str, office: TheOffice, who: Applicant
 def detach(draft: str, attachment: str, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
     """Take a file out of a draft."""
     return changed(office, who, draft, seen, lambda: attaching.detach(office, who, draft, attachment, seen))
+
+
+@router.post("/drafts/{draft}/files/{attachment}/undo", response_model=DraftChanged)
+def put_back_file(draft: str, attachment: str, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
+    """Put a file back that was taken out of a draft."""
+    return changed(office, who, draft, seen, lambda: undoing.put_back_file(office, who, draft, attachment, seen))
+
+
+@router.post("/drafts/{draft}/undo", status_code=204)
+def bring_back(draft: str, office: TheOffice, who: Applicant) -> None:
+    """Bring a draft back that was thrown away."""
+    undoing.bring_back(office, who, draft)
 
 
 @router.post("/drafts/{draft}/signature", response_model=DraftChanged)
@@ -273,6 +311,12 @@ def send_answers(draft: str, body: FileDraft, office: TheOffice, who: Applicant,
 def my_cases(office: TheOffice, who: Applicant) -> list[lists.PlacePage]:
     """The first of one's cases at each place, what waits for one first."""
     return list(lists.my_cases(office, who))
+
+
+@router.get("/my-messages")
+def my_messages(office: TheOffice, who: Applicant) -> list[talking.Unread]:
+    """The messages of the office in one's cases that one has not seen yet, newest first."""
+    return list(talking.unread(office, who))
 
 
 @router.get("/my-cases/more")

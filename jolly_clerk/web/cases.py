@@ -11,6 +11,8 @@ from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import talking
 from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.post import papers
+from jolly_clerk.office.post.slips import payment_slip
+from jolly_clerk.office.preparing.inviting import note_look
 from jolly_clerk.office.views.case import CaseSummary, CaseView, summary
 from jolly_clerk.office.views.case import file_of_case as file_of_case_view
 from jolly_clerk.office.views.kept import KeptView, kept_file, kept_view
@@ -29,6 +31,7 @@ def look(reference: str, office: TheOffice, who: Asker) -> JSONResponse:
     """A case as this person may see it; its revision stands in ``ETag``."""
     loaded = load_case(office, who, reference)
     looked(office, who, "case", reference)
+    note_look(office, loaded.access)
     return whole_case(office, who, loaded)
 
 
@@ -44,6 +47,12 @@ def glance(reference: str, office: TheOffice, who: Asker) -> CaseSummary:
 def open_case(reference: str, office: TheOffice, who: Asker) -> Opened:
     """Note that this person opened the case; tells who else has it open."""
     return opened(office, who, reference)
+
+
+@router.post("/cases/{reference}/talk", status_code=204)
+def read_talk(reference: str, office: TheOffice, who: Asker) -> None:
+    """Note that the messages are open before somebody who may answer them."""
+    talking.read_talk(office, who, reference)
 
 
 @router.post("/cases/{reference}/messages", status_code=201, response_model=CaseChanged)
@@ -66,7 +75,15 @@ def paper(reference: str, no: int, office: TheOffice, who: Asker) -> Response:
     """The receipt or letter that goes with an entry of the history."""
     name, content = papers.paper(office, load_case(office, who, reference), no)
     looked(office, who, "paper", reference, name)
-    return _served(content, "application/pdf", name)
+    return served(content, "application/pdf", name)
+
+
+@router.get("/cases/{reference}/payment-slip", response_class=Response, responses=PDF)
+def slip(reference: str, office: TheOffice, who: Asker) -> Response:
+    """The slip to pay what is open by transfer, by cheque or in cash."""
+    content, name = payment_slip(office, load_case(office, who, reference)), f"{reference}-payment-slip.pdf"
+    looked(office, who, "paper", reference, name)
+    return served(content, "application/pdf", name)
 
 
 @router.get("/cases/{reference}/due.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
@@ -74,7 +91,7 @@ def due_date(reference: str, office: TheOffice, who: Asker) -> Response:
     """The applicant's due date as a calendar file."""
     content = papers.due_date_file(office, load_case(office, who, reference))
     looked(office, who, "calendar", reference)
-    return _served(content, "text/calendar", f"{reference}.ics", inline=False)
+    return served(content, "text/calendar", f"{reference}.ics", inline=False)
 
 
 @router.get("/cases/{reference}/files/{sha256}", response_class=Response)
@@ -106,10 +123,11 @@ def file_answer(content: bytes, name: str) -> Response:
     from jolly_clerk.reading.read import true_type
 
     media = SHOWN.get(true_type(content))
-    return _served(content, media or "application/octet-stream", name, inline=media is not None)
+    return served(content, media or "application/octet-stream", name, inline=media is not None)
 
 
-def _served(content: bytes, media: str, name: str, inline: bool = True) -> Response:
+def served(content: bytes, media: str, name: str, inline: bool = True) -> Response:
+    """Content as the answer to a request, under its name; the browser does not keep it."""
     from urllib.parse import quote
 
     how = "inline" if inline else "attachment"

@@ -64,9 +64,11 @@ def case_changed(office: Office, who: Who, seen: int | None, done: Loaded, statu
     return _reply(before, _case(office, who, done), status, {"meanwhile": others})
 
 
-def draft_changed(before: OpenDraft | None, done: OpenDraft, status: int = 200) -> JSONResponse:
-    """What differs in a draft from the state that was seen; None if that is not at hand."""
-    return _reply(_draft(before) if before else None, _draft(done), status)
+def draft_changed(
+    before: OpenDraft | None, done: OpenDraft, status: int = 200, also: Mapping[str, Any] | None = None
+) -> JSONResponse:
+    """What differs in a draft from the state that was seen, None if that is not at hand; ``also`` is told beside it."""
+    return _reply(_draft(before) if before else None, _draft(done), status, also)
 
 
 def as_at(office: Office, loaded: Loaded, revision: int) -> Loaded:

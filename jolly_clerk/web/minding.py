@@ -14,6 +14,7 @@ from fastapi import FastAPI, Request, Response
 
 from jolly_clerk.core.say import speaking
 from jolly_clerk.office.cases.clock_job import run_clock
+from jolly_clerk.office.cases.leaving import let_leave
 from jolly_clerk.office.keeping.looks import WITHIN, looks_of
 from jolly_clerk.office.lifetimes import BEHIND, before
 from jolly_clerk.office.office import Office
@@ -106,7 +107,17 @@ class ClockThread:
                     log.info("clock job", reminded=done.reminded, lapsed=done.lapsed, sent=done.sent)
             except Exception as error:
                 log.error("clock job failed", error=type(error).__name__, where=where(error))
-            self.over.wait(self.office.settings.clock_seconds)
+            self._wait()
+
+    def _wait(self) -> None:
+        """Until the next run; what is ready leaves when its time has come, looked for every second while something is ready."""
+        for _ in range(self.office.settings.clock_seconds):
+            if self.over.wait(1):
+                return
+            try:
+                let_leave(self.office)
+            except Exception as error:
+                log.error("what is ready did not leave", error=type(error).__name__, where=where(error))
 
 
 #: seconds after which it is seen again who minds the office

@@ -3,176 +3,49 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import date
-from decimal import Decimal
-from typing import Annotated, Any
+from typing import Any
 
 from fastapi import APIRouter
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
-from jolly_clerk.core.history import GivenStanding, Means
-from jolly_clerk.office.cases import endings, paying, refunding
+from jolly_clerk.office.cases import endings, leaving, paying, refunding
 from jolly_clerk.office.cases.casework import Loaded
-from jolly_clerk.office.desk import checking, handwork, inquiring, reviewing, talking
+from jolly_clerk.office.desk import checking, correcting, handwork, inquiring, replacing, reviewing, talking
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
+from jolly_clerk.web.bodies import (
+    AddRequirement,
+    ArrangePoints,
+    AskAboutChange,
+    AskBody,
+    AskPointAgain,
+    AskRegister,
+    BodyAnswered,
+    ChargeBack,
+    ClosePoint,
+    ConfirmRest,
+    Grounds,
+    HandOver,
+    InLane,
+    JudgeRequirement,
+    LaneGrounds,
+    Nothing,
+    PutRightBody,
+    ReadyStep,
+    ReplaceLetter,
+    SetFee,
+    SettleFee,
+    TakeChange,
+    TakeMoney,
+    Withdraw,
+    WordPoint,
+    WriteNote,
+)
 from jolly_clerk.web.changed import CaseChanged, case_changed
 from jolly_clerk.web.problems import RESPONSES
 
 router = APIRouter(prefix="/api/cases/{reference}", tags=["moves"], responses=RESPONSES)
-Money = Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=3)]
-
-
-class Nothing(BaseModel):
-    """A move that needs no more words."""
-
-
-class InLane(BaseModel):
-    """In which lane it is done; nothing for the common one."""
-
-    lane: str = Field(default="", max_length=60)
-
-
-class JudgeRequirement(BaseModel):
-    """Give a requirement its standing; null takes it back."""
-
-    requirement: str = Field(max_length=120)
-    standing: GivenStanding | None
-    reason: str = Field(default="", max_length=2000)
-
-
-class WordPoint(BaseModel):
-    """The officer's words for a point."""
-
-    requirement: str = Field(max_length=120)
-    text: str = Field(max_length=4000)
-
-
-class AskPointAgain(InLane):
-    """Ask an answered point again, with new words if there are any."""
-
-    no: int
-    text: str = Field(default="", max_length=4000)
-
-
-class ClosePoint(InLane):
-    """An answered point is good."""
-
-    no: int
-
-
-class TakeChange(BaseModel):
-    """Take a change that nobody asked for."""
-
-    place: str = Field(max_length=120)
-
-
-class AskAboutChange(TakeChange):
-    """Ask about a change that nobody asked for."""
-
-    text: str = Field(default="", max_length=4000)
-
-
-class ArrangePoints(InLane):
-    """The points of the next letter in their order; requirements in one group share a point."""
-
-    groups: list[list[str]] = Field(max_length=200)
-
-
-class AddRequirement(InLane):
-    """Something that the rules did not foresee."""
-
-    title: str = Field(max_length=200)
-    text: str = Field(max_length=4000)
-
-
-class SetFee(BaseModel):
-    """A fee line waived (no amount) or set."""
-
-    line: str = Field(max_length=60)
-    amount: Money | None = None
-    reason: str = Field(max_length=2000)
-
-
-class SettleFee(BaseModel):
-    """The second person's word about a fee that was set."""
-
-    line: str = Field(max_length=60)
-    confirmed: bool
-    reason: str = Field(default="", max_length=2000)
-
-
-class AskRegister(BaseModel):
-    """Which register to ask."""
-
-    name: str = Field(max_length=60)
-
-
-class Grounds(BaseModel):
-    """The grounds of a decision, or conditions."""
-
-    grounds: str = Field(default="", max_length=4000)
-
-
-class LaneGrounds(InLane):
-    """The grounds on which a case, or one lane of it, is not accepted."""
-
-    grounds: str = Field(default="", max_length=4000)
-
-
-class HandOver(BaseModel):
-    """To which reviewer."""
-
-    to: str = Field(max_length=40)
-
-
-class TakeMoney(BaseModel):
-    """Money that came another way than by the terminal; ``mark`` is the number that stands on it, ``debt`` the one that it is
-    for."""
-
-    amount: Money
-    means: Means
-    mark: str = Field(max_length=80)
-    value_day: date | None = None
-    payer: str = Field(default="", max_length=200)
-    account: str = Field(default="", max_length=60)
-    debt: str = Field(default="", max_length=40)
-
-
-class AskBody(BaseModel):
-    """Another body that is asked, and what."""
-
-    body: str = Field(max_length=200)
-    text: str = Field(max_length=4000)
-
-
-class BodyAnswered(BaseModel):
-    """What another body answered; ``no`` is the number of what it was asked."""
-
-    no: int = Field(ge=1, le=1000)
-    text: str = Field(max_length=4000)
-
-
-class ChargeBack(BaseModel):
-    """A payment that was charged back, by its key, and what the bank told."""
-
-    payment: str = Field(max_length=120)
-    because: str = Field(max_length=300)
-
-
-class WriteNote(BaseModel):
-    """An internal note."""
-
-    text: str = Field(max_length=4000)
-
-
-class Withdraw(BaseModel):
-    """Why, if one likes to say."""
-
-    reason: str = Field(default="", max_length=4000)
-
-
 UseCase = Callable[[Office, Who, str, Any, int | None], Loaded]
 #: address below the case, body, what is done, what it is
 MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
@@ -189,6 +62,12 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
         "Judge a requirement.",
     ),
     (
+        "judgements/rest",
+        ConfirmRest,
+        lambda o, w, r, b, seen: checking.confirm_rest(o, w, r, b.requirements, seen),
+        "Confirm what the machine proposes as met and what was looked over.",
+    ),
+    (
         "words",
         WordPoint,
         lambda o, w, r, b, seen: checking.word_point(o, w, r, b.requirement, b.text, seen),
@@ -197,13 +76,15 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
     (
         "letter",
         InLane,
-        lambda o, w, r, b, seen: checking.send_letter(o, w, r, seen, b.lane),
+        lambda o, w, r, b, seen: leaving.before_it_leaves(
+            o, w, r, "send the letter", b.lane, lambda then: checking.send_letter(then, w, r, seen, b.lane)
+        ),
         "Send the letter and pause the clock.",
     ),
     (
         "points/closed",
         ClosePoint,
-        lambda o, w, r, b, seen: checking.close_point(o, w, r, b.no, seen, b.lane),
+        lambda o, w, r, b, seen: checking.close_point(o, w, r, b.no, seen, b.lane, b.reason),
         "Close an answered point.",
     ),
     (
@@ -224,7 +105,20 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
         lambda o, w, r, b, seen: checking.ask_about(o, w, r, b.place, b.text, seen),
         "Ask about a change that nobody asked for.",
     ),
-    ("acceptance", InLane, lambda o, w, r, b, seen: checking.accept(o, w, r, seen, b.lane), "Accept as complete."),
+    (
+        "acceptance",
+        InLane,
+        lambda o, w, r, b, seen: leaving.before_it_leaves(
+            o, w, r, "accept as complete", b.lane, lambda then: checking.accept(then, w, r, seen, b.lane)
+        ),
+        "Accept as complete.",
+    ),
+    (
+        "put-right",
+        PutRightBody,
+        lambda o, w, r, b, seen: correcting.put_right(o, w, r, b.place, b.value, b.reason, seen),
+        "Put a clerical error in an answer right; the applicant is told.",
+    ),
     (
         "registers",
         AskRegister,
@@ -234,7 +128,7 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
     (
         "requirements",
         AddRequirement,
-        lambda o, w, r, b, seen: handwork.add_requirement(o, w, r, b.title, b.text, seen, b.lane),
+        lambda o, w, r, b, seen: handwork.add_requirement(o, w, r, b.title, b.text, seen, b.lane, b.answer, b.place),
         "Ask for something that the rules did not foresee.",
     ),
     (
@@ -265,8 +159,18 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
     (
         "letter/again",
         InLane,
-        lambda o, w, r, b, seen: handwork.send_again(o, w, r, seen, b.lane),
+        lambda o, w, r, b, seen: leaving.before_it_leaves(
+            o, w, r, "send again", b.lane, lambda then: handwork.send_again(then, w, r, seen, b.lane)
+        ),
         "Write the letter that came back anew.",
+    ),
+    (
+        "letter/replaced",
+        ReplaceLetter,
+        lambda o, w, r, b, seen: leaving.before_it_leaves(
+            o, w, r, "replace the letter", b.lane, lambda then: replacing.replace_letter(then, w, r, b.words(), seen, b.lane)
+        ),
+        "Replace a letter that was wrong while its answers are out.",
     ),
     (
         "letter/posted",
@@ -295,19 +199,25 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
     (
         "not-accepted",
         LaneGrounds,
-        lambda o, w, r, b, seen: endings.do_not_accept(o, w, r, b.grounds, seen, b.lane),
+        lambda o, w, r, b, seen: leaving.before_it_leaves(
+            o, w, r, "do not accept", b.lane, lambda then: endings.do_not_accept(then, w, r, b.grounds, seen, b.lane)
+        ),
         "Do not accept the application, or one lane of it.",
     ),
     (
         "out-of-scope",
         Grounds,
-        lambda o, w, r, b, seen: endings.put_out_of_scope(o, w, r, b.grounds, seen),
+        lambda o, w, r, b, seen: leaving.before_it_leaves(
+            o, w, r, "put out of scope", "", lambda then: endings.put_out_of_scope(then, w, r, b.grounds, seen)
+        ),
         "The application does not belong here.",
     ),
     (
         "hand-over",
         HandOver,
-        lambda o, w, r, b, seen: reviewing.hand_over(o, w, r, b.to, seen),
+        lambda o, w, r, b, seen: leaving.before_it_leaves(
+            o, w, r, "hand over", "", lambda then: reviewing.hand_over(then, w, r, b.to, seen)
+        ),
         "Hand a complete case over to a reviewer.",
     ),
     (
@@ -328,6 +238,18 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
         ChargeBack,
         lambda o, w, r, b, seen: refunding.charge_back(o, w, r, b.payment, b.because, seen),
         "A payment was charged back, or a cheque bounced.",
+    ),
+    (
+        "ready/taken-back",
+        ReadyStep,
+        lambda o, w, r, b, seen: leaving.take_step_back(o, w, r, b.step),
+        "Take back what is ready before it leaves.",
+    ),
+    (
+        "ready/sent",
+        ReadyStep,
+        lambda o, w, r, b, seen: leaving.send_step_now(o, w, r, b.step),
+        "Let what is ready leave at once.",
     ),
     ("notes", WriteNote, lambda o, w, r, b, seen: talking.note(o, w, r, b.text), "Write an internal note."),
     ("withdrawal", Withdraw, lambda o, w, r, b, seen: endings.withdraw(o, w, r, b.reason, seen), "Withdraw an application."),

@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
+from datetime import date, time
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Path, Query, Response
 from pydantic import BaseModel, Field
 
+from jolly_clerk.core.say import say
+from jolly_clerk.core.shut import Shut
 from jolly_clerk.core.urgency import Group
-from jolly_clerk.office.cases import lists, refunding
+from jolly_clerk.office.cases import closures, lists, refunding
 from jolly_clerk.office.cases.casework import load_case
-from jolly_clerk.office.desk import checking
+from jolly_clerk.office.desk import bundling, checking, previewing, sameness
+from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.keeping import erasing, looks
 from jolly_clerk.office.keeping.looks import looked
+from jolly_clerk.office.post import printing
 from jolly_clerk.web.asking import Asker, TheOffice
-from jolly_clerk.web.cases import PDF
+from jolly_clerk.web.cases import PDF, served
 from jolly_clerk.web.problems import RESPONSES
 
 Row = Annotated[int, Path(ge=0, le=2**31)]
@@ -50,6 +55,37 @@ def more_of_tray(
     return lists.more_of_tray(office, who, lists.Shown(whose, kind, view), group, after)
 
 
+@router.get("/cases/{reference}/words")
+def words(
+    reference: str, office: TheOffice, who: Asker, text: Annotated[str, Query(min_length=1, max_length=100)]
+) -> bundling.WordsFound:
+    """Where words stand in the files of a case."""
+    found = bundling.find_words(office, who, reference, text)
+    looked(office, who, "search", reference, text)
+    return found
+
+
+@router.get("/cases/{reference}/alike")
+def alike(reference: str, office: TheOffice, who: Asker) -> list[sameness.AlikePage]:
+    """The pages of a case that are the same as pages of other files, here and in other cases, or nearly."""
+    found = sameness.alike_pages(office, who, reference)
+    looked(office, who, "case", reference)
+    return found
+
+
+@router.get("/cases/{reference}/bundle", response_class=Response, responses=PDF)
+def bundle(
+    reference: str,
+    office: TheOffice,
+    who: Asker,
+    file: Annotated[list[Annotated[str, Field(max_length=80)]], Query(max_length=200)],
+) -> Response:
+    """Chosen files of a case as one PDF."""
+    content = bundling.bundle(office, who, reference, file)
+    looked(office, who, "copy", reference, ", ".join(file))
+    return served(content, "application/pdf", f"{reference}.pdf")
+
+
 @router.get("/search")
 def search(office: TheOffice, who: Asker, words: Annotated[str, Query(max_length=100)] = "") -> list[lists.Row]:
     """Find a case by reference, person or place."""
@@ -66,6 +102,47 @@ def preview(reference: str, office: TheOffice, who: Asker, lane: Annotated[str, 
     content = checking.preview_letter(office, who, reference, lane)
     looked(office, who, "letter", reference, lane)
     return Response(content, media_type="application/pdf", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/cases/{reference}/step-letter", response_class=Response, responses=PDF)
+def preview_step(
+    reference: str,
+    office: TheOffice,
+    who: Asker,
+    move: Literal["accept as complete", "do not accept", "put out of scope"],
+    lane: Annotated[str, Query(max_length=60)] = "",
+    grounds: Annotated[str, Query(max_length=4000)] = "",
+) -> Response:
+    """The letter of a step as it would go out if it were taken now."""
+    content = previewing.preview_step(office, who, reference, move, lane, grounds)
+    looked(office, who, "letter", reference, move)
+    return Response(content, media_type="application/pdf", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/print-queue")
+def what_is_printed(office: TheOffice, who: Asker) -> list[printing.ToPrint]:
+    """The letters that wait to be printed."""
+    return printing.print_queue(office, who)
+
+
+@router.get("/print-queue/pdf", response_class=Response, responses=PDF)
+def print_all(office: TheOffice, who: Asker) -> Response:
+    """All letters that wait to be printed, as one PDF."""
+    content = printing.as_one_pdf(office, who)
+    looked(office, who, "letter", detail="print-queue")
+    return Response(content, media_type="application/pdf", headers={"Cache-Control": "no-store"})
+
+
+class Printed(BaseModel):
+    """Letters that were printed and posted, by their keys."""
+
+    keys: list[Annotated[str, Field(max_length=120)]] = Field(min_length=1, max_length=printing.MOST)
+
+
+@router.post("/print-queue/printed")
+def tick_printed(body: Printed, office: TheOffice, who: Asker) -> int:
+    """Letters were printed and posted; answers how many."""
+    return printing.printed(office, who, body.keys)
 
 
 @router.get("/money")
@@ -104,6 +181,41 @@ class ApproveRefunds(BaseModel):
 def approve_refunds(body: ApproveRefunds, office: TheOffice, who: Asker) -> int:
     """Let refunds leave, each the way its money came; answers how many left."""
     return refunding.approve(office, who, body.refunds, body.accounts)
+
+
+class ShutOn(BaseModel):
+    """A day, or hours of it, on which the office was shut; why, and by which article."""
+
+    day: date
+    begins: time | None = None
+    ends: time | None = None
+    reason: str = Field(default="", max_length=300)
+    article: str = Field(default="", max_length=40)
+
+    def shut(self) -> Shut:
+        """The same for the core. Raises Invalid if the hours are none."""
+        try:
+            return Shut(**self.model_dump())
+        except ValueError as error:
+            raise Invalid(say("The hours begin before they end; say both, or none.")) from error
+
+
+@router.get("/closures")
+def declared_closures(office: TheOffice, who: Asker) -> list[closures.Declared]:
+    """The days on which the office was shut, as they were declared."""
+    return closures.declared(office, who)
+
+
+@router.post("/closures/foreseen")
+def foresee_closure(body: ShutOn, office: TheOffice, who: Asker) -> closures.Foreseen:
+    """Which limits would move to when if it were declared; nothing is kept."""
+    return closures.foresee(office, who, body.shut())
+
+
+@router.post("/closures")
+def declare_closure(body: ShutOn, office: TheOffice, who: Asker) -> closures.Foreseen:
+    """Declare that the office was shut; whoever has a limit that moves gets a letter."""
+    return closures.declare(office, who, body.shut())
 
 
 @router.get("/cases/{reference}/looks")

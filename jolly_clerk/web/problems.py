@@ -17,7 +17,17 @@ from jolly_clerk.core.say import _, say
 from jolly_clerk.office import errors as e
 from jolly_clerk.store.database import Busy, ClockBehind
 
-STATUS = {e.NotAllowed: 403, e.NotFound: 404, e.Stale: 412, e.NotReady: 409, e.Invalid: 422, e.TooLarge: 413, e.TooOften: 429}
+STATUS = {
+    e.NotAllowed: 403,
+    e.NotRecognised: 403,
+    e.NotFound: 404,
+    e.Stale: 412,
+    e.NotReady: 409,
+    e.Leaving: 409,
+    e.Invalid: 422,
+    e.TooLarge: 413,
+    e.TooOften: 429,
+}
 
 
 class ProblemReason(BaseModel):
@@ -29,7 +39,8 @@ class ProblemReason(BaseModel):
 
 
 class Problem(BaseModel):
-    """A problem document (RFC 9457). ``place`` is a ref; ``reasons`` are all that is in the way; ``reference`` is a case that leads on."""
+    """A problem document (RFC 9457). ``place`` is a ref; ``reasons`` are all that is in the way; ``reference`` is a case that leads on,
+    ``step`` the number of a step that is ready and has to be taken back first."""
 
     type: str = "about:blank"
     title: str
@@ -38,6 +49,7 @@ class Problem(BaseModel):
     place: str = ""
     reasons: list[ProblemReason] = []
     reference: str = ""
+    step: int = 0
 
 
 def answer(problem: Problem) -> JSONResponse:
@@ -58,7 +70,8 @@ async def _office_error(_: Request, error: Exception) -> JSONResponse:
     status = next(code for kind, code in STATUS.items() if isinstance(error, kind))
     detail = _printable(error.detail)
     told = {"title": say(error.title), "detail": detail, "place": _printable(error.place), "reference": error.reference}
-    made = answer(Problem(status=status, reasons=reasons, **told))
+    step = error.step if isinstance(error, e.Leaving) else 0
+    made = answer(Problem(status=status, reasons=reasons, step=step, **told))
     if isinstance(error, e.TooOften):
         made.headers["Retry-After"] = str(error.wait)
     return made
@@ -71,7 +84,7 @@ async def _invalid(_: Request, error: Exception) -> JSONResponse:
         place = ".".join(str(p) for p in problem["loc"] if p != "body")
         reasons.append(ProblemReason(text=_printable(str(problem["msg"])), place=_printable(place)))
     first = reasons[0]
-    return answer(Problem(title=say("This cannot be taken"), status=422, detail=first.text, place=first.place, reasons=reasons))
+    return answer(Problem(title=say("This is not right yet"), status=422, detail=first.text, place=first.place, reasons=reasons))
 
 
 class Refused(HTTPException):

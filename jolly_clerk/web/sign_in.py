@@ -8,6 +8,7 @@ from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.roles import STAFF, Moves, Page, Role
+from jolly_clerk.core.say import say
 from jolly_clerk.core.states import STATES, State, Tone
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.people import directory
@@ -22,13 +23,14 @@ router = APIRouter(prefix="/api/session", tags=["session"], responses=RESPONSES)
 
 class PersonOut(BaseModel):
     """A person: who is signed in, or who can be by one click in a demo. ``confirmed`` tells that the mail address is known to be
-    the person's; until then nothing can be filed."""
+    the person's; until then nothing can be filed. A ``guest`` came by an invitation and has no password yet."""
 
     id: str
     name: str
     first_name: str
     role: Role
     confirmed: bool
+    guest: bool
 
 
 class MayOut(BaseModel):
@@ -42,9 +44,10 @@ class MayOut(BaseModel):
 
 
 class StateOut(BaseModel):
-    """What holds of a state by itself: the colour of its stamp, whether it is tilted, whether anything follows."""
+    """What holds of a state by itself: what its stamp says, its colour, whether it is tilted, whether anything follows."""
 
     state: State
+    said: str
     tone: Tone
     closes_intake: bool
     final: bool
@@ -101,7 +104,7 @@ def session(request: Request, office: TheOffice) -> SessionOut:
         if may
         else None,
         states=[
-            StateOut(state=s, tone=i.tone, closes_intake=i.closes_intake, final=i.final, checking=i.checking)
+            StateOut(state=s, said=say(s), tone=i.tone, closes_intake=i.closes_intake, final=i.final, checking=i.checking)
             for s, i in STATES.items()
         ],
         staff_roles=list(STAFF),
@@ -110,7 +113,7 @@ def session(request: Request, office: TheOffice) -> SessionOut:
 
 
 def _person(who: Who) -> PersonOut:
-    return PersonOut(id=who.id, name=who.name, first_name=who.first_name, role=who.role, confirmed=who.confirmed)
+    return PersonOut(id=who.id, name=who.name, first_name=who.first_name, role=who.role, confirmed=who.confirmed, guest=who.guest)
 
 
 @router.post("/by-click", status_code=204)

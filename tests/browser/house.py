@@ -12,6 +12,7 @@ import unittest
 import urllib.error
 import urllib.request
 from pathlib import Path
+from typing import ClassVar
 
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
@@ -24,14 +25,14 @@ FLAGS = (
 )  # fmt: skip
 ROOT = Path(__file__).resolve().parents[2]
 #: how long a busy machine is waited for, in milliseconds
-PATIENCE = 20_000
+PATIENCE = 60_000
 expect.set_options(timeout=PATIENCE)
 
 
 class Server:
     """``jolly-clerk serve`` on a free port of this machine."""
 
-    def __init__(self, folder: Path, *options: str, demo: bool = True) -> None:
+    def __init__(self, folder: Path, *options: str, demo: bool = True, settings: dict[str, str] | None = None) -> None:
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
@@ -39,7 +40,10 @@ class Server:
         self.address = f"http://127.0.0.1:{self.port}"
         command = [sys.executable, "-m", "jolly_clerk.cli", "serve", "--data", str(folder), "--port", str(self.port)]
         command += [*(["--demo"] if demo else []), *options]
-        self.process = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        own = {f"JOLLY_CLERK_{name.upper()}": value for name, value in (settings or {}).items()}
+        self.process = subprocess.Popen(
+            command, cwd=ROOT, env={**os.environ, **own}, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
         self._wait()
 
     def _wait(self) -> None:
@@ -61,7 +65,9 @@ class Server:
 
 
 class BrowserTest(unittest.TestCase):
-    """A test with a server of its own and one browser for the class."""
+    """A test with a server of its own and one browser for the class; ``settings`` are those of its office that differ."""
+
+    settings: ClassVar[dict[str, str]] = {}
 
     playwright: Playwright
     browser: Browser
@@ -69,12 +75,18 @@ class BrowserTest(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.server = Server(demo_folder()[0])
+        folder = demo_folder()[0]
+        cls.lay(folder)
+        cls.server = Server(folder, settings=cls.settings)
         cls.addClassCleanup(cls.server.stop)
         cls.playwright = sync_playwright().start()
         cls.addClassCleanup(cls.playwright.stop)
         cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))
         cls.addClassCleanup(cls.browser.close)
+
+    @classmethod
+    def lay(cls, folder: Path) -> None:
+        """Put more into the office than the demo has, before it is served."""
 
     def setUp(self) -> None:
         self.troubles: list[str] = []

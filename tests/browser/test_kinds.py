@@ -65,7 +65,7 @@ class Kinds(BrowserTest):
         expect(page.get_by_text("Kept", exact=False).last).to_be_visible()
 
     def go(self, page: Page, part: str) -> None:
-        page.get_by_role("navigation", name="Parts of the filing").locator(f'a[href$="/{part}"]').click()
+        page.locator(f'.filing-parts nav a[href$="/{part}"]').click()
 
     def answer(self, page: Page, rulebook: Rulebook, prefix: str, question: str, answer: Any) -> None:
         node = rulebook.questions[f"{prefix.split('.')[0]}.{question}"]
@@ -116,9 +116,7 @@ class Kinds(BrowserTest):
     def file(self, page: Page, name: str) -> None:
         self.go(page, "sign")
         sign(page, name)
-        page.get_by_role("link", name="Read it over").first.click()
-        page.get_by_role("button", name="File this application").click()
-        expect(page.get_by_role("heading", name=re.compile("Your application is filed|The office has it"))).to_be_visible()
+        file_it(page)
 
     def test_a_pavement_stall(self) -> None:
         page, rulebook = self.begin("TL", "2026-04-01")
@@ -151,7 +149,7 @@ class Kinds(BrowserTest):
         """The questions in the other language of the rulebook, and back; what was answered stands."""
         page.get_by_role("button", name="Português").click()
         expect(page.get_by_role("heading", name="As bancas", exact=True)).to_be_visible()
-        expect(page.get_by_role("navigation", name="Parts of the filing").get_by_text("Quem tem a licença")).to_be_visible()
+        expect(page.get_by_role("navigation", name="Partes do pedido").get_by_text("Quem tem a licença")).to_be_visible()
         expect(page.get_by_label("Que comprimento tem a frente?").first).to_have_value("3.0")
         self.go(page, "documents")
         expect(page.get_by_role("heading", name="Seguro de responsabilidade")).to_be_visible()
@@ -221,7 +219,7 @@ class Kinds(BrowserTest):
         )
         self.go(page, "degree")
         # three years, and January 2022, which is not counted twice
-        expect(page.get_by_text("Months of practice 37 [months of practice, overlaps counted once].")).to_be_visible()
+        expect(page.get_by_text("Months of practice: 37 [months of practice, overlaps counted once].")).to_be_visible()
         self.left(page, "Passport", "Portrait", "Degree certificate", "List of credit points", "Letters of practice", "Certificate of the qualification: Qualification 1, Course 1",
                   "Qualification 2, Course 2", "Qualification 3, Course 3", "Certificate of cover", "Other offices may be asked", "The declaration is not signed")  # fmt: skip
         page.get_by_role("link", name=re.compile("Qualification 2, Course 2")).click()
@@ -308,8 +306,8 @@ class Kinds(BrowserTest):
         page.locator("#find-product_files").fill("ondrelin")
         page.get_by_role("button", name=re.compile("Ondrelin, Tidewater Works")).click()
         expect(field(page, "product.file")).to_have_value(re.compile(r"^CP-\d\d-\d{5}-[A-Z]$"))
-        self.left(page, "Protocol", "Certificate of the insurance", "Declaration", "Reasons for the dummy",
-                  *(f"{t}: Site {n}" for t in ("Life and work of the investigator", "Certificate of training", "Suitability of the site", "Consent form", "Contract with the site") for n in (1, 2)),
+        self.left(page, "Protocol", "Certificate of the insurance", "Declaration", "Reasons for the placebo",
+                  *(f"{t}: Site {n}" for t in ("Investigator's curriculum vitae", "Certificate of training", "Suitability of the site", "Consent form", "Contract with the site") for n in (1, 2)),
                   "What is found is kept", "The declaration is not signed")  # fmt: skip
         page.get_by_role("link", name=re.compile("Suitability of the site: Site 2")).click()
         expect(field(page, "documents.suitability.2")).to_be_in_viewport()
@@ -331,7 +329,7 @@ class Kinds(BrowserTest):
         tabs = desk.get_by_role("navigation", name="Parts that are judged by themselves")
         expect(tabs.get_by_role("button")).to_have_count(3)
         tabs.get_by_role("button", name=re.compile("Site 2, Far Hut")).click()
-        desk.locator(".desk-check", has_text="Contract with the site").click()
+        desk.get_by_role("button", name=re.compile("^Contract with the site.*Far Hut")).click()
         desk.keyboard.press("w")
         expect(tabs.get_by_role("button", name=re.compile("Far Hut")).get_by_text("1 of 10 judged")).to_be_visible()
         desk.get_by_role("button", name=re.compile("Read the letter")).click()

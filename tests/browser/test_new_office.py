@@ -13,7 +13,7 @@ from playwright.sync_api import Page, expect, sync_playwright
 
 from jolly_clerk.demo.lay import REGISTERS
 from tests.browser.house import CHROMIUM, FLAGS, PATIENCE, ROOT, BrowserTest, Server
-from tests.browser.steps import attach, choose, field, file_it, judge_rest, on_to, sign, stamp, typed_plan
+from tests.browser.steps import accept, attach, choose, field, file_it, judge_rest, on_to, sign, stamp, typed_plan
 
 GOOD = "a quiet harbour at dawn"
 
@@ -98,7 +98,7 @@ class NewOffice(BrowserTest):
         officer.locator(".tray-row", has_text="Hen house").dblclick()
         stamp(officer, "Waiting for payment")
         officer.get_by_role("button", name="Other steps").click()
-        officer.get_by_role("button", name="Money came in").click()
+        officer.get_by_role("option", name="Money came in").click()
         officer.get_by_label("Amount", exact=True).fill(self.due)
         officer.get_by_label("How it came").select_option("transfer")
         officer.get_by_label("The number that stands on it").fill("TR 2026-118")
@@ -110,7 +110,7 @@ class NewOffice(BrowserTest):
         expect(officer.locator(".agreement tr", has_text="Land register")).to_contain_text("Corvin Pell")
         officer.locator(".desk-list h3").first.click()
         judge_rest(officer)
-        officer.get_by_role("button", name="Accept as complete").click()
+        accept(officer)
         stamp(officer, "Complete")
         applicant.goto(f"{self.server.address}/cases/{reference}")
         stamp(applicant, "Complete")
@@ -151,7 +151,7 @@ class NewOffice(BrowserTest):
         expect(page.get_by_text("from the land register").first).to_be_visible()
         page.get_by_label("Who owns the plot?").fill("Corvin P.")
         expect(page.get_by_text("The land register says “Corvin Pell”")).to_be_visible()
-        page.get_by_label("What are you to the plot?").select_option(label="I own the plot")
+        page.get_by_label("Do you own the plot?").select_option(label="I own the plot")
         choose(page, "Have you told the neighbours?", "Yes")
         on_to(page, "The works")
         page.get_by_label("What will you build or change?").fill("Hen house")

@@ -51,6 +51,7 @@ class Commands(unittest.TestCase):
     def test_an_office_and_its_days(self) -> None:
         self.found()
         self.assertIn("0 reminded, 0 lapsed, 0 sent", self.run_it("clock", "--data", str(self.folder)))
+        self.assertEqual(self.run_it("clock", "--data", str(self.folder), "--until", "2026-12-24").strip(), "")
         self.assertEqual(self.run_it("outbox", "--data", str(self.folder)), "")
         self.run_it("outbox", "--data", str(self.folder), "--key", "nothing", status=1)
         archive = self.base / "copy.tar"

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.agreement import AgreementView, agreement, same
-from jolly_clerk.core.facts.measures import any_scale, find, has_title_block, measures, scale_words
+from jolly_clerk.core.facts.measures import any_scale, find_all, has_title_block, measures, scale_words
 from jolly_clerk.core.facts.names import compared, same_name
 from jolly_clerk.core.facts.reading import Reading, TextLine
 from jolly_clerk.core.form import read_answers
@@ -31,8 +31,13 @@ def plan(*lines: tuple[str, float, float], page: int = 1) -> Reading:
 
 
 def length(text: str) -> str | None:
-    found = find(DISTANCE, plan((text, 0.1, 0.5)))
+    found = likeliest(DISTANCE, plan((text, 0.1, 0.5)))
     return str(found.value.normalize()) if found else None
+
+
+def likeliest(rule, reading):
+    """The likeliest fact, or None."""
+    return next(iter(find_all(rule, reading)), None)
 
 
 class Measures(unittest.TestCase):
@@ -57,19 +62,19 @@ class Measures(unittest.TestCase):
                 self.assertEqual(length(text), metres)
 
     def test_the_nearest_to_its_word_counts_and_far_ones_do_not(self) -> None:
-        found = find(DISTANCE, plan(("5 m", 0.1, 0.1), ("18 m", 0.5, 0.66), ("mean high water", 0.6, 0.8)))
+        found = likeliest(DISTANCE, plan(("5 m", 0.1, 0.1), ("18 m", 0.5, 0.66), ("mean high water", 0.6, 0.8)))
         self.assertEqual(found and found.text, "18 m")
-        self.assertIsNone(find(DISTANCE, plan(("5 m", 0.0, 0.0), ("high water", 0.9, 0.9))))
-        self.assertIsNone(find(DISTANCE, plan(("5 m", 0.5, 0.5))))
-        self.assertIsNone(find(DISTANCE, plan()))
+        self.assertIsNone(likeliest(DISTANCE, plan(("5 m", 0.0, 0.0), ("high water", 0.9, 0.9))))
+        self.assertIsNone(likeliest(DISTANCE, plan(("5 m", 0.5, 0.5))))
+        self.assertIsNone(likeliest(DISTANCE, plan()))
 
     def test_the_word_and_the_measure_stand_on_one_sheet(self) -> None:
-        first, second = plan(("18 m", 0.5, 0.5)), plan(("high water", 0.5, 0.5), page=2)
-        both = first.model_copy(update={"lines": (*first.lines, *second.lines)})
-        self.assertIsNone(find(DISTANCE, both))
+        one, second = plan(("18 m", 0.5, 0.5)), plan(("high water", 0.5, 0.5), page=2)
+        both = one.model_copy(update={"lines": (*one.lines, *second.lines)})
+        self.assertIsNone(likeliest(DISTANCE, both))
 
     def test_its_box_is_around_the_measure_alone(self) -> None:
-        found = find(DISTANCE, plan(("to high water 18 m", 0.1, 0.5)))
+        found = likeliest(DISTANCE, plan(("to high water 18 m", 0.1, 0.5)))
         assert found
         self.assertEqual((found.page, found.box), (1, (0.24, 0.5, 0.28, 0.52)))
 
@@ -84,7 +89,7 @@ class Measures(unittest.TestCase):
             ("workshop 13 m", None),
         ):
             with self.subTest(text):
-                found = find(AREA, plan((text, 0.1, 0.5)))
+                found = likeliest(AREA, plan((text, 0.1, 0.5)))
                 self.assertEqual(str(found.value) if found else None, area)
 
     @given(st.text(max_size=60))
@@ -195,6 +200,20 @@ class Agreement(unittest.TestCase):
         self.assertEqual([s.said for s in table.statements], ["not answered", "nothing attached", "no entry Q-1"])
         self.assertEqual(self.look("18", "no measure", "x").statements[1].said, "not found")
         self.assertEqual(self.look("18", "no measure", "x").statements[2].said, "it does not say")
+
+    def test_what_all_others_state_is_offered(self) -> None:
+        for distance, shown, registered, offered in (
+            (None, "18.0 m to high water", None, [("18", "18.0 m", "Site plan, to scale, sheet 1")]),
+            (None, "18 m to high water", "18.3", [("18", "18.0 m", "Site plan, to scale, sheet 1")]),
+            ("42", None, "11.2", [("11.2", "11.2 m", "Land register")]),
+            ("18.3", "18 m to high water", "18.3", []),  # it agrees
+            ("42", "18 m to high water", "11.2", []),  # they do not agree among themselves
+            ("42", "no measure", None, []),
+        ):
+            with self.subTest(distance=distance, shown=shown, registered=registered):
+                offers = self.look(distance, shown, registered).offers
+                self.assertEqual([(o.raw, o.said, o.source) for o in offers], offered)
+                self.assertEqual({o.place for o in offers}, {"works.distance"} if offered else set())
 
     def test_tolerances_at_their_edge(self) -> None:
         def agree(kind: str, within: str | None = None) -> Agree:

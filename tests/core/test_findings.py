@@ -6,7 +6,8 @@ import unittest
 from typing import Any
 
 from jolly_clerk.core.dossier.model import Attachment
-from jolly_clerk.core.facts.findings import file_findings, slot_findings
+from jolly_clerk.core.facts.file_findings import file_findings
+from jolly_clerk.core.facts.findings import slot_findings
 from jolly_clerk.core.facts.reading import Page, Reading, TextLine
 from jolly_clerk.core.rulebook.model import Slot
 from tests.helpers import reading
@@ -113,8 +114,12 @@ class Content(unittest.TestCase):
             ("P.PDF", "pdf", []),
             ("p.jpg", "jpeg", []),
             ("p.tif", "tiff", []),
-            ("p", "pdf", ["look: The name “p” says p, but the file is a PDF."]),
-            ("p.pdf", "zip", ["look: The name “p.pdf” says pdf, but the file is a zip."]),
+            ("p", "pdf", ["look: The name “p” does not say what it is; the file is a PDF."]),
+            ("p.pdf", "zip", ["look: The name “p.pdf” says pdf, but the file is a ZIP archive."]),
+            ("p.jfif", "jpeg", []),
+            ("p.jpe", "jpeg", []),
+            ("p.docx", "docx", []),
+            ("p.pdf", "exe", ["look: The name “p.pdf” says pdf, but the file is a program."]),
             ("plan.pdf.exe", "pdf", ["look: The name “plan.pdf.exe” says exe, but the file is a PDF."]),
         ):
             with self.subTest(name):

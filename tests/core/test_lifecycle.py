@@ -55,7 +55,7 @@ class MovesByState(unittest.TestCase):
     #: state -> the moves that are allowed there, for the applicant and for an officer
     UNPAID = {"take money", "write", "note"}
     TALK = UNPAID | {"charge back"}
-    DESK = TALK | {"judge", "do not accept", "put out of scope", "set a fee", "ask a register", "add a requirement"}
+    DESK = TALK | {"judge", "do not accept", "put out of scope", "set a fee", "ask a register", "add a requirement", "put right"}
     TABLE = {
         "Draft": ({"file"}, set()),
         "Waiting for payment": ({"pay", "take back", "withdraw", "write"}, UNPAID),
@@ -64,7 +64,7 @@ class MovesByState(unittest.TestCase):
             TALK | {"begin checking", "put out of scope", "set a fee", "ask a register"},
         ),
         "Being checked": ({"withdraw", "write"}, DESK),
-        "Answers wanted": ({"more time", "withdraw", "write"}, TALK | {"letter came back", "more time"}),
+        "Answers wanted": ({"more time", "withdraw", "write"}, TALK | {"letter came back", "more time", "replace the letter"}),
         "Answers came back": ({"withdraw", "write"}, DESK),
         "Complete": ({"withdraw", "write"}, TALK | {"hand over"}),
     }
@@ -91,7 +91,7 @@ class MovesByState(unittest.TestCase):
     def test_reasons_name_the_state_that_would_be_right(self) -> None:
         for state, role, move, says in (
             ("Draft", "applicant", "pay", "File first"),
-            ("Filed", "applicant", "file", "The case is “Filed”; this needs “Draft”."),
+            ("Filed", "applicant", "file", "It is filed already."),
             ("Filed", "applicant", "pay", "Everything due so far is paid."),
             ("Filed", "officer", "judge", "this needs “Being checked” or “Answers came back”."),
             ("Being checked", "officer", "begin checking", "this needs “Filed”."),
@@ -233,7 +233,7 @@ class Story(unittest.TestCase):
                 ("EUR 438.18 paid by card", "ours", "payment receipt", False),
                 ("Imre Holt began checking", "ours", "", False),
                 ("The office asked 1 thing; answers are due Mon 14 Dec", "theirs", "letter", False),
-                ("Odalys Renn answered; version 2", "ours", "", False),
+                ("Odalys Renn answered; version 2", "ours", "answers receipt", False),
                 ("Imre Holt closed point 1", "ours", "", True),
                 ("Accepted as complete; the decision is planned by Wed 27 Jan 2027", "ours", "acceptance letter", False),
             ],
@@ -245,8 +245,8 @@ class Story(unittest.TestCase):
         )
         taken = h.ChangeTaken(at=at(2026, 11, 26), who="i", role="officer", place="works.area", version=2)
         for entry, text in (
-            (judged, "Imre Holt judged may-act: waived (known)"),
-            (taken, "Imre Holt took the change at works.area"),
+            (judged, "Imre Holt judged “may-act” waived (known)"),
+            (taken, "Imre Holt took the change of “works.area” as it is"),
         ):
             self.assertEqual(self.told("Being checked", entry)[-1], (text, "ours", "", True))
 
@@ -265,7 +265,7 @@ class Story(unittest.TestCase):
         return [(s.day.isoformat() if s.day else s.after, s.text) for s in steps]
 
     def test_what_comes_next(self) -> None:
-        decision = ("+ 40", "Decision, working days after it is complete")
+        decision = ("later", "Decision, about 40 working days after it is complete")
         self.assertEqual(self.next("Draft", at(2026, 11, 5)), [])
         self.assertEqual(
             self.next("Waiting for payment", at(2026, 11, 6)),
@@ -286,7 +286,7 @@ class Story(unittest.TestCase):
                 ("2026-12-07", "A reminder, if nothing came"),
                 ("2026-12-12", "A reminder, if nothing came"),
                 ("2026-12-14", "Your answers are due. You may ask once for 15 days more."),
-                ("+ 6", "Working days the office has left to check"),
+                ("then", "The office checks on; it has 6 working days left"),
                 decision,
             ],
         )

@@ -243,7 +243,10 @@ class Days(unittest.TestCase):
         self.assertEqual((clock_hours("24:00"), clock_hours("07:20") * 3), (24, 22))
         for said, why in (("half past", "“half past” is not an hour of the day. Write it as in 14:30."), ("24:10", "There is no 24:10 on a clock."), ("7:60", "There is no 7:60 on a clock.")):  # fmt: skip
             self.assertEqual(answered(head + rule, opens=said).faults["trip.opens"], why)
-        self.assertEqual(answered(head + rule, opens="9.05").values["trip.opens"], "09:05")
+        for said in ("9.05", "9:05", "09:05:00", "9h05", "9:05 h"):
+            self.assertEqual(answered(head + rule, opens=said).values["trip.opens"], "09:05")
+        for said in ("9", "9 h", "9:00", "9 o'clock"):
+            self.assertEqual(answered(head + rule, opens=said).values["trip.opens"], "09:00")
 
 
 class Twofold(unittest.TestCase):

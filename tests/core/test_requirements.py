@@ -122,7 +122,10 @@ class WhatAPointSays(unittest.TestCase):
 
     def test_the_catalogue_offers_what_fits(self) -> None:
         for id_, titles in (
-            ("documents.site_plan", ["Sheet is too small", "Distance differs", "Nothing attached"]),
+            (
+                "documents.site_plan",
+                ["Sheet is too small", "Distance differs", "Nothing attached", "Not readable", "Another paper", "Not whole"],
+            ),
             ("documents.consent", ["Nothing attached", "Not signed"]),
             ("may-act", ["Role not clear"]),
             ("value-plausible", ["Estimate is low"]),
@@ -155,6 +158,21 @@ class WhatAPointSays(unittest.TestCase):
             [(1, "plot-number", True), (2, "answer.works.what", False), (3, "signature", False)],
         )
         self.assertEqual(found[0].text, "Which plot?")
+
+    def test_words_of_a_wider_point_stay_with_what_is_left_of_it_once(self) -> None:
+        """Words for two requirements that shared a point are neither lost nor doubled when one of them is wanting no more."""
+        pair = ("distance-stated", "documents.site_plan")
+        own = h.PointWorded(at=at(2026, 11, 10), who="i", role="officer", requirement="+".join(pair), text="Draw it anew.")
+        parted = h.PointsArranged(at=at(2026, 11, 10), who="i", role="officer", groups=tuple((id_,) for id_ in pair))
+
+        def texts(*entries: h.Entry) -> dict[str, str]:
+            return {p.requirement: p.text for p in assessed(dossier(), filed(*entries)).points if p.worded}
+
+        both = [judged(id_) for id_ in pair]
+        for n, id_ in enumerate(pair):
+            dropped = judged(pair[1 - n], "in doubt")
+            self.assertEqual(texts(*both, own, dropped), {id_: "Draw it anew."})
+        self.assertEqual(texts(*both, own, parted), {pair[0]: "Draw it anew."})
 
     def test_only_wanting_makes_a_point(self) -> None:
         for standing in ("met", "in doubt", "waived"):

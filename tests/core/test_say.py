@@ -28,7 +28,7 @@ class Saying(unittest.TestCase):
 
     def test_one_and_many(self) -> None:
         self.assertEqual([say_n("{n} file", "{n} files", n) for n in (0, 1, 2)], ["0 files", "1 file", "2 files"])
-        self.assertEqual([things(1, what) for what in THINGS][:2], ["1 answer", "1 day"])
+        self.assertEqual([things(1, what) for what in THINGS][:2], ["1 answer", "1 comment"])
         self.assertEqual(f"{Period(1, 'working days')}, {Period(10, 'working days')}", "1 working day, 10 working days")
 
     def test_another_language(self) -> None:

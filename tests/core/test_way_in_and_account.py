@@ -195,5 +195,11 @@ class Lists(unittest.TestCase):
                 self.assertEqual(days_left(limit, holder, today, QUILLHAVEN), left)
                 self.assertEqual(group_of(holder, left), group)
 
+    def test_a_period_that_runs_only_from_a_later_day_has_its_days_from_then(self) -> None:
+        saturday, limit = at(2026, 11, 14).date(), at(2026, 11, 20).date()
+        self.assertEqual(days_left(limit, "ours", saturday, QUILLHAVEN), 5)
+        self.assertEqual(days_left(limit, "ours", saturday, QUILLHAVEN, after=at(2026, 11, 16).date()), 4)
+        self.assertEqual(days_left(limit, "ours", saturday, QUILLHAVEN, after=at(2026, 11, 2).date()), 5)
+
     def test_a_draft_has_no_reminders(self) -> None:
         self.assertEqual(reminders(None, FULL.edition.clock), ())

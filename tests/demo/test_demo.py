@@ -96,6 +96,15 @@ class Quillhaven(unittest.TestCase):
                         unmarked.add(text)
         self.assertEqual(sorted(unmarked), [])
 
+    def test_the_tray_counts_the_days_as_the_clock_of_the_case_does(self) -> None:
+        imre, compared = person(self.office, "imre"), 0
+        for row in [row for group in tray(self.office, imre, whose="everyone's").groups for row in group.rows]:
+            clock = load_case(self.office, imre, row.reference).assessment.clock
+            if clock and row.holder == "ours" and clock.unit == "working days":
+                self.assertEqual(row.left, clock.left, row.reference)
+                compared += 1
+        self.assertGreater(compared, 15)
+
     def test_what_is_granted_has_the_name_that_its_law_gives_it(self) -> None:
         named = {
             "BW": "permit",

@@ -12,7 +12,7 @@ from jolly_clerk.office.cases.casework import Loaded, load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.desk import checking, reviewing
 from jolly_clerk.office.errors import NotFound, NotReady
-from jolly_clerk.office.post import papers
+from jolly_clerk.office.post import papers, receipts
 from jolly_clerk.office.preparing import drafts, filing, signing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.case import case_view
@@ -93,7 +93,7 @@ class Shared(Owed):
         found = self.case(reference)
         self.assertEqual((found.assessment.clock.step, str(found.assessment.account.open)), ("decision", "0.00"))  # type: ignore[union-attr]
         self.assertEqual(found.so_far.payments[-1].payer, "Ada Finch")  # who owes it, where the officer says nothing else
-        receipt = text_of(papers.payment_receipt(self.office, found, found.so_far.payments[1]))
+        receipt = text_of(receipts.payment_receipt(self.office, found, found.so_far.payments[1]))
         self.assertIn("Tom Ashby", receipt)
         self.assertIn("389.58 × 40 ÷ 100", receipt)
 
@@ -175,7 +175,7 @@ class InParts(Owed):
         why = [w.text for w in self.case(reference).assessment.move("officer", "accept as complete").why_not]
         self.assertEqual(why[-1], "EUR 75.00 of the fee due at filing is not paid.")
         self.pay_debt(reference, "filing.1.2")
-        checking.judge(self.office, self.imre, reference, "fee.at_filing", "met")
+        checking.judge(self.office, self.imre, reference, "fee.at_filing", "met", "The rest is owed in parts.")
         done = checking.accept(self.office, self.imre, reference)
         self.assertEqual(done.assessment.state, "Complete")
         fee = done.assessment.requirement("fee.at_filing")
@@ -203,7 +203,7 @@ class InParts(Owed):
             self.case(reference).so_far.payments[0].debts,
             {"filing.1.1": Decimal("150.00"), "filing.1.2": Decimal("75.00"), "filing.1.3": Decimal("15.00")},
         )
-        receipt = text_of(papers.payment_receipt(self.office, self.case(reference), self.case(reference).so_far.payments[0]))
+        receipt = text_of(receipts.payment_receipt(self.office, self.case(reference), self.case(reference).so_far.payments[0]))
         self.assertIn("in part, of EUR 75.00", receipt)
 
     def test_paid_too_late_at_filing_it_lapses_and_what_was_paid_comes_back(self) -> None:

@@ -7,17 +7,20 @@ import unittest
 from sqlalchemy import select
 
 from bench import kills
+from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import checking
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale, TooLarge
-from jolly_clerk.office.post import mailing
-from jolly_clerk.office.preparing import answering, attaching, drafts, filing, signing
+from jolly_clerk.office.keeping import removing
+from jolly_clerk.office.post import mailing, papers
+from jolly_clerk.office.preparing import answering, attaching, drafts, filing, signing, undoing
+from jolly_clerk.office.views.case import look_at
 from jolly_clerk.office.views.draft import draft_view
 from jolly_clerk.office.views.form import form_of
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Outgoing
 from tests import SEED
 from tests.helpers import answers
-from tests.office.test_journey import PLAN, SMALL_PLAN, Cases
+from tests.office.test_journey import PLAN, SMALL_PLAN, Cases, text_of
 
 
 class Keeping(Cases):
@@ -47,6 +50,47 @@ class Keeping(Cases):
             drafts.throw_away(self.office, self.odalys, second)
         with self.assertRaises(NotFound):
             drafts.throw_away(self.office, self.tamsin, first)
+
+    def test_a_draft_thrown_away_comes_back_for_a_week(self) -> None:
+        draft = self.draft()
+        drafts.throw_away(self.office, self.odalys, draft)
+        with self.assertRaises(NotFound):
+            drafts.open_draft(self.office, self.odalys, draft)
+        with self.assertRaises(NotFound):
+            undoing.bring_back(self.office, self.tamsin, draft)
+        back = undoing.bring_back(self.office, self.odalys, draft)
+        self.assertEqual(len(back.dossier.attachments), 2)
+        self.assertEqual([d.draft.id for d in drafts.drafts_of(self.office, self.odalys)], [draft])
+        drafts.throw_away(self.office, self.odalys, draft)
+        self.move_to(2026, 11, 11)
+        removing.tidy(self.office)
+        undoing.bring_back(self.office, self.odalys, draft)
+        drafts.throw_away(self.office, self.odalys, draft)
+        self.move_to(2026, 11, 20)
+        removing.tidy(self.office)
+        with self.assertRaises(NotFound) as gone:
+            undoing.bring_back(self.office, self.odalys, draft)
+        self.assertEqual(str(gone.exception), "This draft is no longer kept.")
+
+    def test_a_file_taken_out_is_put_back(self) -> None:
+        draft = self.draft()
+        file = drafts.open_draft(self.office, self.odalys, draft).dossier.attachments[0]
+        self.move_to(2026, 11, 20)  # long after it arrived
+        left = attaching.detach(self.office, self.odalys, draft, file.id)
+        self.assertEqual(len(left.dossier.attachments), 1)
+        removing.tidy(self.office)
+        with self.assertRaises(NotFound):
+            undoing.put_back_file(self.office, self.tamsin, draft, file.id)
+        back = undoing.put_back_file(self.office, self.odalys, draft, file.id).dossier.attachments[-1]
+        self.assertEqual((back.slot, back.name, back.sha256), (file.slot, file.name, file.sha256))
+        again = undoing.put_back_file(self.office, self.odalys, draft, file.id)  # two windows undid the same
+        self.assertEqual(len(again.dossier.attachments), 2)
+        attaching.detach(self.office, self.odalys, draft, back.id)
+        self.move_to(2026, 12, 1)
+        removing.tidy(self.office)
+        with self.assertRaises(NotFound) as gone:
+            undoing.put_back_file(self.office, self.odalys, draft, back.id)
+        self.assertEqual(str(gone.exception), "This file is no longer kept. Choose it again.")
 
     def test_the_address_of_what_was_filed_or_sent_leads_to_its_case(self) -> None:
         draft = self.draft(plan=SMALL_PLAN)
@@ -163,6 +207,51 @@ class Answering(AnswerCases):
         with self.assertRaises(NotFound):
             signing.sign(self.office, self.odalys, self.answer, self.odalys.name)
             answering.send_answers(self.office, self.odalys, self.answer)
+
+    def test_the_receipt_of_answers_and_the_version_before_them(self) -> None:
+        drafts.keep(
+            self.office, self.odalys, self.answer, None, answers(works_area="82.1"), "By the gate.", words={1: "Drawn anew."}
+        )
+        attaching.detach(self.office, self.odalys, self.answer, "a1")
+        attaching.attach(self.office, self.odalys, self.answer, "site_plan", "plan-c.pdf", PLAN)
+        signing.sign(self.office, self.odalys, self.answer, self.odalys.name)
+        answering.send_answers(self.office, self.odalys, self.answer)
+        view = look_at(self.office, self.odalys, self.reference)
+        told = next(m for m in view.story if m.paper == "answers receipt")
+        name, pdf = papers.paper(self.office, load_case(self.office, self.odalys, self.reference), told.no)
+        self.assertEqual(name, f"{self.reference}-answers-2-receipt.pdf")
+        said = text_of(pdf)
+        for words in (
+            "They are version 2 of your application.",
+            "Point 1, Send anew: Site plan, to scale: Drawn anew.",
+            "Floor area under it: 95.8 m² → 82.1 m²",
+            "Note: By the gate.",
+            "New files: 1",
+            "plan-c.pdf",
+        ):
+            self.assertIn(words, said)
+        self.assertEqual(view.versions[0].said["works.area"], "95.8 m²")
+        self.assertEqual(view.versions[1].said, {})  # the latest stands in the assessment
+
+    def test_a_new_file_takes_the_place_of_the_one_that_was_filed_unless_that_is_kept(self) -> None:
+        def plans() -> list[str]:
+            there = drafts.open_draft(self.office, self.odalys, self.answer).dossier.attachments
+            return [a.name for a in there if a.slot == "site_plan"]
+
+        self.assertEqual(plans(), ["plan.pdf"])
+        attaching.attach(self.office, self.odalys, self.answer, "site_plan", "plan-c.pdf", PLAN)
+        self.assertEqual(plans(), ["plan-c.pdf"])
+        view = draft_view(drafts.open_draft(self.office, self.odalys, self.answer))
+        self.assertEqual([a.name for a in view.replaced], ["plan.pdf"])
+        undoing.put_back_file(self.office, self.odalys, self.answer, view.replaced[0].id)
+        self.assertEqual(plans(), ["plan-c.pdf", "plan.pdf"])
+        self.assertEqual(draft_view(drafts.open_draft(self.office, self.odalys, self.answer)).replaced, ())
+        attaching.attach(self.office, self.odalys, self.answer, "site_plan", "plan-d.pdf", SMALL_PLAN + b"%")
+        self.assertEqual(plans(), ["plan-c.pdf", "plan.pdf", "plan-d.pdf"])  # what came in this answer stays
+        new = self.draft()
+        attaching.attach(self.office, self.odalys, new, "site_plan", "plan-e.pdf", SMALL_PLAN + b"%%")
+        files = drafts.open_draft(self.office, self.odalys, new).dossier.attachments
+        self.assertEqual(len([a for a in files if a.slot == "site_plan"]), 2)  # nothing is filed yet
 
     def test_words_of_an_open_amount_do_not_stumble(self) -> None:
         reference = self.filed(works_estimate=None)

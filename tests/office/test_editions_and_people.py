@@ -5,10 +5,11 @@ from __future__ import annotations
 from datetime import date, timedelta
 
 from jolly_clerk.office.cases import lists
-from jolly_clerk.office.cases.casework import load_case, names
+from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound
 from jolly_clerk.office.office import new_id
 from jolly_clerk.office.people import directory as people
+from jolly_clerk.office.people.directory import names
 from jolly_clerk.office.preparing import attaching
 from jolly_clerk.office.rules.rulebooks import calendar_of, edition_on, kinds, known_for, office_calendar, publish, rulebook
 from jolly_clerk.office.views.case import file_of_case, look_at

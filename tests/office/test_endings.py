@@ -12,6 +12,7 @@ from jolly_clerk.core.states import FINAL
 from jolly_clerk.office.cases import endings, notices, paying
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
+from jolly_clerk.office.cases.lists import my_cases
 from jolly_clerk.office.desk import checking, handwork, reviewing
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.keeping.verifying import rebuild, verify
@@ -43,7 +44,7 @@ class Endings(Cases):
     def met(self, reference: str) -> None:
         for r in load_case(self.office, self.imre, reference).assessment.requirements:
             if r.asked and not r.judged:
-                checking.judge(self.office, self.imre, reference, r.id, "met")
+                checking.judge(self.office, self.imre, reference, r.id, "met", "Looked at by hand.")
 
     def complete(self, reference: str) -> None:
         self.move_to(2026, 11, 6)
@@ -132,7 +133,9 @@ class GoingBack(Endings):
         draft = endings.take_back(self.office, self.odalys, reference, "The area is wrong.")
         view = drafts.open_draft(self.office, self.odalys, draft)
         self.assertEqual(view.assessment.state, "Draft")
+        # it stands once among the own ones: as what is prepared
         self.assertEqual([d.draft.id for d in drafts.drafts_of(self.office, self.odalys)], [draft])
+        self.assertEqual([row.reference for at in my_cases(self.office, self.odalys) for row in at.rows], [])
         answers = {**view.dossier.answers, "works": {**view.dossier.answers["works"], "area": "110"}}
         drafts.keep(self.office, self.odalys, draft, None, answers=answers)
         with self.assertRaises(NotReady):  # the area was signed otherwise

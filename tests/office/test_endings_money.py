@@ -118,10 +118,19 @@ class Talking(Endings):
         self.assertEqual([(m.office, m.text) for m in view.messages], [(False, "May I send the plan on paper?")])
         self.assertEqual(view.messages[0].files[0].name, "b>.png")
         self.assertIsNone(look_at(self.office, self.odalys, reference).messages[0].read_at)
-        opened(self.office, self.imre, reference)
+        opened(self.office, self.imre, reference)  # opening the case is not reading: the messages were not before the eyes
+        self.assertIsNone(look_at(self.office, self.odalys, reference).messages[0].read_at)
+        talking.read_talk(self.office, self.imre, reference)
         self.assertIsNotNone(look_at(self.office, self.odalys, reference).messages[0].read_at)
         talking.write(self.office, self.imre, reference, "Yes.")
         self.assertIsNone(look_at(self.office, self.imre, reference).messages[1].read_at)
+        # the applicant's first page names it until the case was opened; one's own message waits for nobody
+        told = talking.unread(self.office, self.odalys)
+        self.assertEqual([(m.reference, m.who) for m in told], [(reference, "Imre Holt")])
+        self.assertEqual(talking.unread(self.office, self.tamsin), ())
+        self.move_to(2026, 11, 5, 12)
+        opened(self.office, self.odalys, reference)
+        self.assertEqual(talking.unread(self.office, self.odalys), ())
         for who, error in ((self.anselm, NotAllowed), (self.tamsin, NotFound)):
             with self.assertRaises(error):
                 talking.write(self.office, who, reference, "Hello")

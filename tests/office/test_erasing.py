@@ -194,7 +194,9 @@ class Erasing(Past):
         self.erase(reference)
         left = self.whole_database()
         for gone in ("Hidden Lane", SECRET):
-            self.assertEqual(left.count(gone), 1 if gone == SECRET else 0, gone)  # the other case says it as well
+            self.assertEqual(
+                left.count(gone), 2 if gone == SECRET else 0, gone
+            )  # the other case says it as well, and waits for a word
         self.assertEqual([self.office.vault.path(f).exists() for f in sorted(own - shared)], [False] * len(own - shared))
         self.assertTrue(all(self.office.vault.path(f).exists() for f in shared))
         self.assertEqual([m for m in self.office.post_room.items() if m.reference == reference], [])

@@ -17,16 +17,17 @@ from jolly_clerk.office.desk.registers import search
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.people.directory import sign_in_by_click
-from jolly_clerk.office.preparing import answering, drafts, filing, prefilling, signing
+from jolly_clerk.office.preparing import answering, attaching, drafts, filing, prefilling, signing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.case import look_at
+from jolly_clerk.office.views.draft import draft_view
 from jolly_clerk.office.views.opened import opened
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.store.beside import CaseRead
 from jolly_clerk.store.database import read_session
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE
-from tests.office.test_journey import Cases
+from tests.office.test_journey import ROOF, Cases
 
 
 class Checking(Cases):
@@ -98,10 +99,9 @@ class Requirements(Checking):
         done = handwork.add_requirement(self.office, self.imre, self.reference, "Bat survey", "Send the survey of the bats.")
         added = done.assessment.requirement("added-1")
         assert added
-        self.assertEqual((added.kind, added.standing), ("added", "to read"))
+        self.assertEqual((added.kind, added.proposed, added.standing), ("added", "to read", "wanting"))
         self.assertFalse(done.assessment.move("officer", "accept as complete").allowed)
         self.assertIsNone(look_at(self.office, self.odalys, self.reference).assessment.requirement("added-1"))
-        checking.judge(self.office, self.imre, self.reference, "added-1", "wanting")
         sent = checking.send_letter(self.office, self.imre, self.reference)
         self.assertEqual(sent.so_far.rounds[0].points[1].asked.text, "Send the survey of the bats.")
         draft = answering.begin_answering(self.office, self.odalys, self.reference)
@@ -113,6 +113,42 @@ class Requirements(Checking):
         found = closed.assessment.requirement("added-1")
         assert found
         self.assertEqual(found.standing, "met")
+
+    def test_what_is_asked_besides_may_be_answered_by_a_file_in_a_slot_of_its_own(self) -> None:
+        handwork.add_requirement(
+            self.office, self.imre, self.reference, "Photograph of the quay wall", "Send a photograph.", answer="file"
+        )
+        checking.send_letter(self.office, self.imre, self.reference)
+        draft = answering.begin_answering(self.office, self.odalys, self.reference)
+        view = draft_view(drafts.open_draft(self.office, self.odalys, draft))
+        self.assertEqual(
+            [(s.slot, s.of, s.title, s.says) for s in view.item_slots if not s.of],
+            [("added-1", "", "Photograph of the quay wall", "Send a photograph.")],
+        )
+        point = view.assessment.rounds[0].points[-1]
+        self.assertEqual([(p.ref, p.label) for p in point.places], [("documents.added-1", "Photograph of the quay wall")])
+        with self.assertRaises(Invalid):
+            attaching.attach(self.office, self.odalys, draft, "added-2", "quay.pdf", ROOF)
+        attaching.attach(self.office, self.odalys, draft, "added-1", "quay.pdf", ROOF)
+        signing.sign(self.office, self.odalys, draft, self.odalys.name)
+        answering.send_answers(self.office, self.odalys, draft)
+        latest = look_at(self.office, self.imre, self.reference).assessment
+        self.assertEqual(latest.rounds[0].unasked, ())
+        self.assertEqual([c.now for c in latest.rounds[0].points[-1].changes], ["quay.pdf"])
+        added = latest.requirement("added-1")
+        assert added
+        self.assertEqual(([f.name for f in added.files], added.standing), (["quay.pdf"], "to read"))
+
+    def test_or_by_an_answer_that_is_named(self) -> None:
+        for place in ("", "works.nothing", "documents.site_plan"):
+            with self.subTest(place), self.assertRaises(Invalid):
+                handwork.add_requirement(
+                    self.office, self.imre, self.reference, "The use", "Say it again.", answer="answer", place=place
+                )
+        done = handwork.add_requirement(
+            self.office, self.imre, self.reference, "The use", "Say it again.", answer="answer", place="works.use"
+        )
+        self.assertEqual([p.ref for p in done.assessment.points[-1].places], ["works.use"])
 
 
 class Points(Checking):
@@ -188,7 +224,7 @@ class Undoing(Checking):
         checking.judge(self.office, self.maud, self.reference, "may-act", "met")
         with self.assertRaises(Stale) as caught:
             endings.do_not_accept(self.office, self.imre, self.reference, "It cannot be checked.", seen)
-        self.assertIn("Maud Ferrier judged may-act: met", [r.text for r in caught.exception.reasons])
+        self.assertIn("Maud Ferrier judged “Applicant may act for the owner” met", [r.text for r in caught.exception.reasons])
         self.assertEqual(self.assessment().state, "Being checked")
 
     def test_a_step_that_nothing_touches_is_done_all_the_same(self) -> None:
@@ -196,7 +232,7 @@ class Undoing(Checking):
         checking.judge(self.office, self.maud, self.reference, "may-act", "met")
         handwork.add_requirement(self.office, self.imre, self.reference, "Bat survey", "Send it.", seen)
         checking.judge(self.office, self.imre, self.reference, "plot-number", "met", seen=seen)
-        self.assertEqual(self.assessment().requirement("added-1").standing, "to read")  # type: ignore[union-attr]
+        self.assertEqual(self.assessment().requirement("added-1").standing, "wanting")  # type: ignore[union-attr]
         self.assertEqual(self.assessment().requirement("may-act").given.who, "maud")  # type: ignore[union-attr]
         with self.assertRaises(Stale):
             checking.judge(self.office, self.imre, self.reference, "may-act", "wanting", seen=seen)

@@ -34,6 +34,9 @@ def text_of(pdf: bytes) -> str:
     return re.sub(r"\s+", " ", " ".join(page.get_textpage().get_text_bounded() for page in document))
 
 
+UNASKED = [("works.what", True), ("works.area", True)]
+
+
 class Cases(OfficeTest):
     def draft(self, signed: bool = True, plan: bytes = PLAN, **changes: object) -> str:
         draft = drafts.start_draft(self.office, self.odalys, "BW")
@@ -61,7 +64,7 @@ class Cases(OfficeTest):
         for r in self.said(reference).requirements:
             if r.asked:
                 standing = special.get(r.id.rpartition(".")[2], "met")
-                checking.judge(self.office, self.imre, reference, r.id, standing)  # type: ignore[arg-type]
+                checking.judge(self.office, self.imre, reference, r.id, standing, "Looked at by hand.")  # type: ignore[arg-type]
 
 
 class Journey(Cases):
@@ -167,8 +170,14 @@ class Journey(Cases):
         checking.ask_about(self.office, self.imre, reference, "works.what", "")
         points = {p.requirement: p.text for p in self.said(reference).points}
         self.assertEqual(points["documents.site_plan"], "A4 is too small. Send it on A3.")
-        self.assertEqual(points["value-plausible"], "Why is it smaller now?")
-        self.assertIn("from New workshop roof to Two roofs", points["answer.works.what"])
+        self.assertEqual(points["added-1"], "Why is it smaller now?")
+        self.assertIn("from New workshop roof to Two roofs", points["added-2"])
+        # the question stays with the change: nothing else is asked by it, and what was judged stays judged
+        self.assertEqual([p.ref for p in self.said(reference).points[1].places], ["works.area"])
+        value = self.said(reference).requirement("value-plausible")
+        assert value
+        self.assertNotEqual(value.standing, "wanting")
+        self.assertEqual([(u.change.place, u.questioned) for u in self.said(reference).rounds[0].unasked], UNASKED)
         second = checking.send_letter(self.office, self.imre, reference).assessment
         self.assertEqual((second.state, len(second.rounds), len(second.rounds[1].points)), ("Answers wanted", 2, 3))
 

@@ -18,7 +18,7 @@ from jolly_clerk.office.desk import checking, reviewing
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.post import papers
-from jolly_clerk.office.preparing import filing, way_in
+from jolly_clerk.office.preparing import drafts, filing, way_in
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.standins.registers import RegisterFolder
@@ -42,7 +42,21 @@ class WayInPapers(Cases):
         view = way_in.ask(self.office, "BW", told)
         assert view.decided
         self.assertEqual((view.decided.then, view.answered), ("needed", ("need.island", "need.below_water", "need.sort")))
-        self.assertIsNone(next(q for p in view.assessment.parts for q in p.questions if q.place == "works.estimate").raw)
+        # what settles the price is reckoned with, and stays among what is asked
+        self.assertEqual(next(q for p in view.assessment.parts for q in p.questions if q.place == "works.estimate").raw, "1")
+        self.assertIn("works.estimate", view.price_asks)
+        self.assertNotIn("need.island", view.price_asks)
+        # the floor area decides of a low shed alone: of a high one it is asked for the price, and does not change its place
+        new = {"island": "quill", "below_water": False, "sort": "new", "height": "3.1"}
+        for area in ({}, {"area": "9"}):
+            view = way_in.ask(self.office, "BW", {"need": new, "works": area})
+            self.assertEqual(view.answered, ("need.island", "need.below_water", "need.sort", "need.height"))
+            self.assertIn("works.area", view.price_asks)
+        view = way_in.ask(self.office, "BW", {"need": {**new, "height": "2.4"}, "works": {"area": "12"}})
+        self.assertEqual(view.answered[-1], "works.area")
+        self.assertNotIn("works.area", view.price_asks)
+        self.assertEqual(way_in.ask(self.office, "BW", {"odd": {"x": "1"}}).assessment.apart, ())
+        self.assertEqual(list(drafts.drafts_of(self.office, self.odalys)), [])
         with self.assertRaises(NotFound):
             way_in.ask(self.office, "ZZ", {})
         with self.assertRaises(Invalid):
@@ -126,7 +140,7 @@ class Filters(Cases):
         )
         for r in load_case(self.office, self.imre, first).assessment.requirements:
             if r.asked:
-                checking.judge(self.office, self.imre, first, r.id, "met")
+                checking.judge(self.office, self.imre, first, r.id, "met", "Looked at by hand.")
         checking.accept(self.office, self.imre, first)
         self.assertEqual(lists.tray(self.office, self.imre, "mine", view="to hand over").rows[0].reference, first)
         reviewing.hand_over(self.office, self.imre, first, "silas")

@@ -70,7 +70,7 @@ class StallLicence(unittest.TestCase):
         letter = self.paper(self.loaded().history.entries.index(self.accepted) + 1)
         self.assertIn("When it is paid the market clerk decides within 10 working days.", letter)
         to_come = look_at(self.office, self.applicant, self.reference).next_steps
-        self.assertEqual([(s.day, s.text) for s in to_come][-1], (None, "Decision, working days after the payment"))
+        self.assertEqual([(s.day, s.text) for s in to_come][-1], (None, "Decision, about 10 working days after the payment"))
         calendar = self.loaded().known.calendar
         noon = datetime.combine(calendar.working_day_from(self.accepted.at.date() + timedelta(days=1)), time(12), calendar.zone)
         self.office.now = lambda: noon.astimezone(UTC)  # after the end of the office day the next one counts

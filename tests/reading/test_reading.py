@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import io
 import json
+import os
 import subprocess
 import sys
 import tempfile
+import time
 import unittest
 import zipfile
 from pathlib import Path
+from unittest import mock
 
 import pikepdf
 from hypothesis import given, settings
@@ -19,8 +22,9 @@ from reportlab.lib.pagesizes import A3, A4, landscape
 from reportlab.pdfgen.canvas import Canvas
 
 from jolly_clerk.core.dossier.model import Attachment
-from jolly_clerk.core.facts.findings import file_findings
+from jolly_clerk.core.facts.file_findings import file_findings
 from jolly_clerk.demo.drawings import scanned_consent, sections, site_plan
+from jolly_clerk.reading import fence
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.reading.read import read_bytes
 
@@ -85,7 +89,7 @@ class TrueType(unittest.TestCase):
         found = read_bytes(picture("PNG"))
         attachment = Attachment(id="a1", slot="s", name="plan.pdf", sha256=found.sha256, size=found.size)
         said = [f"{f.weight}: {f.text}" for f in file_findings(attachment, found)]
-        self.assertEqual(said, ["look: The name “plan.pdf” says pdf, but the file is a PNG picture."])
+        self.assertEqual(said, ["look: The name “plan.pdf” says pdf, but the file is a PNG picture.", "note: Page 1 is blank."])
 
 
 class Pdfs(unittest.TestCase):
@@ -105,7 +109,9 @@ class Pdfs(unittest.TestCase):
         canvas = Canvas(buffer, pagesize=A4)
         from reportlab.lib.utils import ImageReader
 
-        canvas.drawImage(ImageReader(Image.new("L", (600, 800), 200)), 0, 0, *A4)
+        scan = Image.new("L", (600, 800), 200)
+        scan.paste(20, (100, 100, 400, 300))
+        canvas.drawImage(ImageReader(scan), 0, 0, *A4)
         canvas.showPage()
         canvas.rect(100, 100, 200, 200)
         canvas.showPage()
@@ -116,7 +122,8 @@ class Pdfs(unittest.TestCase):
         found = read_bytes(buffer.getvalue())
         self.assertEqual([p.content for p in found.pages], ["scan", "drawing", "text", "blank"])
         attachment = Attachment(id="a1", slot="s", name="x.pdf", sha256=found.sha256, size=found.size)
-        self.assertEqual([(f.weight, f.page) for f in file_findings(attachment, found)], [("note", 4)])
+        said = [(f.weight, f.page) for f in file_findings(attachment, found)]
+        self.assertEqual(said, [("note", 4), ("look", 1), ("note", 0)])  # blank, scanned too roughly, its text is to come
 
     def test_damaged_locked_and_cut_off(self) -> None:
         whole = pdf(pages=3)
@@ -188,6 +195,29 @@ class Fence(unittest.TestCase):
         self.assertEqual(found.opens, "not read")
         self.assertIn("took longer", found.trouble)
 
+    def test_a_program_that_hangs_ends_with_its_reader(self) -> None:
+        began = self.folder / "began"
+        program = self.file(
+            "tesseract", f'#!/bin/sh\n[ "$1" = --list-langs ] && echo eng && exit\necho $$ > {began}\nexec sleep 600\n'.encode()
+        )
+        program.chmod(0o755)
+        hanging = Readers(count=1, wall=1, page_seconds=8.0)
+        self.addCleanup(hanging.end)
+        with (
+            mock.patch.dict(os.environ, PATH=f"{self.folder}:{os.environ['PATH']}"),
+            mock.patch.object(fence, "STEP_SECONDS", 600.0),
+        ):
+            hanging.warm()
+            self.assertEqual(hanging.read_page(self.file("c.png", picture("PNG")), "png", 1).words, 0)
+        number = int(began.read_text())
+        until = time.monotonic() + 30
+        while (running := Path(f"/proc/{number}/stat").exists()) and time.monotonic() < until:
+            if Path(f"/proc/{number}/stat").read_text().rpartition(")")[2].split()[0] == "Z":
+                break  # it has ended; nobody has fetched it yet
+            time.sleep(0.05)
+        else:
+            self.assertFalse(running, "the program runs on after its reader was stopped")
+
 
 class Command(unittest.TestCase):
     def test_one_json_object_a_file_and_never_a_traceback(self) -> None:
@@ -233,7 +263,8 @@ class Inside(unittest.TestCase):
         plain = read_bytes(self.made())
         self.assertEqual((plain.scripts, plain.embedded, plain.signatures), (False, (), 0))
         self.assertTrue(read_bytes(self.made(script=True)).scripts)
-        self.assertTrue(read_bytes(self.made(launch=True)).scripts)
+        launched = read_bytes(self.made(launch=True))
+        self.assertEqual((launched.scripts, launched.launches), (False, True))
         self.assertEqual(read_bytes(self.made(embedded=True)).embedded, ("list.xlsx",))
         self.assertEqual(read_bytes(self.made(signed=True)).signatures, 1)
 
@@ -252,13 +283,14 @@ class Inside(unittest.TestCase):
                 self.assertAlmostEqual((left + right) / 2, across, delta=0.02)
                 self.assertAlmostEqual((top + bottom) / 2, down, delta=0.02)
 
-    def test_books_keep_no_places(self) -> None:
+    def test_a_busy_page_keeps_all_its_lines(self) -> None:
         buffer = io.BytesIO()
         canvas = Canvas(buffer)
         for row in range(70):
             canvas.drawString(20, 830 - 11 * row, f"line {row}: the quick clerk stamps the lazy letter once more")
         canvas.save()
-        self.assertEqual(read_bytes(buffer.getvalue()).lines, ())
+        lines = read_bytes(buffer.getvalue()).lines
+        self.assertEqual((len(lines), lines[69].text[:8]), (70, "line 69:"))
 
     def test_a_document_without_pages_is_damaged(self) -> None:
         buffer = io.BytesIO()

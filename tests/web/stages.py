@@ -9,21 +9,40 @@ import shutil
 from decimal import Decimal
 from pathlib import Path
 
-from sqlalchemy import update
+from reportlab.pdfgen.canvas import Canvas
+from sqlalchemy import select, update
 
 from jolly_clerk.office.cases import endings, ledger, paying, refunding
+from jolly_clerk.office.cases.leaving import before_it_leaves
 from jolly_clerk.office.desk import checking, handwork, inquiring, reviewing
 from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.people.directory import add_person
-from jolly_clerk.office.preparing import answering, drafts, filing, signing, uploading
+from jolly_clerk.office.preparing import (
+    answering,
+    attaching,
+    drafts,
+    earlier,
+    filing,
+    inviting,
+    pile,
+    placing,
+    remaking,
+    signing,
+    signing_sheet,
+    transferring,
+    undoing,
+    uploading,
+)
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.kept import kept_view
+from jolly_clerk.store.beside import PileItem
 from jolly_clerk.store.database import write_session
-from jolly_clerk.store.tables import Case
+from jolly_clerk.store.tables import Case, Person
 from tests.helpers import EDITION, answers, new_folder
 from tests.office.test_importing import KEPT
 from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
+from tests.office.test_sheets import scanned
 
 REGISTER = """
 registers:
@@ -39,6 +58,16 @@ declarations:
   - {declare: true_word, title: All is true, text: What I say here is true., article: "12"}
 """
 
+CREW = """
+parts:
+  - id: crew
+    title: Crew
+    one: Person
+    each: true
+    at_least: 0
+    questions:
+      - {id: name, ask: Name, type: person, article: "12"}
+"""
 
 BY_POST = 'printed: {when: case.today == case.today, received: 3 working days, article: "41(3)"}'
 
@@ -53,6 +82,7 @@ class Stages(Cases):
         text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", "in_force: 2026-07-02", 1)
         text = text.replace("\ncurrency:", "\nkeep: 1 day\ncurrency:", 1)
         text = text.replace("\nclock:\n", '\nclock:\n  other_body: {within: 20 days, article: "43"}\n', 1)
+        text = text.replace("\nparts:\n", CREW, 1)
         if stage == "posted":  # every letter goes by post
             text = text.replace("  answers: {within: 30 days,", f"  answers: {{within: 30 days, {BY_POST},", 1)
         file.write_text(text.replace("\nsignature:", f"{REGISTER}{DECLARATION}\nsignature:", 1), "utf-8")
@@ -71,6 +101,8 @@ class Stages(Cases):
             "key": "none",
             "erasure": "1",
             "money": "none",
+            "part": "crew",
+            "kind": "csv",
         }
         draft = self.draft(plan=SMALL_PLAN)
         reference = filing.file(self.office, self.odalys, self.draft(plan=SMALL_PLAN), take_gaps=True)
@@ -93,7 +125,50 @@ class Stages(Cases):
         names["kept"] = self.kept()
         names["upload"] = uploading.begin_upload(self.office, self.odalys, names["draft"], "sections", "x.pdf", 9)
         files = drafts.open_draft(self.office, self.odalys, names["draft"]).dossier.attachments
-        return names | {"attachment": files[0].id, "sha256": files[0].sha256}
+        # taken out and put back it has the number that it had, so that it can be put back once more
+        attaching.detach(self.office, self.odalys, names["draft"], files[-1].id)
+        undoing.put_back_file(self.office, self.odalys, names["draft"], files[-1].id)
+        item = self.piled(names["draft"])
+        if stage == "filed":
+            crew = {"crew": [{"id": 1, "name": "Odo Fenn"}]}
+            other = drafts.start_draft(self.office, self.odalys, "BW")
+            drafts.keep(self.office, self.odalys, other, None, answers=crew)
+            names["earlier"] = earlier.earlier(self.office, self.odalys, names["draft"], "crew")[0].key
+            names["sheet"] = scanned(signing_sheet.sheet(self.office, self.odalys, names["draft"])).decode("latin-1")
+        if stage == "invited":
+            names["invitation"] = self.invited(names["draft"], ["look"])
+        if stage == "offered":
+            with write_session(self.office.engine) as session:
+                session.get_one(Person, "odalys").mail = "odalys@renn.example"
+            names["draft"] = drafts.start_draft(self.office, self.tamsin, "BW")
+            transferring.offer(self.office, self.tamsin, names["draft"], "odalys@renn.example")
+        if stage == "remade":
+            made = remaking.remake(self.office, self.odalys, draft, "turned", [files[-1].id]).dossier.attachments[-1]
+            return names | {"attachment": made.id, "sha256": made.sha256, "item": item, "piece": f"{item}-2-3"}
+        return names | {"attachment": files[-1].id, "sha256": files[-1].sha256, "item": item, "piece": f"{item}-2-3"}
+
+    def invited(self, of: str, rights: list[str]) -> str:
+        """Ada Marsh is invited to a draft or a case of Odalys's; the invitation."""
+        (one,) = inviting.invite(self.office, self.odalys, of, "ada@marsh.example", "Ada Marsh", rights)
+        return one.id
+
+    def piled(self, draft: str) -> str:
+        """Sheets 2 and 3 of a file in the pile of a draft, cut from the first; their item's id."""
+        buffer = io.BytesIO()
+        canvas = Canvas(buffer)
+        for no in range(3):
+            canvas.drawString(60, 700, f"Sheet {no} of something")
+            canvas.showPage()
+        canvas.save()
+        pile.add_to_pile(self.office, self.odalys, draft, "scan.pdf", buffer.getvalue())
+        with write_session(self.office.engine) as session:
+            (row,) = session.scalars(select(PileItem).where(PileItem.draft_id == draft))
+            row.fixed, row.first, row.last = True, 1, 3
+            session.flush()
+            piece = f"{row.id}-1-3"
+        placing.cut(self.office, self.odalys, draft, piece, 2)
+        with write_session(self.office.engine) as session:
+            return str(session.scalar(select(PileItem.id).where(PileItem.draft_id == draft, PileItem.first == 2)))
 
     def money(self, key: str) -> str:
         """Money that came and is not placed."""
@@ -112,7 +187,7 @@ class Stages(Cases):
 
     def further(self, stage: str, names: dict[str, str]) -> None:
         reference, imre = names["reference"], self.imre
-        if stage == "filed":
+        if stage in ("filed", "invited", "remade", "offered"):
             return
         checking.begin_checking(self.office, imre, reference)
         if stage == "fee set":
@@ -131,6 +206,12 @@ class Stages(Cases):
         checking.judge(self.office, self.maud, reference, "documents.sections", "met")
         checking.judge(self.office, imre, reference, "documents.site_plan", "wanting")
         if stage == "wanting":
+            return
+        if stage == "leaving":
+            self.office.settings.letter_waits = 600
+            before_it_leaves(
+                self.office, imre, reference, "send the letter", "", lambda o: checking.send_letter(o, imre, reference)
+            )
             return
         checking.send_letter(self.office, imre, reference)
         if stage == "returned":

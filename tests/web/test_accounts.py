@@ -140,7 +140,7 @@ class Guessing(Accounts):
                 accounts.sign_in(self.office, f"somebody{n}@marsh.example", "wrong wrong wrong", sender="203.0.113.9")
             except Exception as error:
                 told[type(error).__name__] += 1
-        self.assertEqual(told, {"NotAllowed": 60, "TooOften": 20})
+        self.assertEqual(told, {"NotRecognised": 60, "TooOften": 20})
 
     def test_guesses_at_the_old_password_are_slowed(self) -> None:
         client = self.sign_up()
@@ -238,7 +238,7 @@ class MailServers(Accounts):
         self.addCleanup(silent.close)
         silent.bind(("127.0.0.1", 0))
         silent.listen()
-        before, mailing.SMTP_PATIENCE = mailing.SMTP_PATIENCE, 0.5
+        before, mailing.SMTP_PATIENCE = mailing.SMTP_PATIENCE, 2.0
         self.addCleanup(setattr, mailing, "SMTP_PATIENCE", before)
         for n in range(5):
             accounts.new_person(self.office, "Ada Marsh", f"ada{n}@marsh.example", "applicant", GOOD)
@@ -251,7 +251,7 @@ class MailServers(Accounts):
         self.office.settings.smtp_host, self.office.settings.smtp_port = "127.0.0.1", silent.getsockname()[1]
         began = time.monotonic()
         self.assertEqual(mailing.deliver_waiting(self.office), 0)
-        self.assertLess(time.monotonic() - began, 2)
+        self.assertLess(time.monotonic() - began, 10)  # one after the other they would take 20
 
     def test_requests_do_not_wait_for_mail_and_make_no_threads(self) -> None:
         import threading

@@ -21,7 +21,7 @@ from jolly_clerk.office.errors import TooOften
 from jolly_clerk.office.office import new_id
 from jolly_clerk.office.preparing import attaching, drafts, filing, signing
 from jolly_clerk.office.preparing import reading_queue as queue
-from jolly_clerk.office.preparing.reading_queue import ReadingQueue, enqueue, finish, take
+from jolly_clerk.office.preparing.reading_queue import Job, ReadingQueue, enqueue, finish, take
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.store.beside import ToRead
 from jolly_clerk.store.database import Busy, read_session, write_session
@@ -74,7 +74,7 @@ class Queue(WebTest):
     def opens(self, client: Any, draft: str) -> list[str]:
         return [f["opens"] for f in client.get(f"/api/drafts/{draft}").json()["files"]]
 
-    def wait(self, what: Any, seconds: float = 30) -> None:
+    def wait(self, what: Any, seconds: float = 90) -> None:
         until = time.monotonic() + seconds
         while not what():
             self.assertLess(time.monotonic(), until, "it never came")
@@ -87,7 +87,7 @@ class Queue(WebTest):
         draft = client.post("/api/drafts", json={"kind": "BW"}).json()["id"]
         began = time.monotonic()
         view = self.attach(client, draft, PLAN).json()["view"]
-        self.assertLess(time.monotonic() - began, 5)
+        self.assertLess(time.monotonic() - began, 20)  # what is slow here would never end
         self.assertEqual([(f["said"], f["opens"]) for f in view["files"]], [("is being read", "being read")])
         requirement = next(r for r in view["assessment"]["requirements"] if r["id"] == "documents.site_plan")
         self.assertEqual([f["text"] for f in requirement["findings"]], ["“plan.pdf” is being read."])
@@ -149,7 +149,7 @@ class Queue(WebTest):
         self.wait(lambda: slow.read_files)
         began = time.monotonic()
         reading.stop()
-        self.assertLess(time.monotonic() - began, 5)
+        self.assertLess(time.monotonic() - began, 20)  # what is slow here would never end
         slow.go_on.set()
         again = Slow()
         again.go_on.set()
@@ -162,7 +162,7 @@ class Queue(WebTest):
         with write_session(self.office.engine) as session:
             enqueue(self.office, session, "odalys", [sha256])
         for _ in range(queue.MOST_TRIES):
-            self.assertEqual(take(self.office, "me"), sha256)
+            self.assertEqual(take(self.office, "me"), Job(sha256))
             self.instant += timedelta(minutes=4)
         self.assertIsNone(take(self.office, "me"))
         with read_session(self.office.engine) as session:
@@ -175,12 +175,12 @@ class Queue(WebTest):
         self.instant += timedelta(seconds=1)
         with write_session(self.office.engine) as session:
             enqueue(self.office, session, "odalys", ["a" * 64, "b" * 64])
-        taken = [take(self.office, "me") for _ in range(5)]
+        taken = [job.sha256 for job in (take(self.office, "me") for _ in range(5)) if job]
         self.assertIn("a" * 64, taken[:3])
         self.assertIn("b" * 64, taken[:5])
         with write_session(self.office.engine) as session:
             session.get_one(ToRead, f"{50:064x}").wanted = True
-        self.assertEqual(take(self.office, "me"), f"{50:064x}", "what somebody waits for comes first")
+        self.assertEqual(take(self.office, "me"), Job(f"{50:064x}"), "what somebody waits for comes first")
 
     def test_so_many_of_one_person_wait_and_no_more(self) -> None:
         with write_session(self.office.engine) as session, self.assertRaises(TooOften):
@@ -192,7 +192,7 @@ class Queue(WebTest):
             enqueue(self.office, session, "odalys", hashes)
         with ThreadPoolExecutor(8) as pool:
             taken = list(pool.map(lambda _: take(self.office, new_id()), range(40)))
-        self.assertEqual(sorted(t for t in taken if t), hashes)
+        self.assertEqual(sorted(t.sha256 for t in taken if t), hashes)
 
     def test_files_of_messages_go_the_same_way(self) -> None:
         reference = self.filed()
@@ -200,7 +200,7 @@ class Queue(WebTest):
         self.serve(slow)
         began = time.monotonic()
         talking.write(self.office, self.odalys, reference, "See here", [("x.pdf", ROOF + b"%x")])
-        self.assertLess(time.monotonic() - began, 5)
+        self.assertLess(time.monotonic() - began, 20)  # what is slow here would never end
         slow.go_on.set()
 
     def test_a_reading_that_comes_twice_is_kept_once(self) -> None:
@@ -234,5 +234,5 @@ class Flood(WebTest):
             took.append(time.monotonic() - began)
         self.assertLess(statistics.median(took), 2)
         self.assertEqual(self.attach(other, mine, PLAN).status_code, 201)
-        self.wait(lambda: self.opens(other, mine) == ["yes"], 30)
+        self.wait(lambda: self.opens(other, mine) == ["yes"])
         self.assertIn("being read", self.opens(flood, draft), "the other one did not wait for the flood")

@@ -122,7 +122,11 @@ class OverHttp(WebTest):
         view = self.ok(self.officer.post(f"{base}/changes", json={"place": "works.area"}))
         for r in view["assessment"]["requirements"]:
             if r["proposed"] not in ("not asked", "not known yet") and not (r["given"] or {}).get("holds"):
-                view = self.ok(self.officer.post(f"{base}/judgements", json={"requirement": r["id"], "standing": "met"}))
+                view = self.ok(
+                    self.officer.post(
+                        f"{base}/judgements", json={"requirement": r["id"], "standing": "met", "reason": "Looked at."}
+                    )
+                )
         view = self.ok(self.officer.post(f"{base}/acceptance", json={}))
         self.assertEqual(view["assessment"]["state"], "Complete")
         outer = self.ok(self.applicant.get(base))

@@ -21,7 +21,8 @@ from tests.web.stages import at_stage
 PUBLIC = {
     ("get", "/health"), ("get", "/api/kinds"), ("get", "/api/session"), ("post", "/api/session/by-click"), ("post", "/api/session/sign-up"),
     ("post", "/api/session/sign-in"), ("post", "/api/session/forgotten"), ("post", "/api/session/new-password"),
-    ("post", "/api/kinds/{kind}/way-in"), ("post", "/api/kinds/{kind}/way-in/letter"), ("get", "/api/permits/{code}"), ("post", "/api/terminal/notices"), ("get", "/api/editions/{sha256}/form"),
+    ("post", "/api/kinds/{kind}/way-in"), ("post", "/api/kinds/{kind}/way-in/letter"), ("get", "/api/permits/{code}"), ("post", "/api/terminal/notices"), ("get", "/api/separator.pdf"), ("get", "/api/editions/{sha256}/form"), ("get", "/api/closed-days/{year}"),
+    ("get", "/api/invited-by-link/{secret}"), ("post", "/api/invited-by-link/{secret}/code"), ("post", "/api/invited-by-link/{secret}/session"),
 }  # fmt: skip
 EVERYBODY = {
     ("delete", "/api/session"), ("post", "/api/session/password"), ("get", "/api/session/profile"), ("put", "/api/session/profile"),
@@ -33,6 +34,7 @@ READ_CASE = {
     ("get", "/api/cases/{reference}/papers/{no}"),
     ("get", "/api/cases/{reference}/files/{sha256}"),
     ("get", "/api/cases/{reference}/summary"),
+    ("get", "/api/cases/{reference}/payment-slip"),
     ("post", "/api/cases/{reference}/opened"),
 }
 #: routes over a case that is kept as it came: a reviewer, to whom nothing of it was handed, finds nothing
@@ -49,38 +51,56 @@ SHARED = {
     ("post", "/api/cases/{reference}/refusal"): ("reviewer",),
     ("post", "/api/cases/{reference}/fees/settlement"): ("lead",),
     ("get", "/api/cases/{reference}/looks"): ("lead", "auditor"),
+    ("post", "/api/cases/{reference}/talk"): ("officer", "lead", "reviewer"),
+    ("get", "/api/cases/{reference}/words"): ("officer", "lead", "reviewer", "auditor"),
+    ("get", "/api/cases/{reference}/alike"): ("officer", "lead", "reviewer", "auditor"),
+    ("get", "/api/cases/{reference}/bundle"): ("officer", "lead", "reviewer", "auditor"),
     ("get", "/api/cases/{reference}/due.ics"): ("applicant", "officer", "lead", "reviewer", "auditor"),
 }
 #: erasing: the page and the second person's word are an officer's as well
 ERASING = {
+    ("get", "/api/print-queue"): ("officer", "lead"), ("get", "/api/print-queue/pdf"): ("officer", "lead"),
+    ("post", "/api/print-queue/printed"): ("officer", "lead"),
     ("get", "/api/erasing"): ("officer", "lead"), ("post", "/api/erasing"): ("lead",),
     ("post", "/api/erasing/{erasure}/confirmation"): ("officer", "lead"), ("delete", "/api/erasing/{erasure}"): ("officer", "lead"),
 }  # fmt: skip
 LEAD = {
+    ("get", "/api/closures"), ("post", "/api/closures"), ("post", "/api/closures/foreseen"),
     ("get", "/api/money"), ("post", "/api/money/{money}/placing"), ("post", "/api/money/{money}/return"), ("post", "/api/money/refunds"),
     ("get", "/api/people"), ("post", "/api/people"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
 }  # fmt: skip
 ROLES = ("applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper")
 APPLICANT = {
-    ("get", "/api/drafts"), ("post", "/api/drafts"), ("get", "/api/my-cases"), ("get", "/api/my-cases/more"), ("get", "/api/drafts/{draft}"), ("put", "/api/drafts/{draft}"),
+    ("get", "/api/drafts"), ("post", "/api/drafts"), ("get", "/api/my-cases"), ("get", "/api/my-messages"), ("get", "/api/my-cases/more"), ("get", "/api/drafts/{draft}"), ("put", "/api/drafts/{draft}"),
     ("delete", "/api/drafts/{draft}"), ("post", "/api/drafts/{draft}/files"), ("delete", "/api/drafts/{draft}/files/{attachment}"),
     ("get", "/api/drafts/{draft}/files/{attachment}"), ("post", "/api/drafts/{draft}/signature"), ("delete", "/api/drafts/{draft}/signature"), ("put", "/api/drafts/{draft}/declarations/{declaration}"),
-    ("put", "/api/drafts/{draft}/insisting"),
+    ("put", "/api/drafts/{draft}/insisting"), ("post", "/api/drafts/{draft}/files/{attachment}/undo"), ("post", "/api/drafts/{draft}/undo"),
     ("post", "/api/drafts/{draft}/put-back"), ("post", "/api/drafts/{draft}/filing"), ("post", "/api/drafts/{draft}/answers"),
     ("post", "/api/cases/{reference}/answering"), ("post", "/api/cases/{reference}/payments"), ("post", "/api/terminal/{key}"),
     ("get", "/api/drafts/{draft}/registers/{name}"), ("post", "/api/drafts/{draft}/registers/{name}"),
     ("post", "/api/cases/{reference}/taking-back"), ("post", "/api/uploads"), ("head", "/api/uploads/{upload}"),
     ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"),
+    ("get", "/api/drafts/{draft}/pile"), ("post", "/api/drafts/{draft}/pile"), ("post", "/api/drafts/{draft}/pile/{piece}/cut"),
+    ("post", "/api/drafts/{draft}/pile/{piece}/joined"), ("delete", "/api/drafts/{draft}/pile/{piece}"),
+    ("get", "/api/drafts/{draft}/pile/{item}/content"), ("post", "/api/drafts/{draft}/taken"),
+    ("post", "/api/drafts/{draft}/exchanged"), ("post", "/api/drafts/{draft}/parts/{part}/rows"), ("post", "/api/drafts/{draft}/parts/table"),
+    ("get", "/api/drafts/{draft}/parts/{part}/table.{kind}"), ("get", "/api/my-filings"), ("post", "/api/drafts/like/{name}"),
+    ("post", "/api/drafts/{draft}/offer"), ("delete", "/api/drafts/{draft}/offer"), ("get", "/api/offered-drafts"),
+    ("post", "/api/offered-drafts/{draft}"), ("delete", "/api/offered-drafts/{draft}"),
+    ("get", "/api/invitations"), ("post", "/api/invitations"), ("delete", "/api/invitations/{invitation}"), ("get", "/api/invited"),
+    ("put", "/api/drafts/{draft}/parts/{part}/writer"), ("get", "/api/drafts/{draft}/parts/{part}/earlier"), ("post", "/api/drafts/{draft}/parts/{part}/earlier"), ("get", "/api/drafts/{draft}/signing-sheet"), ("post", "/api/drafts/{draft}/signing-sheet"),
+    ("post", "/api/drafts/{draft}/remade"), ("delete", "/api/drafts/{draft}/remade/{attachment}"),
 }  # fmt: skip
 OFFICER = {
-    ("post", "/api/cases/{reference}/checking"), ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/words"),
+    ("post", "/api/cases/{reference}/checking"), ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/judgements/rest"), ("post", "/api/cases/{reference}/words"),
     ("get", "/api/cases/{reference}/letter"), ("post", "/api/cases/{reference}/letter"), ("post", "/api/cases/{reference}/points/closed"),
     ("post", "/api/cases/{reference}/points/asked-again"), ("post", "/api/cases/{reference}/changes"),
     ("post", "/api/cases/{reference}/questions"), ("post", "/api/cases/{reference}/acceptance"),
-    ("post", "/api/cases/{reference}/registers"), ("post", "/api/cases/{reference}/requirements"),
+    ("post", "/api/cases/{reference}/registers"), ("post", "/api/cases/{reference}/requirements"), ("post", "/api/cases/{reference}/put-right"),
     ("post", "/api/cases/{reference}/arrangement"), ("post", "/api/cases/{reference}/undo"), ("post", "/api/cases/{reference}/fees"),
-    ("post", "/api/cases/{reference}/letter/came-back"), ("post", "/api/cases/{reference}/letter/again"), ("post", "/api/cases/{reference}/letter/posted"),
+    ("post", "/api/cases/{reference}/letter/came-back"), ("post", "/api/cases/{reference}/letter/again"), ("post", "/api/cases/{reference}/letter/replaced"), ("post", "/api/cases/{reference}/letter/posted"),
     ("post", "/api/cases/{reference}/not-accepted"), ("post", "/api/cases/{reference}/out-of-scope"),
+    ("get", "/api/cases/{reference}/step-letter"), ("post", "/api/cases/{reference}/ready/taken-back"), ("post", "/api/cases/{reference}/ready/sent"),
     ("post", "/api/cases/{reference}/hand-over"), ("post", "/api/cases/{reference}/money"), ("post", "/api/cases/{reference}/charge-backs"),
 }  # fmt: skip
 SEES_ALL = {("get", "/api/tray"), ("get", "/api/tray/more"), ("get", "/api/search")}
@@ -88,23 +108,34 @@ ROWS = APPLICANT | OFFICER | SEES_ALL | READ_CASE | LEAD | set(SHARED) | set(ERA
 
 
 BODIES: dict[tuple[str, str], dict[str, Any]] = {
+    ("post", "/api/print-queue/printed"): {"keys": ["BW-26-00001-B-letter-1"]},
+    ("post", "/api/cases/{reference}/ready/taken-back"): {"step": 1},
+    ("post", "/api/cases/{reference}/letter/replaced"): {"points": [{"no": 1, "text": "Send it on A3."}]},
+    ("post", "/api/cases/{reference}/ready/sent"): {"step": 1},
     ("post", "/api/drafts"): {"kind": "BW"},
     ("put", "/api/drafts/{draft}"): {"note": "x"},
     ("post", "/api/drafts/{draft}/signature"): {"name": "Somebody"},
     ("put", "/api/drafts/{draft}/declarations/{declaration}"): {"ticked": True},
     ("post", "/api/drafts/{draft}/filing"): {"take_gaps": True},
+    ("post", "/api/drafts/{draft}/pile/{piece}/cut"): {"before": 3},
+    ("post", "/api/drafts/{draft}/taken"): {"places": []},
+    ("post", "/api/drafts/{draft}/remade"): {"how": "turned", "files": ["a1"]},
+    ("post", "/api/drafts/{draft}/exchanged"): {"first": "a1", "second": "a2"},
+    ("post", "/api/drafts/{draft}/offer"): {"mail": "somebody@else.example"},
+    ("post", "/api/drafts/{draft}/parts/{part}/rows"): {"rows": [["Name"], ["Odo Fenn"]]},
     ("put", "/api/drafts/{draft}/insisting"): {"reason": ""},
     ("put", "/api/session/profile"): {"address": "1 Pier Road", "telephone": ""},
     ("post", "/api/drafts/{draft}/put-back"): {"place": "works.area"},
     ("post", "/api/terminal/{key}"): {"outcome": "approved"},
     ("post", "/api/cases/{reference}/judgements"): {"requirement": "may-act", "standing": "met"},
+    ("post", "/api/cases/{reference}/judgements/rest"): {"requirements": ["signature"]},
     ("post", "/api/cases/{reference}/words"): {"requirement": "documents.site_plan", "text": "Send it on A3."},
     ("post", "/api/cases/{reference}/changes"): {"place": "works.area"},
     ("post", "/api/cases/{reference}/questions"): {"place": "works.area", "text": "Why?"},
     ("post", "/api/drafts/{draft}/registers/{name}"): {"key": "Q-114/2"},
     ("post", "/api/cases/{reference}/taking-back"): {"reason": "To mend it"},
     ("post", "/api/cases/{reference}/registers"): {"name": "plots"},
-    ("post", "/api/cases/{reference}/points/closed"): {"no": 1},
+    ("post", "/api/cases/{reference}/points/closed"): {"no": 1, "reason": "Looked at."},
     ("post", "/api/cases/{reference}/points/asked-again"): {"no": 1},
     ("post", "/api/cases/{reference}/requirements"): {"title": "Bat survey", "text": "Send it."},
     ("post", "/api/cases/{reference}/arrangement"): {"groups": [["documents.site_plan"]]},
@@ -119,6 +150,9 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/cases/{reference}/inquiries"): {"body": "Harbour Board", "text": "May a boat lie there?"},
     ("post", "/api/cases/{reference}/inquiries/answered"): {"no": 1, "text": "Yes."},
     ("post", "/api/money/{money}/placing"): {"reference": "BW-26-00001-B", "amount": "1.00"},
+    ("post", "/api/cases/{reference}/put-right"): {"place": "works.what", "value": "Roof, new", "reason": "Mistyped."},
+    ("post", "/api/closures"): {"day": "2026-11-13", "reason": "A storm."},
+    ("post", "/api/closures/foreseen"): {"day": "2026-11-13", "begins": "10:00", "ends": "16:00"},
     ("post", "/api/money/refunds"): {"refunds": [1], "accounts": {"1": "QH07 0001 2345"}},
     ("post", "/api/cases/{reference}/notes"): {"text": "x"},
     ("post", "/api/erasing"): {"reference": "BW-26-00001-B", "reason": "Its time is over."},
@@ -127,14 +161,24 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
 }
 #: what a route has to be asked with
 QUERIES = {
+    "/api/cases/{reference}/step-letter": "?move=accept%20as%20complete",
     "/api/tray/more": "?group=ready&after=2026-11-05T10:00:00Z%20BW",
+    "/api/cases/{reference}/words": "?text=plan",
+    "/api/cases/{reference}/bundle": "?file=a1",
+    "/api/my-filings": "?words=roof",
+    "/api/invitations": "?of={draft}",
     "/api/my-cases/more": "?place=running&after=2026-11-05T10:00:00Z%20BW",
 }
 #: the stage of the work at which a route can be done; at *filed* all others
 STAGES = {
     ("post", "/api/cases/{reference}/payments"): "unpaid",
+    ("get", "/api/cases/{reference}/payment-slip"): "unpaid",
     ("post", "/api/terminal/{key}"): "unpaid",
     ("post", "/api/cases/{reference}/charge-backs"): "money",
+    ("post", "/api/offered-drafts/{draft}"): "offered",
+    ("delete", "/api/offered-drafts/{draft}"): "offered",
+    ("delete", "/api/invitations/{invitation}"): "invited",
+    ("delete", "/api/drafts/{draft}/remade/{attachment}"): "remade",
     ("post", "/api/money/{money}/placing"): "money",
     ("post", "/api/money/{money}/return"): "money",
     ("post", "/api/money/refunds"): "money",
@@ -143,8 +187,8 @@ STAGES = {
     ("delete", "/api/erasing/{erasure}"): "listed",
     **dict.fromkeys(
         [
-            ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/requirements"),
-            ("post", "/api/cases/{reference}/registers"), ("post", "/api/cases/{reference}/not-accepted"),
+            ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/judgements/rest"), ("post", "/api/cases/{reference}/requirements"),
+            ("post", "/api/cases/{reference}/registers"), ("post", "/api/cases/{reference}/not-accepted"), ("post", "/api/cases/{reference}/put-right"),
         ],
         "checking",
     ),
@@ -165,6 +209,7 @@ STAGES = {
         "asked",
     ),
     ("post", "/api/cases/{reference}/letter/again"): "returned",
+    ("post", "/api/cases/{reference}/letter/replaced"): "asked",
     ("post", "/api/cases/{reference}/letter/posted"): "posted",
     ("post", "/api/cases/{reference}/inquiries"): "checking",
     ("post", "/api/cases/{reference}/inquiries/answered"): "inquired",
@@ -176,19 +221,26 @@ STAGES = {
         "answered",
     ),
     ("post", "/api/cases/{reference}/acceptance"): "ready",
+    ("get", "/api/cases/{reference}/step-letter"): "ready",
+    ("get", "/api/print-queue/pdf"): "posted",
+    ("post", "/api/print-queue/printed"): "posted",
+    ("post", "/api/cases/{reference}/ready/taken-back"): "leaving",
+    ("post", "/api/cases/{reference}/ready/sent"): "leaving",
     ("post", "/api/cases/{reference}/hand-over"): "complete",
     ("post", "/api/cases/{reference}/grant"): "review",
     ("post", "/api/cases/{reference}/refusal"): "review",
 }  # fmt: skip
 #: what a success answers, where it is not 200
 CREATED = {
-    "/api/drafts", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
+    "/api/drafts", "/api/drafts/like/{name}", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
     "/api/uploads", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
 EMPTY = {
+    ("post", "/api/cases/{reference}/talk"), ("delete", "/api/offered-drafts/{draft}"), ("delete", "/api/invitations/{invitation}"),
     ("post", "/api/money/{money}/placing"), ("post", "/api/money/{money}/return"),
-    ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"),
-    ("post", "/api/erasing"), ("post", "/api/erasing/{erasure}/confirmation"), ("delete", "/api/erasing/{erasure}"), ("delete", "/api/drafts/{draft}"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
+    ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"), ("delete", "/api/drafts/{draft}/pile/{piece}"),
+    ("post", "/api/drafts/{draft}/pile/{piece}/cut"), ("post", "/api/drafts/{draft}/pile/{piece}/joined"),
+    ("post", "/api/erasing"), ("post", "/api/erasing/{erasure}/confirmation"), ("delete", "/api/erasing/{erasure}"), ("delete", "/api/drafts/{draft}"), ("post", "/api/drafts/{draft}/undo"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
 }  # fmt: skip
 
 
@@ -226,13 +278,28 @@ class Table(Cases):
         return client
 
     def ask(self, client: TestClient, method: str, path: str) -> Any:
+        if path.endswith("/like/{name}"):
+            return client.post(path.format(name=self.names["draft"]))
         kept = {"reference": "BA-1998-77", "sha256": self.names["kept"]} if "/kept/" in path else {}
         address = path.format(**self.names | kept)
         if path.endswith("/files") and method == "post":
             return client.post(address, data={"slot": "consent"}, files={"file": ("x.pdf", ROOF, "application/pdf")})
+        if path.endswith("/earlier") and method == "post":
+            return client.post(address, json={"keys": [self.names["earlier"]]})
+        if path.endswith("/signing-sheet") and method == "post":
+            files = {"file": ("sheet.png", self.names["sheet"].encode("latin-1"), "image/png")}
+            return client.post(address, data={"name": "Somebody"}, files=files)
+        if path.endswith("/parts/table"):
+            return client.post(address, files={"file": ("crew.csv", b"Name\nOdo Fenn\n", "text/csv")})
+        if path == "/api/invitations" and method == "post":
+            told = {"of": self.names["draft"], "mail": "ada@marsh.example", "name": "Ada Marsh", "rights": ["fill"]}
+            return client.post(path, json=told)
         if path.endswith("/messages"):
             return client.post(address, data={"text": "Hello"})
-        address += QUERIES.get(path, "")
+        if path.endswith("/pile") and method == "post":
+            piece = f"{self.names['item']}-2-3" if "item" in self.names else ""
+            return client.post(address, json={"placed": [{"piece": piece, "spot": "consent"}]})
+        address += QUERIES.get(path, "").format(**self.names)
         if "/uploads" in path:
             draft = base64.b64encode(self.names["draft"].encode()).decode()
             told = f"draft {draft},slot c2VjdGlvbnM=,name eC5wZGY="  # sections, x.pdf
@@ -284,7 +351,10 @@ class Table(Cases):
         if route in APPLICANT:
             if role != "applicant":
                 return 403
-            named = any(name in path for name in ("{draft}", "{reference}", "{key}", "{upload}")) or path == "/api/uploads"
+            named = (
+                any(name in path for name in ("{draft}", "{reference}", "{key}", "{upload}", "/like/", "/api/invitations"))
+                or path == "/api/uploads"
+            )
             return success if own or not named else 404
         if role == "reviewer" and "{reference}" in path and self.stage(route) != "review":
             return 404

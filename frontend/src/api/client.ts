@@ -1,6 +1,6 @@
 // The one way to the server: typed by its OpenAPI document, with the session's token on every change.
 import createClient, { type Middleware } from "openapi-fetch";
-import { say } from "../shared/text";
+import { LANGUAGE, say } from "../shared/text";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -27,12 +27,16 @@ export const tokenHeader = (): Record<string, string> => ({ "X-Jolly-Clerk": csr
 const token: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-Jolly-Clerk", csrf);
+    if (LANGUAGE !== "en") request.headers.set("X-Language", LANGUAGE);
     return request;
   },
 };
 
 export const api = createClient<paths>({ baseUrl: "" });
 api.use(token);
+
+/** Told when somebody signed in again over the page. */
+export const SESSION_BACK = "jolly-clerk-session-back";
 
 /** Told when the server does not know the session of this page, or its token, any more. */
 export const SESSION_LOST = "jolly-clerk-session-lost";
@@ -45,6 +49,7 @@ const OFFLINE: Problem = {
   place: "",
   reasons: [],
   reference: "",
+  step: 0,
 };
 
 /** Unwrap an answer: its data, or a thrown ProblemError. */
@@ -67,7 +72,20 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
     place: problem?.place ?? "",
     reasons: problem?.reasons ?? [],
     reference: problem?.reference ?? "",
+    step: problem?.step ?? 0,
   });
+}
+
+const NOT_TO_BE_HAD = [403, 404, 410];
+
+/**
+ * What stands in the place of a page: why there is nothing to show yet, or that what was shown is no longer to be had.
+ * A look again that failed for any other reason leaves on the screen what is there.
+ */
+export function insteadOf(looked: { data: unknown; error: unknown }): unknown {
+  if (!looked.error) return null;
+  const gone = NOT_TO_BE_HAD.includes(problemOf(looked.error).status);
+  return looked.data === undefined || gone ? looked.error : null;
 }
 
 export function problemOf(error: unknown): Problem {

@@ -5,8 +5,8 @@ import { ProblemError, tokenHeader } from "./client";
 
 /** Bytes that are sent at a time; what has come of a piece is kept if the line breaks. */
 const PIECE = 5_000_000;
-/** How long it is waited before each new try, in milliseconds. */
-const AGAIN = [0, 1000, 3000, 8000, 20_000];
+/** How long it is waited before each new try, in milliseconds; after that the queue of files waits and begins again. */
+const AGAIN = [0, 1000];
 
 /** What the server said against an upload, as a problem like any other. */
 function problemIn(error: Error | DetailedError): ProblemError {
@@ -21,15 +21,21 @@ function problemIn(error: Error | DetailedError): ProblemError {
     type: "about:blank",
     title: told.title ?? say("This did not arrive"),
     status: response?.getStatus() ?? 0,
-    detail: told.detail ?? say("The file did not arrive. Choose it again: it goes on where it stopped."),
+    detail: told.detail ?? say("The file did not arrive."),
     place: told.place ?? "",
     reasons: [],
     reference: "",
+    step: 0,
   });
 }
 
-/** Send a file into a slot of a draft; resolves when it has arrived and is attached. `tell` gets the share that was sent (0 to 1). */
-export async function sendFile(draft: string, slot: string, file: File, tell: (share: number) => void): Promise<void> {
+/** Send a file into a slot of a draft; `done` resolves when it has arrived and is attached. `tell` gets the share that was sent (0 to 1). */
+export function sendFile(
+  draft: string,
+  slot: string,
+  file: File,
+  tell: (share: number) => void,
+): { done: Promise<void>; stop: () => void } {
   let failed: (error: ProblemError) => void = () => undefined;
   let arrived: () => void = () => undefined;
   const done = new Promise<void>((resolve, reject) => {
@@ -52,8 +58,13 @@ export async function sendFile(draft: string, slot: string, file: File, tell: (s
     onError: (error) => failed(problemIn(error)),
     onSuccess: () => arrived(),
   });
-  const [before] = await upload.findPreviousUploads();
-  if (before) upload.resumeFromPreviousUpload(before);
-  upload.start();
-  return done;
+  const stop = () => {
+    upload.abort(true).catch(() => undefined);
+    failed(problemIn(new Error()));
+  };
+  upload.findPreviousUploads().then(([before]) => {
+    if (before) upload.resumeFromPreviousUpload(before);
+    upload.start();
+  });
+  return { done, stop };
 }

@@ -28,15 +28,20 @@ export async function formOf(edition: string): Promise<Schemas["Form"]> {
   return form;
 }
 
+const NO_SLOT = { article: "", optional: false, accepts: "", delivered_by: "", for_each: "" };
+
 /** The slots as they stand for these items. */
 export function slotsFor(slots: Schemas["SlotForm"][], items: Schemas["ItemSlot"][]): SlotForm[] {
-  return slots.flatMap((slot) => {
+  // what an officer asked for by hand has a slot that no edition knows
+  const byHand = items.filter((item) => !item.of).map((item) => ({ ...NO_SLOT, ...item, plain_title: item.title }));
+  const own = slots.flatMap((slot) => {
     const plain = { ...slot, plain_title: slot.title, item_label: "" };
     if (!slot.for_each) return [plain];
     return items
       .filter((item) => item.of === slot.slot)
       .map((item) => ({ ...plain, slot: item.slot, title: item.title, item_label: item.item_label }));
   });
+  return [...own, ...byHand];
 }
 
 /** A view joined with its form. */
@@ -64,6 +69,18 @@ export async function afterChange<V extends Whole>(
 
 export const caseKey = (reference: string) => ["case", reference];
 export const draftKey = (id: string) => ["draft", id];
+
+/**
+ * What is fetched, unless a newer state came to hand while it was on its way: a look that was begun before a change and ends after it
+ * would take the change off the screen again. It then looks once more.
+ */
+export async function notOlder<V extends { revision: number }>(
+  fetched: () => Promise<V>,
+  atHand: () => V | undefined,
+): Promise<V> {
+  const found = await fetched();
+  return found.revision < (atHand()?.revision ?? 0) ? fetched() : found;
+}
 
 export async function fetchCase(reference: string): Promise<CaseView> {
   return withForm(await ask(api.GET("/api/cases/{reference}", { params: { path: { reference } } })));

@@ -1,7 +1,8 @@
 // Answering a letter, point by point: words, changed answers, new files; what changed besides is said.
 import { Textarea } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect } from "react";
+import { useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { placeOf } from "../api/place";
 import { type CaseView, type DraftView, draftKey, seenAt } from "../api/views";
@@ -9,6 +10,8 @@ import { SlotBox } from "../filing/Documents";
 import { useDraft } from "../filing/draft";
 import { Questions } from "../filing/Questions";
 import { SignPart } from "../filing/SignPart";
+import { UndoLine } from "../filing/undo";
+import { AskFirst } from "../shared/Dialog";
 import { laneOf, laneOfSlot } from "../shared/Lanes";
 import { Tab } from "../shared/Marks";
 import { Messages } from "../shared/Messages";
@@ -16,6 +19,7 @@ import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { since } from "../shared/say";
 import { say, things } from "../shared/text";
+import { AskedPoint } from "./AskedPoint";
 import { CaseMoves } from "./CaseMoves";
 import { WhoHasIt } from "./WhoHasIt";
 import "./answering.css";
@@ -55,7 +59,17 @@ export function Answering({
     },
     onSuccess: onSent,
   });
-  if (work.draft.error) return <ProblemNote error={work.draft.error} />;
+  // a link of the letter leads to its point
+  const [query] = useSearchParams();
+  const asked = query.get("point");
+  const there = !!draft;
+  useEffect(() => {
+    if (!there || !asked) return;
+    const point = document.querySelector<HTMLElement>(`[data-point="${CSS.escape(asked)}"]`);
+    point?.scrollIntoView({ block: "start" });
+    point?.focus({ preventScroll: true });
+  }, [there, asked]);
+  if (work.instead) return <ProblemNote error={work.instead} />;
   if (!draft) return <Skeleton lines={9} />;
   const a = laneOf(draft.assessment, lane);
   const round = a.rounds.at(-1);
@@ -66,6 +80,10 @@ export function Answering({
   // what was signed is changed by the answers: it is signed anew, unless a point asks for it anyway
   const again = move?.why_not.some((w) => w.place?.ref === "signature");
   const letter = view.story.findLast((m) => m.paper === "letter" && m.lane === lane);
+
+  async function dropAll() {
+    for (const u of round?.unasked ?? []) await drop(u.change.place);
+  }
 
   async function drop(place: string) {
     await work.change((seen) =>
@@ -95,18 +113,9 @@ export function Answering({
             </a>
           )}
         </div>
+        <UndoLine undo={work.undo} />
         {round.points.map((point) => (
-          <section
-            key={point.no}
-            className={`answering-point${point.needs ? "" : " answered"}`}
-            aria-label={say("Point {{no}}", { no: point.no })}
-          >
-            <Tab standing={point.needs ? "wanting" : "to read"} given />
-            <h2>
-              <span>{point.no}</span> {point.title}{" "}
-              {point.article && <small>{say("art. {{article}}", { article: point.article })}</small>}
-            </h2>
-            <p>{point.text}</p>
+          <AskedPoint key={point.no} point={point} needs={point.needs}>
             <Textarea
               label={say("Your answer in words")}
               autosize
@@ -120,10 +129,7 @@ export function Answering({
             {point.changes.map((c) => (
               <Change key={c.place + c.now} change={c} onDrop={() => drop(c.place)} />
             ))}
-            <p className={point.needs ? "madder" : "moss"} role="status">
-              {point.needs ? say("still needs {{needs}}", { needs: point.needs }) : say("answered")}
-            </p>
-          </section>
+          </AskedPoint>
         ))}
         {round.unasked.length > 0 && (
           <section className="answering-point" aria-label={say("Also changed")}>
@@ -137,7 +143,19 @@ export function Answering({
                 unasked
               />
             ))}
-            <p className="second">{say("Allowed, and the officer will be told.")}</p>
+            <p className="second">
+              {say("Allowed, and the officer will be told.")}{" "}
+              {round.unasked.length > 1 && (
+                <AskFirst
+                  question={say("Undo everything that was changed without being asked?")}
+                  yes={say("Undo all of it")}
+                  onYes={dropAll}
+                  className="jc-link"
+                >
+                  {say("Undo all of it")}
+                </AskFirst>
+              )}
+            </p>
           </section>
         )}
         {again && (
@@ -200,7 +218,7 @@ function Change({ change, onDrop, unasked }: { change: Schemas["Difference"]; on
         {change.label}: {change.was && <s>{change.was}</s>} <b>{change.now || say("removed")}</b>
       </span>
       <button type="button" className="jc-link" onClick={onDrop}>
-        {say("drop this change")}
+        {say("Undo this change")}
       </button>
     </p>
   );

@@ -131,6 +131,7 @@ export function CaseMoves({ view, lane = "" }: { view: CaseView; lane?: string }
           )}
           <Textarea
             label={doing === "withdraw" ? say("Why, if you like") : say("Why do you take it back?")}
+            description={doing === "take back" && say("A few words; the office reads them.")}
             autosize
             minRows={2}
             value={reason}

@@ -2,23 +2,29 @@
 import { useInViewport } from "@mantine/hooks";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useParams } from "react-router";
-import { api, ask } from "../api/client";
+import { Link, useParams, useSearchParams } from "react-router";
+import { api, ask, insteadOf } from "../api/client";
 import type { CaseView } from "../api/views";
+import { BeginLike } from "../filing/BeginLike";
 import { AnswerList, FileList } from "../filing/Filed";
+import { InvitedHere } from "../filing/Held";
+import { viewIn } from "../filing/language";
 import { useCaseView } from "../shared/caseView";
 import { inLane, LaneTabs, laneOf } from "../shared/Lanes";
 import { Stamp } from "../shared/Marks";
 import { Messages } from "../shared/Messages";
 import { ProblemNote, Skeleton } from "../shared/Notes";
+import { paperCalled } from "../shared/papers";
 import { Slip } from "../shared/Slip";
 import { capital, day, exactly, shortDay } from "../shared/say";
-import { say, things } from "../shared/text";
+import { LANGUAGE, say, things } from "../shared/text";
 import { Answering } from "./Answering";
 import { CaseMoves } from "./CaseMoves";
+import { NextSteps } from "./NextSteps";
 import { WhoHasIt } from "./WhoHasIt";
 import "./answering.css";
 import "./my-case.css";
+import "./story.css";
 import "../desk/answers.css";
 import "../filing/read-over.css";
 
@@ -27,7 +33,8 @@ export function MyCase() {
   const looked = useCaseView(reference, 30_000);
   const [drafts, setDrafts] = useState<Record<string, string>>({});
   const [sent, setSent] = useState(false);
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [query] = useSearchParams();
+  const [chosen, setChosen] = useState<string | null>(query.get("lane"));
   const queries = useQueryClient();
   const begin = useMutation({
     mutationFn: (of: string) =>
@@ -48,19 +55,21 @@ export function MyCase() {
   const draftId = drafts[lane];
   const own = looked.data && laneOf(looked.data.assessment, lane);
   const wanted = !!own?.rounds.at(-1) && !own.rounds.at(-1)?.answered_at && own.clock?.step === "answers";
+  const mayAnswer = looked.data?.rights.includes("answer") ?? false;
   // biome-ignore lint/correctness/useExhaustiveDependencies: begun once when answers are wanted
   useEffect(() => {
-    if (wanted && !draftId) begin.mutate(lane);
-  }, [wanted, lane]);
+    if (wanted && mayAnswer && !draftId) begin.mutate(lane);
+  }, [wanted, mayAnswer, lane]);
 
-  if (looked.error)
+  const instead = insteadOf(looked);
+  if (instead)
     return (
       <main className="jc-page">
-        <ProblemNote error={looked.error} />
+        <ProblemNote error={instead} />
       </main>
     );
   if (!looked.data) return <Skeleton lines={9} />;
-  const whole = looked.data;
+  const whole = viewIn(looked.data, LANGUAGE);
   const view = inLane(whole, lane);
   const permit = view.story.find((m) => m.paper === "permit");
   const unread = view.messages.find((m) => m.office && !m.read_at);
@@ -107,7 +116,8 @@ export function MyCase() {
           </p>
         )}
         <h1>{view.assessment.next_applicant}</h1>
-        {Number(view.assessment.account.open) > 0 && (
+        {!view.own && <InvitedHere of={reference} owner={view.applicant} />}
+        {Number(view.assessment.account.open) > 0 && view.rights.includes("pay") && (
           <p>
             <Link to={`/cases/${reference}/pay`} className="jc-button">
               {say("Pay now")}
@@ -169,38 +179,104 @@ export function MyCase() {
                 </li>
               ))}
             </ol>
+            {r.unasked.length > 0 && (
+              <>
+                <h3>{say("Also changed, not asked for")}</h3>
+                {r.unasked.map(({ change: c }) => (
+                  <p key={c.place + c.now} className="cases-change unasked">
+                    {c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || say("removed")}</b>
+                  </p>
+                ))}
+              </>
+            )}
+            {r.note && (
+              <p>
+                {say("Your note:")} <q>{r.note}</q>
+              </p>
+            )}
           </section>
         ))}
-        <h2>{say("What you filed")}</h2>
-        <p className="second">
-          {say("Version {{version}}, under the edition of {{in_force}}.", {
-            version: view.assessment.version,
-            in_force: view.form.in_force,
-          })}
-        </p>
-        <AnswerList
-          form={view.form}
-          assessment={view.assessment}
-          answers={view.versions.at(-1)?.dossier.answers ?? {}}
-        />
-        <section className="filed-part">
-          <h2>{say("Documents")}</h2>
-          <FileList
-            files={view.versions.at(-1)?.files ?? []}
-            url={(f) => `/api/cases/${reference}/files/${f.attachment.sha256}`}
-          />
-        </section>
+        <Papers view={whole} />
         <div ref={messages} id="messages">
           <Messages view={view} />
         </div>
+        <WhatWasFiled view={view} />
       </main>
       <aside className="my-case-side">
         <WhoHasIt view={view} />
         <h2>{say("What it costs")}</h2>
         <Slip fees={view.assessment.fees} linkTo={() => null} filed account={view.assessment.account} />
+        {view.own && (
+          <p>
+            <Link to={`/cases/${reference}/others`}>{say("Others at work")}</Link>
+          </p>
+        )}
         <CaseMoves view={view} lane={lane} />
       </aside>
     </div>
+  );
+}
+
+/** Everything that can be kept: receipts, letters, what was granted; the newest first. */
+function Papers({ view }: { view: CaseView }) {
+  const papers = view.story.filter((m) => m.paper).reverse();
+  if (papers.length === 0) return null;
+  return (
+    <section className="my-case-papers" aria-label={say("Papers")}>
+      <h2>{say("Papers")}</h2>
+      <ul>
+        {papers.map((m) => (
+          <li key={m.no}>
+            <a href={`/api/cases/${view.reference}/papers/${m.no}`} target="_blank" rel="noreferrer">
+              {capital(paperCalled(m.paper))}
+            </a>{" "}
+            <span className="second">
+              {shortDay(m.at)}, {m.text}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** What was filed, folded by part; an earlier version is chosen by its number. */
+function WhatWasFiled({ view }: { view: CaseView }) {
+  const latest = view.versions.length;
+  const [no, setNo] = useState(latest);
+  const version = view.versions.find((v) => v.no === no) ?? view.versions.at(-1);
+  if (!version) return null;
+  return (
+    <section aria-label={say("What you filed")}>
+      <h2>{say("What you filed")}</h2>
+      <p className="second">{say("Under the rules of {{in_force}}.", { in_force: shortDay(view.form.in_force) })}</p>
+      {latest > 1 && (
+        <p className="my-case-versions">
+          {view.versions.toReversed().map((v) => (
+            <button
+              key={v.no}
+              type="button"
+              className="jc-button plain small"
+              aria-pressed={v.no === version.no}
+              onClick={() => setNo(v.no)}
+            >
+              {say("Version {{no}}, {{day}}", { no: v.no, day: shortDay(v.at) })}
+            </button>
+          ))}
+        </p>
+      )}
+      <AnswerList
+        form={view.form}
+        assessment={view.assessment}
+        answers={version.dossier.answers}
+        said={version.no === latest ? undefined : version.said}
+        folded
+      />
+      <details className="filed-part folded" open>
+        <summary>{say("Documents")}</summary>
+        <FileList files={version.files} url={(f) => `/api/cases/${view.reference}/files/${f.attachment.sha256}`} />
+      </details>
+    </section>
   );
 }
 
@@ -208,7 +284,10 @@ function Story({ view }: { view: CaseView }) {
   const { reference } = view;
   return (
     <>
-      <p className="mono">{reference}</p>
+      <p className="mono">
+        {reference}
+        {view.own_reference && ` · “${view.own_reference}”`}
+      </p>
       <p className="my-case-title">{view.assessment.title}</p>
       <Stamp state={view.assessment.state} />
       <h2>{say("What has happened")}</h2>
@@ -222,7 +301,7 @@ function Story({ view }: { view: CaseView }) {
                 <>
                   {" "}
                   <a href={`/api/cases/${reference}/papers/${m.no}`} target="_blank" rel="noreferrer">
-                    {m.paper}
+                    {paperCalled(m.paper)}
                   </a>
                 </>
               )}
@@ -230,19 +309,8 @@ function Story({ view }: { view: CaseView }) {
           </li>
         ))}
       </ol>
-      {view.next_steps.length > 0 && (
-        <>
-          <h2>{say("What comes next")}</h2>
-          <ol className="story to-come">
-            {view.next_steps.map((s) => (
-              <li key={`${s.day}${s.text}`}>
-                <time>{s.day ? shortDay(s.day) : s.after}</time>
-                <span>{s.text}</span>
-              </li>
-            ))}
-          </ol>
-        </>
-      )}
+      <NextSteps steps={view.next_steps} />
+      <p>{view.own && <BeginLike name={reference} />}</p>
     </>
   );
 }

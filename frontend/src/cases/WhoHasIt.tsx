@@ -45,6 +45,9 @@ export function WhoHasIt({ view }: { view: CaseView }) {
           <a href={`/api/cases/${view.reference}/due.ics`}>{say("The last day for my calendar (iCalendar)")}</a>
         </p>
       )}
+      <p className="second my-case-legend">
+        {say("In the row of days: filled ones are gone, small ones are closed, the red line is the last day.")}
+      </p>
       {clock.why.slice(1).map((w) => (
         <p key={w} className="second">
           {w}

@@ -1,19 +1,34 @@
 // When answers came back: what was asked and answered, what changed without being asked, both versions side by side.
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { useHotkey } from "../shared/keys";
-import { Key, Tab } from "../shared/Marks";
+import { Key } from "../shared/Marks";
 import { amount } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
+import { Point, Unasked } from "./AnswerItem";
+import { Registers, Talk } from "./Beside";
 import { Compare } from "./Compare";
-import { DeskFoot } from "./Foot";
+import { KEY } from "./deskKeys";
+import { DeskFoot, letterOf } from "./Foot";
 import type { Item } from "./items";
+import { KeyHelp } from "./KeyHelp";
+import { ReasonLine } from "./ReasonLine";
 import { type CaseView, type OnDesk, path } from "./useCase";
+import { Words } from "./Words";
 import "./answers.css";
 import "./checklist.css";
 import "./desk.css";
 import "./rule.css";
+
+type Beside = "" | "registers" | "talk";
+/** What is looked at: both versions of what a point asked, or what lies beside. */
+const BESIDE: [Beside, string, string][] = [
+  ["", say("Both versions"), ""],
+  ["registers", say("Registers"), KEY.registers],
+  ["talk", say("Talk"), KEY.talk],
+];
 
 export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseView; onWhole: () => void }) {
   const session = useSession();
@@ -31,6 +46,10 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
   const first = items.find((i) => i.point?.state === "answered" || (i.unasked && !i.unasked.taken));
   const [chosen, setChosen] = useState((first ?? items[0])?.key ?? "");
   const [again, setAgain] = useState<string | null>(null);
+  const [help, setHelp] = useState(false);
+  const [beside, setBeside] = useState<Beside>("");
+  const navigate = useNavigate();
+  const [closing, setClosing] = useState(false); // the reason is asked for why a point is closed that is still wanting
   const at = Math.max(
     0,
     items.findIndex((i) => i.key === chosen),
@@ -41,6 +60,7 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
     const next = items[Math.max(0, Math.min(items.length - 1, at + by))];
     if (next) setChosen(next.key);
     setAgain(null);
+    setClosing(false);
   };
   const after = () => {
     setAgain(null);
@@ -48,15 +68,17 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
     const next = rest.find((i) => i.point?.state === "answered" || (i.unasked && !i.unasked.taken));
     if (next) setChosen(next.key);
   };
-  async function close() {
+  async function close(reason = "") {
     const no = item?.point?.no;
     if (!no || !may) return;
+    if (stillWanting(view, item) && !reason) return setClosing(true);
+    setClosing(false);
     const done = await desk.move((seen) =>
       ask(
         api.POST("/api/cases/{reference}/points/closed", {
           params: path(view.reference),
           headers: seen,
-          body: { no, lane: desk.lane },
+          body: { no, lane: desk.lane, reason },
         }),
       ),
     );
@@ -89,6 +111,10 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
       ),
     );
   }
+  const undo = () =>
+    desk.move((seen) =>
+      ask(api.POST("/api/cases/{reference}/undo", { params: path(view.reference), headers: seen, body: {} })),
+    );
   async function take() {
     const place = item?.unasked?.change.place;
     if (!place || !may) return;
@@ -115,11 +141,19 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
   useHotkey("b", () => go(-1));
   useHotkey("ArrowDown", () => go(1));
   useHotkey("ArrowUp", () => go(-1));
-  useHotkey("c", close, may && !!item?.point);
-  useHotkey("a", () => setAgain(item?.point?.text ?? ""), may && !!item?.point);
-  useHotkey("d", doubt, may && !!item?.point);
-  useHotkey("t", take, may && !!item?.unasked);
-  useHotkey("q", () => setAgain(""), may && !!item?.unasked);
+  const keys = may && again === null && !closing; // while a form is open, letters are words
+  useHotkey("c", () => close(), keys && !!item?.point);
+  useHotkey("a", () => setAgain(item?.point?.text ?? ""), keys && !!item?.point);
+  useHotkey("d", doubt, keys && !!item?.point);
+  useHotkey(KEY.other, onWhole);
+  useHotkey(KEY.undo, undo, view.may_undo && !desk.leaving);
+  useHotkey(KEY.letter, () => navigate(letterOf(desk, view.reference)), a.points.length > 0);
+  const toggle = (to: Beside) => setBeside((now) => (now === to ? "" : to));
+  useHotkey(KEY.registers, () => toggle("registers"));
+  useHotkey(KEY.talk, () => toggle("talk"));
+  useHotkey("?", () => setHelp((on) => !on));
+  useHotkey("t", take, keys && !!item?.unasked && !item.unasked.questioned);
+  useHotkey("q", () => setAgain(""), keys && !!item?.unasked && !item.unasked.questioned);
 
   const closed = (round?.points ?? []).filter((p) => p.state === "closed").length;
   const open = a.requirements.filter((r) => r.asked && !r.judged);
@@ -140,32 +174,29 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
                 chosen={i.key === chosen}
                 may={may}
                 onChoose={() => setChosen(i.key)}
-                onClose={close}
+                now={nowSaid(view, i)}
+                onClose={() => close()}
                 onAgain={() => setAgain(i.point?.text ?? "")}
                 onDoubt={doubt}
                 doubt={standingOf(view, i) === "in doubt"}
               />
             ))}
+          {closing && item && (
+            <ReasonLine
+              against={stillWanting(view, item)?.because ?? ""}
+              onGive={close}
+              onClose={() => setClosing(false)}
+            />
+          )}
           {again !== null && item && (
-            <form
+            <Words
               className="desk-again"
-              onSubmit={(e) => {
-                e.preventDefault();
-                if (item.point) askAgain(again);
-                else question(again);
-              }}
-            >
-              <label htmlFor="again">
-                {item.point ? say("Ask again, in these words") : say("What do you want to know about it?")}
-              </label>
-              <textarea id="again" value={again} onChange={(e) => setAgain(e.target.value)} rows={4} autoFocus />
-              <button type="submit" className="jc-button small">
-                {say("Put it into the next letter")}
-              </button>{" "}
-              <button type="button" className="jc-link" onClick={() => setAgain(null)}>
-                {say("cancel")}
-              </button>
-            </form>
+              give={say("Put it into the next letter")}
+              label={item.point ? say("Ask again, in these words") : say("What do you want to know about it?")}
+              first={again}
+              onGive={item.point ? askAgain : question}
+              onClose={() => setAgain(null)}
+            />
           )}
           <h2>
             {say("Changed without being asked")}{" "}
@@ -213,128 +244,54 @@ export function AnswersDesk({ desk, view, onWhole }: { desk: OnDesk; view: CaseV
               <p>{say("Not judged since: {{open}}.", { open: open.map((r) => r.title).join(", ") })}</p>
             )}
             <button type="button" className="jc-button plain small" onClick={onWhole}>
-              {say("The whole checklist")}
+              {say("The whole checklist")} <Key>{KEY.other.toUpperCase()}</Key>
             </button>
           </section>
         </nav>
-        <main className="desk-evidence">{item && <Compare view={view} item={item} version={round} />}</main>
+        <main className="desk-evidence">
+          <div className="desk-bar">
+            <p>
+              <b>
+                {BESIDE.find(([it]) => it && it === beside)?.[1] ?? item?.point?.title ?? item?.unasked?.change.label}
+              </b>
+            </p>
+            <div className="desk-switch" role="group" aria-label={say("What to look at")}>
+              {BESIDE.map(([it, label, key]) => (
+                <button key={it} type="button" aria-pressed={beside === it} onClick={() => setBeside(it)}>
+                  {label} {key && <Key>{key.toUpperCase()}</Key>}
+                </button>
+              ))}
+            </div>
+          </div>
+          {beside === "registers" ? (
+            <Registers move={desk.move} view={view} />
+          ) : beside === "talk" ? (
+            <Talk view={view} />
+          ) : (
+            item && <Compare view={view} item={item} version={round} />
+          )}
+        </main>
       </div>
       <DeskFoot desk={desk} view={view} role={role} />
+      <KeyHelp opened={help} onClose={() => setHelp(false)} />
     </>
   );
 }
 
+/** The requirement of a point of which the machine still finds a fault or has a doubt. */
+function stillWanting(view: CaseView, item?: Item) {
+  const ids = item?.point ? [item.point.requirement, ...item.point.also] : [];
+  return view.assessment.requirements.find((r) => ids.includes(r.id) && r.met_needs_reason);
+}
+
+/** What the machine says of a point now. */
+function nowSaid(view: CaseView, item: Item): string {
+  const wanting = stillWanting(view, item);
+  if (wanting) return say("The machine still says: {{said}}", { said: wanting.because });
+  const r = view.assessment.requirements.find((other) => other.id === item.point?.requirement);
+  return r ? say("The machine now says: {{proposed}}.", { proposed: r.proposed }) : "";
+}
+
 function standingOf(view: CaseView, item: Item): string {
   return view.assessment.requirements.find((r) => r.id === item.point?.requirement)?.standing ?? "";
-}
-
-const POINT_TAB: Record<string, string> = {
-  closed: "met",
-  "asked again": "wanting",
-  answered: "to read",
-  open: "wanting",
-};
-
-function Point({
-  item,
-  chosen,
-  may,
-  doubt,
-  onChoose,
-  onClose,
-  onAgain,
-  onDoubt,
-}: {
-  item: Item;
-  chosen: boolean;
-  may: boolean;
-  doubt: boolean;
-  onChoose: () => void;
-  onClose: () => void;
-  onAgain: () => void;
-  onDoubt: () => void;
-}) {
-  const p = item.point;
-  if (!p) return null;
-  return (
-    <section className={`desk-answer${chosen ? " chosen" : ""}`} aria-label={say("Point {{no}}", { no: p.no })}>
-      <Tab standing={doubt ? "in doubt" : (POINT_TAB[p.state] ?? "to read")} given={p.state !== "answered" || doubt} />
-      <button type="button" className="desk-answer-head" onClick={onChoose} aria-expanded={chosen}>
-        <b>
-          {p.no} {p.title}
-        </b>
-        <span className={p.state === "closed" ? "moss" : p.state === "asked again" ? "madder" : "second"}>
-          {doubt ? "in doubt" : p.state}
-        </span>
-      </button>
-      <p className="second">{p.text}</p>
-      <div className="desk-quote">
-        {p.words && <p>“{p.words}”</p>}
-        {p.changes.map((c) => (
-          <p key={c.place + c.now}>
-            {c.title || c.label}: {c.was && <s>{c.was}</s>} <b>{c.now || say("removed")}</b>
-          </p>
-        ))}
-      </div>
-      {chosen && may && (
-        <p className="desk-answer-keys">
-          <button type="button" className="met" aria-pressed={p.state === "closed"} onClick={onClose}>
-            {say("Close")} <Key>C</Key>
-          </button>
-          <button type="button" aria-pressed={p.state === "asked again"} onClick={onAgain}>
-            {say("Ask again")} <Key>A</Key>
-          </button>
-          <button type="button" aria-pressed={doubt} onClick={onDoubt}>
-            {say("Doubt")} <Key>D</Key>
-          </button>
-        </p>
-      )}
-    </section>
-  );
-}
-
-function Unasked({
-  item,
-  chosen,
-  may,
-  onChoose,
-  onTake,
-  onQuestion,
-}: {
-  item: Item;
-  chosen: boolean;
-  may: boolean;
-  onChoose: () => void;
-  onTake: () => void;
-  onQuestion: () => void;
-}) {
-  const u = item.unasked;
-  if (!u) return null;
-  return (
-    <section
-      className={`desk-answer${chosen ? " chosen" : ""}`}
-      aria-label={say("Changed: {{label}}", { label: u.change.label })}
-    >
-      <Tab standing={u.taken ? "met" : "in doubt"} given />
-      <button type="button" className="desk-answer-head" onClick={onChoose} aria-expanded={chosen}>
-        <b>{u.change.label}</b>
-        {u.taken && <span className="moss">{say("taken")}</span>}
-      </button>
-      <div className="desk-quote">
-        <p>
-          {u.change.was && <s>{u.change.was}</s>} <b>{u.change.now || say("removed")}</b>
-        </p>
-      </div>
-      {chosen && may && !u.taken && (
-        <p className="desk-answer-keys">
-          <button type="button" className="met" onClick={onTake}>
-            {say("Take it")} <Key>T</Key>
-          </button>
-          <button type="button" onClick={onQuestion}>
-            {say("Ask about it")} <Key>Q</Key>
-          </button>
-        </p>
-      )}
-    </section>
-  );
 }

@@ -1,6 +1,6 @@
 // What lies beside the documents: the registers' answers, messages and notes, the line of time.
-import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { api, ask } from "../api/client";
 import { useChangeCase } from "../shared/caseView";
 import { Messages } from "../shared/Messages";
@@ -15,7 +15,7 @@ import "./rule.css";
 import "../filing/read-over.css";
 import "../shared/messages.css";
 
-export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
+export function Registers({ move, view }: { move: OnDesk["move"]; view: CaseView }) {
   const session = useSession();
   const role = session.data?.person?.role;
   const may = view.assessment.moves.some((m) => m.role === role && m.move === "ask a register" && m.allowed);
@@ -59,7 +59,7 @@ export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
               type="button"
               className="jc-button plain small"
               onClick={() =>
-                desk.move((seen) =>
+                move((seen) =>
                   ask(
                     api.POST("/api/cases/{reference}/registers", {
                       params: path(view.reference),
@@ -95,6 +95,18 @@ export function Registers({ desk, view }: { desk: OnDesk; view: CaseView }) {
 }
 
 export function Talk({ view }: { view: CaseView }) {
+  const { reference } = view;
+  const session = useSession().data;
+  const answers = session?.may?.moves === "officer" || session?.may?.moves === "reviewer";
+  const unread = view.messages.filter((m) => !m.office && !m.read_at).length;
+  const queries = useQueryClient();
+  // open before somebody who may answer, the messages are read
+  useEffect(() => {
+    if (!answers || unread === 0) return;
+    ask(api.POST("/api/cases/{reference}/talk", { params: path(reference) }))
+      .then(() => queries.invalidateQueries({ queryKey: ["tray"] }))
+      .catch(() => undefined);
+  }, [answers, unread, reference, queries]);
   const [text, setText] = useState("");
   const change = useChangeCase(view.reference);
   const keep = useMutation({
@@ -104,7 +116,7 @@ export function Talk({ view }: { view: CaseView }) {
       ),
     onSuccess: () => setText(""),
   });
-  const role = useSession().data?.person?.role;
+  const role = session?.person?.role;
   const may = view.assessment.moves.some((m) => m.role === role && m.move === "note" && m.allowed);
   return (
     <div className="desk-sheet" tabIndex={0} role="group" aria-label={say("Messages and notes")}>

@@ -5,7 +5,8 @@ import { FileLook } from "../shared/PdfView";
 import { dayOf, size } from "../shared/say";
 import { say } from "../shared/text";
 import type { Item } from "./items";
-import type { CaseView } from "./useCase";
+import { type Side, TwoFiles } from "./TwoFiles";
+import { type CaseView, fileUrl } from "./useCase";
 import "./answers.css";
 import "./checklist.css";
 import "./rule.css";
@@ -16,21 +17,11 @@ export function Compare({ view, item, version }: { view: CaseView; item: Item; v
   const after = view.versions.find((v) => v.no === version?.answer_version) ?? view.versions.at(-1);
   const before = view.versions.find((v) => v.no === version?.version) ?? after;
   const slot = item.places.map(slotOf).find(Boolean);
-  const old = before?.files.filter((f) => f.attachment.slot === slot) ?? [];
-  const now = after?.files.filter((f) => f.attachment.slot === slot) ?? [];
-  const sides: [string, Schemas["FileView"] | undefined, Schemas["VersionView"] | undefined][] = [
-    ["before", old.at(-1), before],
-    ["now", now.at(-1), after],
-  ];
-  const title = item.point?.title ?? item.unasked?.change.label ?? "";
+  const was = before?.files.filter((f) => f.attachment.slot === slot).at(-1);
+  const is = after?.files.filter((f) => f.attachment.slot === slot).at(-1);
   if (!slot)
     return (
-      <>
-        <div className="desk-bar">
-          <p>
-            <b>{title}</b>
-          </p>
-        </div>
+      <div className="desk-compared">
         <table className="desk-table compare">
           <thead>
             <tr>
@@ -70,45 +61,64 @@ export function Compare({ view, item, version }: { view: CaseView; item: Item; v
               ))}
           </tbody>
         </table>
-      </>
+      </div>
     );
   return (
     <>
-      <div className="desk-bar">
-        <p>
-          <b>{title}</b> <span className="second">{say("side by side")}</span>
-        </p>
-      </div>
-      <div className="desk-sides">
-        {sides.map(([side, file, v]) => (
-          <section key={side} aria-label={side === "now" ? say("The version now") : say("The version before")}>
-            <p>
-              <b>{file?.attachment.name ?? "nothing"}</b>
-              {say(", version {{no}},", { no: v?.no })} {v && dayOf(v.at)}{" "}
-            </p>
-            {file ? (
-              <FileLook
-                url={`/api/cases/${view.reference}/files/${file.attachment.sha256}`}
-                file={file}
-                keys={side === "now"}
-              />
-            ) : (
-              <p className="jc-pdf-trouble">{say("Nothing was attached here.")}</p>
-            )}
-          </section>
-        ))}
-      </div>
-      <ReadInBoth before={old.at(-1)} now={now.at(-1)} changes={item.point?.changes ?? []} />
+      {before && after && was && is ? (
+        <TwoFiles first={sideOf(view, before, was)} second={sideOf(view, after, is)} keys />
+      ) : (
+        <div className="desk-sides">
+          {[was, is].map((file, n) => (
+            <section
+              key={n === 0 ? "was" : "is"}
+              aria-label={n === 0 ? say("The version before") : say("The version now")}
+            >
+              <p>
+                <b>{file?.attachment.name ?? say("nothing")}</b>
+              </p>
+              {file ? (
+                <FileLook url={fileUrl(view.reference, file)} file={file} keys />
+              ) : (
+                <p className="jc-pdf-trouble">{say("Nothing was attached here.")}</p>
+              )}
+            </section>
+          ))}
+        </div>
+      )}
+      <ReadInBoth view={view} before={was} now={is} changes={item.point?.changes ?? []} />
     </>
   );
 }
 
+/** A file of a version, to be compared. */
+function sideOf(view: CaseView, version: Schemas["VersionView"], file: Schemas["FileView"]): Side {
+  const label = say("{{name}}, version {{no}}, {{day}}", {
+    name: file.attachment.name,
+    no: version.no,
+    day: dayOf(version.at),
+  });
+  return { url: fileUrl(view.reference, file), label, file };
+}
+
+/** What the agreement tables found in a file, or looked for in vain; and in the one before, where that still counts. */
+function foundIn(view: CaseView, now?: Schemas["FileView"], before?: Schemas["FileView"]): [string, string, string][] {
+  return view.assessment.requirements.flatMap(({ table }) => {
+    const of = (file?: Schemas["FileView"]) =>
+      table?.statements.find((s) => file && s.file === file.attachment.id)?.said;
+    const found = of(now);
+    return table && found ? [[table.title, of(before) ?? "", found] as [string, string, string]] : [];
+  });
+}
+
 /** What was read in the file before and in the file now, line by line, what differs marked. */
 function ReadInBoth({
+  view,
   before,
   now,
   changes,
 }: {
+  view: CaseView;
   before?: Schemas["FileView"];
   now?: Schemas["FileView"];
   changes: Schemas["Difference"][];
@@ -117,6 +127,7 @@ function ReadInBoth({
     [say("Name"), before?.attachment.name ?? "nothing", now?.attachment.name ?? "nothing"],
     [say("Read as"), before?.said ?? "", now?.said ?? ""],
     [say("Size"), before ? size(before.attachment.size) : "", now ? size(now.attachment.size) : ""],
+    ...foundIn(view, now, before),
     ...changes
       .filter((c) => c.kind === "answer")
       .map((c): [string, string, string] => [c.label, c.was || "nothing", c.now || "nothing"]),

@@ -1,6 +1,6 @@
 // The desk: the head of a case and what is done with it, by its state.
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { LaneTabs } from "../shared/Lanes";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
@@ -10,15 +10,20 @@ import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import { AnswersDesk } from "./AnswersDesk";
 import { Checking } from "./Checking";
+import { KEY } from "./deskKeys";
+import { Leaving } from "./Leaving";
 import { type CaseView, type OnDesk, useCase } from "./useCase";
 import "./desk.css";
 
 export function Desk() {
   const { reference = "" } = useParams();
   const desk = useCase(reference);
-  const [whole, setWhole] = useState(false);
+  const [query] = useSearchParams();
+  const [whole, setWhole] = useState(query.get("look") === "talk");
   const view = desk.view;
-  const states = useSession().data?.states;
+  const session = useSession().data;
+  const { states } = session ?? {};
+  const role = session?.person?.role;
   if (desk.looked.error && !view)
     return (
       <main className="jc-page">
@@ -30,16 +35,18 @@ export function Desk() {
     );
   if (!view) return <Skeleton lines={10} />;
   const checking = states?.find((s) => s.state === view.assessment.state)?.checking;
+  const mayJudge = view.assessment.moves.some((m) => m.role === role && m.move === "judge");
   const came = !!checking && !!view.assessment.rounds.at(-1)?.answered_at;
   return (
     <div className="desk">
       <DeskHead view={view} state={desk.whole?.assessment.state ?? ""} />
-      <LaneTabs lanes={desk.lanes} chosen={desk.lane} onChoose={desk.choose} counted />
+      <LaneTabs lanes={desk.lanes} chosen={desk.lane} onChoose={desk.choose} counted nextKey={KEY.lane} />
       <Told desk={desk} />
+      <Leaving desk={desk} may={mayJudge} />
       {came && !whole ? (
         <AnswersDesk key={desk.lane} desk={desk} view={view} onWhole={() => setWhole(true)} />
       ) : (
-        <Checking key={desk.lane} desk={desk} view={view} onAnswers={came ? () => setWhole(false) : undefined} />
+        <Checking desk={desk} view={view} onAnswers={came ? () => setWhole(false) : undefined} />
       )}
     </div>
   );
@@ -89,6 +96,9 @@ function DeskHead({ view, state }: { view: CaseView; state: string }) {
   );
 }
 
+/** So many steps of others are told one by one; the desk below them is what one came for. */
+const MOST_TOLD = 4;
+
 /** What went wrong, what others did meanwhile, who else is here. Nothing that was typed is lost by any of it. */
 export function Told({ desk }: { desk: OnDesk }) {
   const stale = desk.trouble !== null && desk.news.length > 0;
@@ -110,7 +120,10 @@ export function Told({ desk }: { desk: OnDesk }) {
               : say("Somebody else worked on this case.")}
           </b>{" "}
           <ul>
-            {desk.news.map((m) => (
+            {desk.news.length > MOST_TOLD && (
+              <li>{say("{{count}} earlier", { count: desk.news.length - MOST_TOLD })}</li>
+            )}
+            {desk.news.slice(-MOST_TOLD).map((m) => (
               <li key={m.no}>{m.text}</li>
             ))}
           </ul>

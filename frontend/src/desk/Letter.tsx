@@ -1,13 +1,18 @@
 // The letter before it goes: its points in words that can still be changed, and the very PDF that will be sent.
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
-import { Stamp } from "../shared/Marks";
+import { useHotkey } from "../shared/keys";
+import { Key, Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { PdfView } from "../shared/PdfView";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
+import { AsApplicant } from "./AsApplicant";
 import { Told } from "./Desk";
+import { KEY } from "./deskKeys";
+import { NextCase, ofLane } from "./Foot";
+import { Leaving } from "./Leaving";
 import { PointText } from "./Rule";
 import { path, useCase } from "./useCase";
 import "./desk.css";
@@ -18,8 +23,16 @@ export function Letter() {
   const desk = useCase(reference);
   const session = useSession();
   const navigate = useNavigate();
-  const [sent, setSent] = useState(false);
+  const [sending, setSending] = useState(false);
+  const [onScreen, setOnScreen] = useState(false);
+  const unkept = useRef(new Map<string, () => Promise<boolean>>());
   const view = desk.view;
+  const latest = view?.assessment.rounds.at(-1);
+  const sent = !!latest && !latest.answered_at; // a letter is out: told by the case, also when the page is opened again or it was taken back
+  const may = view?.assessment.moves.some(
+    (m) => m.role === session.data?.person?.role && m.move === "send the letter" && m.allowed,
+  );
+  useHotkey(KEY.send, send, !!may && !sending && !sent && !desk.leaving);
   if (desk.looked.error && !view)
     return (
       <main className="jc-page">
@@ -29,7 +42,7 @@ export function Letter() {
   if (!view) return <Skeleton lines={8} />;
   const points = view.assessment.points;
   const own = desk.lanes.find((l) => l.id === desk.lane);
-  const back = `/desk/${reference}${desk.lane ? `?lane=${desk.lane}` : ""}`;
+  const back = `/desk/${reference}${ofLane(desk)}`;
   const move = view.assessment.moves.find((m) => m.role === session.data?.person?.role && m.move === "send the letter");
   const arrange = (groups: string[][]) =>
     desk.move((seen) =>
@@ -42,7 +55,15 @@ export function Letter() {
       ),
     );
   async function send() {
-    const done = await desk.move((seen) =>
+    if (sending) return;
+    setSending(true);
+    // what goes is what is on the screen: words still in their box are kept first, and without them nothing goes
+    for (const keep of [...unkept.current.values()])
+      if (!(await keep())) {
+        setSending(false);
+        return;
+      }
+    await desk.move((seen) =>
       ask(
         api.POST("/api/cases/{reference}/letter", {
           params: path(reference),
@@ -51,26 +72,33 @@ export function Letter() {
         }),
       ),
     );
-    if (done) setSent(true);
+    setSending(false);
   }
-  if (sent)
+  const ready = desk.leaving && desk.leaving.lane === desk.lane;
+  if (sent || ready)
     return (
       <main className="jc-page">
         <p className="mono">{reference}</p>
-        <h1>{say("The letter is sent")}</h1>
+        <h1>{ready ? say("The letter is ready") : say("The letter is sent")}</h1>
+        <Leaving desk={desk} may />
         <Stamp state={view.assessment.state} />
         {own && <p>{own.title}</p>}
         <p>
-          {say("It lies with the post room and in the applicant's case. {{why}} Answers are due {{said}}.", {
-            why: view.assessment.clock?.why.join(" "),
-            said: view.assessment.clock?.said,
-          })}
+          {ready
+            ? say("Until it leaves nobody outside the office sees it. Answers will be due {{due}}.", {
+                due: view.due_if_sent,
+              })
+            : say("Sent to {{applicant}} and shown in the case. {{why}} Answers are due {{said}}.", {
+                applicant: view.applicant,
+                why: view.assessment.clock?.why.join(" "),
+                said: view.assessment.clock?.said,
+              })}
         </p>
         <p>
           <Link to="/tray" className="jc-button">
-            {say("To the in-tray")}
+            {say("To the in-tray")} <Key>{KEY.tray.toUpperCase()}</Key>
           </Link>{" "}
-          <Link to={back}>{say("Back to the case")}</Link>
+          <NextCase reference={reference} /> <Link to={back}>{say("Back to the case")}</Link>
         </p>
       </main>
     );
@@ -121,7 +149,13 @@ export function Letter() {
                 </button>
               </p>
             )}
-            <PointText key={`${p.requirement}${p.also.join()}`} desk={desk} view={view} point={p} />
+            <PointText
+              key={`${p.requirement}${p.also.join()}`}
+              desk={desk}
+              view={view}
+              point={p}
+              unkept={unkept.current}
+            />
           </section>
         ))}
         {move?.warnings?.map((w) => (
@@ -137,8 +171,8 @@ export function Letter() {
           </ul>
         )}
         <p>
-          <button type="button" className="jc-button" disabled={!move?.allowed || desk.busy} onClick={send}>
-            {say("Send and pause the clock")}
+          <button type="button" className="jc-button" disabled={!move?.allowed || sending} onClick={send}>
+            {say("Send and pause the clock")} <Key>{KEY.send.toUpperCase()}</Key>
           </button>{" "}
           <button type="button" className="jc-link" onClick={() => navigate(back)}>
             {say("Not yet")}
@@ -147,6 +181,17 @@ export function Letter() {
       </main>
       <aside className="letter-paper" aria-label={say("The letter as it will be sent")}>
         {points.length > 0 && (
+          <div className="desk-switch" role="group" aria-label={say("What to look at")}>
+            <button type="button" aria-pressed={!onScreen} onClick={() => setOnScreen(false)}>
+              {say("As a letter")}
+            </button>
+            <button type="button" aria-pressed={onScreen} onClick={() => setOnScreen(true)}>
+              {say("In the applicant's case")}
+            </button>
+          </div>
+        )}
+        {points.length > 0 && onScreen && <AsApplicant view={view} points={points} />}
+        {points.length > 0 && !onScreen && (
           <PdfView
             key={view.revision}
             url={`/api/cases/${reference}/letter?lane=${desk.lane}`}

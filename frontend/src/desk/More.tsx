@@ -4,6 +4,7 @@ import { useHotkey } from "../shared/keys";
 import { Key } from "../shared/Marks";
 import { say } from "../shared/text";
 import { WhyNot } from "../shared/WhyNot";
+import { Palette } from "./Palette";
 import { StepForm } from "./StepForm";
 import { STEPS, type Step } from "./steps";
 import type { CaseView, OnDesk } from "./useCase";
@@ -18,8 +19,8 @@ export function More({ desk, view, role }: { desk: OnDesk; view: CaseView; role:
     move === "undo" ? view.may_undo : (own.find((m) => m.move === move)?.allowed ?? false);
   const there = STEPS.filter((s) => may(s.move));
   const button = useRef<HTMLButtonElement>(null);
-  useHotkey("o", () => setOpen((now) => !now), own.length > 0);
-  useHotkey("Escape", () => setOpen(false), open);
+  useHotkey("o", () => setOpen((now) => !now), own.length > 0 && !step, open);
+  useHotkey("Escape", () => setOpen(false), open && !step, true);
   if (own.length === 0) return null;
   const close = () => {
     setStep(null);
@@ -60,22 +61,9 @@ export function More({ desk, view, role }: { desk: OnDesk; view: CaseView; role:
           {step ? (
             <StepForm desk={desk} view={view} step={step} onDone={close} onLeave={() => setStep(null)} />
           ) : (
-            <>
-              <ul>
-                {there.map((s) => (
-                  <li key={s.move}>
-                    <button type="button" onClick={() => setStep(s)}>
-                      <b>{s.label}</b> <small>{s.says}</small>
-                    </button>
-                  </li>
-                ))}
-              </ul>
-              {there.length === 0 && <p className="second">{say("There is nothing else to do here now.")}</p>}
+            <Palette steps={there} onStep={setStep} onClose={close}>
               <WhyNot moves={own} />
-              <button type="button" className="jc-link" onClick={close}>
-                {say("close")}
-              </button>
-            </>
+            </Palette>
           )}
         </section>
       )}

@@ -1,12 +1,17 @@
 // One requirement: its law, what the machine found, the agreement table, the judgement, the words of its point.
-import { useState } from "react";
+import { Fragment, useEffect, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
+import { useHotkey } from "../shared/keys";
 import { Key, standingClass } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
-import { dayOf, exactly } from "../shared/say";
+import { amount, dayOf, exactly } from "../shared/say";
 import { say } from "../shared/text";
+import { AlikePages } from "./AlikePages";
 import type { Given, Requirement } from "./checks";
+import { KEY } from "./deskKeys";
 import { FeeLines } from "./FeeLines";
+import { ReasonLine } from "./ReasonLine";
+import type { Side } from "./TwoFiles";
 import { type CaseView, type OnDesk, path } from "./useCase";
 import "./rule.css";
 
@@ -29,96 +34,155 @@ export function Rule({
   requirement: r,
   mayJudge,
   why,
-  waiving,
-  onWaive,
+  asking,
+  onAsk,
   onJudge,
+  onCompare,
 }: {
   desk: OnDesk;
   view: CaseView;
   requirement: Requirement;
   mayJudge: boolean;
   why: string;
-  waiving: boolean;
-  onWaive: () => void;
+  /** The standing for which a reason is asked. */
+  asking: Given | "";
+  onAsk: (standing: Given | "") => void;
   onJudge: (standing: Given | null, reason?: string) => void;
+  onCompare: (two: [Side, Side]) => void;
 }) {
-  const [reason, setReason] = useState("");
   const point = view.assessment.points.find((p) => p.requirement === r.id);
   const files = view.versions.at(-1)?.files ?? [];
   const general = files.filter((f) => r.files.some((x) => x.id === f.attachment.id)).flatMap((f) => f.findings);
   const findings = r.findings.length > 0 ? r.findings : general;
   return (
     <>
-      <h2>{r.title}</h2>
-      <blockquote className="desk-law">
-        {r.says}{" "}
-        {r.article && <cite>{say("{{law}} art. {{article}}", { law: view.form.law, article: r.article })}</cite>}
-      </blockquote>
-      <Findings findings={findings} />
-      {tablesOf(view, r).map((table) => (
-        <Agreement key={table.id} table={table} />
-      ))}
-      <p className="desk-because">
-        <span className={`desk-standing ${standingClass(r.standing)}`}>{r.standing}</span>{" "}
-        {r.given?.holds ? (
-          <>
-            {say("given by {{who}},", { who: r.given.who })}{" "}
-            <span title={exactly(r.given.at)}>{dayOf(r.given.at)}</span>
-            {r.given.reason && `: ${r.given.reason}`}
-            {say(". The machine proposes {{proposed}}.", { proposed: r.proposed })}
-          </>
-        ) : (
-          <>
-            {say("proposed.")} {findings.some((f) => f.text === r.because) ? "" : r.because}
-          </>
-        )}
-      </p>
-      {r.given && !r.given.holds && (
-        <p className="desk-was">
-          {say("It was judged {{standing}} by {{who}}; what was looked at has changed since.", {
-            standing: r.given.standing,
-            who: r.given.who,
-          })}
-        </p>
-      )}
-      {r.kind === "fee" && <FeeLines desk={desk} view={view} />}
-      <div className="desk-judge" role="group" aria-label={say("Judge this requirement")}>
-        {KEYS.map(([standing, label, key]) => (
-          <button
-            key={standing}
-            type="button"
-            className={standingClass(standing)}
-            aria-pressed={!!r.given?.holds && r.given.standing === standing}
-            disabled={!mayJudge}
-            onClick={() => (standing === "waived" ? onWaive() : onJudge(standing))}
-          >
-            {label} <Key>{key}</Key>
-          </button>
+      <div className="desk-rule-says" tabIndex={0} role="group" aria-label={r.title}>
+        <h2>{r.title}</h2>
+        <blockquote className="desk-law">
+          {r.says}{" "}
+          {r.article && <cite>{say("{{law}} art. {{article}}", { law: view.form.law, article: r.article })}</cite>}
+        </blockquote>
+        <Findings findings={findings} />
+        <AlikePages view={view} requirement={r} onCompare={onCompare} />
+        {tablesOf(view, r).map((table) => (
+          <Agreement key={table.id} table={table} />
         ))}
+        <p className="desk-because">
+          <span className={`desk-standing ${standingClass(r.standing)}${r.overruled ? " overruled" : ""}`}>
+            {r.standing}
+          </span>{" "}
+          {r.given?.holds ? (
+            <>
+              {say("given by {{who}},", { who: r.given.who })}{" "}
+              <span title={exactly(r.given.at)}>{dayOf(r.given.at)}</span>
+              {r.given.reason && `: “${r.given.reason}”`}
+              {say(". The machine proposes {{proposed}}.", { proposed: r.proposed })}
+              {r.overruled && (
+                <span className="desk-overruled">
+                  {say("Given against the machine, which said: {{said}}", { said: r.given.overrules })}
+                </span>
+              )}
+            </>
+          ) : (
+            <>
+              {say("proposed.")} {findings.some((f) => f.text === r.because) ? "" : r.because}
+            </>
+          )}
+        </p>
+        {r.given && !r.given.holds && (
+          <p className="desk-was">
+            {say("It was judged {{standing}} by {{who}}; what was looked at has changed since.", {
+              standing: r.given.standing,
+              who: r.given.who,
+            })}
+          </p>
+        )}
+        <ByEach view={view} requirement={r} />
+        {r.kind === "fee" && <FeeLines desk={desk} view={view} />}
+        <Before view={view} requirement={r} />
       </div>
-      {!mayJudge && <p className="second">{why}</p>}
-      {mayJudge && r.given?.holds && (
-        <button type="button" className="jc-link quiet" onClick={() => onJudge(null)}>
-          {say("take the judgement back")}
-        </button>
-      )}
-      {waiving && (
-        <form
-          className="desk-waive"
-          onSubmit={(e) => {
-            e.preventDefault();
-            onJudge("waived", reason);
-          }}
-        >
-          <label htmlFor="waive-reason">{say("Why is this not asked here?")}</label>
-          <textarea id="waive-reason" value={reason} onChange={(e) => setReason(e.target.value)} autoFocus rows={2} />
-          <button type="submit" className="jc-button small" disabled={reason.trim().length < 3}>
-            {say("Waive it")}
+      <div className="desk-rule-judge">
+        <div className="desk-judge" role="group" aria-label={say("Judge this requirement")}>
+          {KEYS.map(([standing, label, key]) => (
+            <button
+              key={standing}
+              type="button"
+              className={standingClass(standing)}
+              aria-pressed={!!r.given?.holds && r.given.standing === standing}
+              disabled={!mayJudge}
+              onClick={() => (standing === "waived" ? onAsk(standing) : onJudge(standing))}
+            >
+              {label} <Key>{key}</Key>
+            </button>
+          ))}
+        </div>
+        {!mayJudge && <p className="second">{why}</p>}
+        {mayJudge && r.given?.holds && (
+          <button type="button" className="jc-link quiet" onClick={() => onJudge(null)}>
+            {say("take the judgement back")}
           </button>
-        </form>
-      )}
-      {point && mayJudge && <PointText key={point.requirement} desk={desk} view={view} point={point} />}
+        )}
+        {asking && (
+          <ReasonLine
+            key={asking}
+            against={asking === "met" ? r.because : ""}
+            onGive={(reason) => onJudge(asking, reason)}
+            onClose={() => onAsk("")}
+          />
+        )}
+        {point && mayJudge && <PointText key={point.requirement} desk={desk} view={view} point={point} />}
+      </div>
     </>
+  );
+}
+
+/** What is declared beside what was found, and what is due at filing by each, where the fee hangs on it. */
+function ByEach({ view, requirement: r }: { view: CaseView; requirement: Requirement }) {
+  const own = view.counted.filter((c) => c.requirement === r.id || r.kind === "fee");
+  if (own.length === 0) return null;
+  return (
+    <table className="desk-table">
+      <thead>
+        <tr>
+          <th scope="col">{say("The fee hangs on it")}</th>
+          <th scope="col" className="num">
+            {say("due at filing")}
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {own.map((c) => (
+          <Fragment key={c.requirement}>
+            <tr>
+              <td>{say("{{title}} as declared: {{said}}", { title: c.title, said: c.declared })}</td>
+              <td className="num mono">{amount(c.due_declared)}</td>
+            </tr>
+            <tr className="odd">
+              <td>{say("as found: {{said}} ({{source}})", { said: c.found, source: c.source })}</td>
+              <td className="num mono">{amount(c.due_found)}</td>
+            </tr>
+          </Fragment>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** What happened to a requirement before: judged, asked, answered. It fills the column where there is little to say. */
+function Before({ view, requirement: r }: { view: CaseView; requirement: Requirement }) {
+  const told = view.story.filter((m) => m.about.includes(r.id));
+  if (told.length === 0) return null;
+  return (
+    <section className="desk-before" aria-label={say("Before")}>
+      <h3>{say("Before")}</h3>
+      <ol>
+        {told.map((m) => (
+          <li key={m.no}>
+            <span title={exactly(m.at)}>{dayOf(m.at)}</span> {m.text}
+          </li>
+        ))}
+      </ol>
+    </section>
   );
 }
 
@@ -147,13 +211,25 @@ function Agreement({ table }: { table: Schemas["AgreementView"] }) {
 }
 
 /** The words of a point: proposed by the machine, offered by the catalogue, kept when they are the officer's own. */
-export function PointText({ desk, view, point }: { desk: OnDesk; view: CaseView; point: Schemas["PointToAsk"] }) {
+export function PointText({
+  desk,
+  view,
+  point,
+  unkept,
+}: {
+  desk: OnDesk;
+  view: CaseView;
+  point: Schemas["PointToAsk"];
+  /** Where words that are not kept yet are named, each with what keeps them. */
+  unkept?: Map<string, () => Promise<boolean>>;
+}) {
   const [text, setText] = useState(point.text);
   const offers = view.offers[point.requirement] ?? [];
   const changed = text.trim() !== point.text;
-  async function keep(words: string) {
-    if (!words.trim() || words.trim() === point.text) return;
-    await desk.move((seen) =>
+  async function keep(words: string): Promise<boolean> {
+    if (!words.trim()) setText(point.text); // emptied: as it was, which is what would be sent
+    if (!words.trim() || words.trim() === point.text) return true;
+    const kept = await desk.move((seen) =>
       ask(
         api.POST("/api/cases/{reference}/words", {
           params: path(view.reference),
@@ -162,13 +238,26 @@ export function PointText({ desk, view, point }: { desk: OnDesk; view: CaseView;
         }),
       ),
     );
+    return kept !== null;
   }
+  useEffect(() => {
+    if (changed) unkept?.set(point.requirement, () => keep(text));
+    else unkept?.delete(point.requirement);
+  });
+  const take = (words: string) => {
+    setText(words);
+    keep(words);
+  };
   return (
     <div className="desk-point">
+      {(unkept ? [] : offers.slice(0, 9)).map((o, n) => (
+        <ReasonKey key={o.id} no={n + 1} onPress={() => take(o.text)} />
+      ))}
       <label htmlFor={`point-${point.no}`}>
         {point.worded
           ? say("Point {{no}} of the letter", { no: point.no })
-          : say("Point {{no}} of the letter (proposed words)", { no: point.no })}
+          : say("Point {{no}} of the letter (proposed words)", { no: point.no })}{" "}
+        {!unkept && <Key>{KEY.words.toUpperCase()}</Key>}
       </label>
       <textarea
         id={`point-${point.no}`}
@@ -179,16 +268,9 @@ export function PointText({ desk, view, point }: { desk: OnDesk; view: CaseView;
       />
       {offers.length > 0 && (
         <p className="desk-offers">
-          {offers.map((o) => (
-            <button
-              key={o.id}
-              type="button"
-              onClick={() => {
-                setText(o.text);
-                keep(o.text);
-              }}
-            >
-              {o.title}
+          {offers.map((o, n) => (
+            <button key={o.id} type="button" onClick={() => take(o.text)}>
+              {o.title} {n < 9 && !unkept && <Key>{n + 1}</Key>}
             </button>
           ))}
         </p>
@@ -202,4 +284,10 @@ export function PointText({ desk, view, point }: { desk: OnDesk; view: CaseView;
       </p>
     </div>
   );
+}
+
+/** A reason of the catalogue by its number. */
+function ReasonKey({ no, onPress }: { no: number; onPress: () => void }) {
+  useHotkey(String(no), onPress);
+  return null;
 }

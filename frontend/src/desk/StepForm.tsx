@@ -3,10 +3,15 @@ import { useState } from "react";
 import { api, ask } from "../api/client";
 import type { Seen } from "../api/views";
 import { inParts } from "../shared/Debts";
+import { useOpened } from "../shared/keys";
+import { PdfView } from "../shared/PdfView";
 import { amount, day } from "../shared/say";
 import { say } from "../shared/text";
+import { type PointAnew, PointsAnew, pointsOf } from "./PointsAnew";
+import { stepLetter } from "./StepFirst";
 import type { Step } from "./steps";
 import { type CaseView, type OnDesk, path } from "./useCase";
+import { WhichAnswer } from "./WhichAnswer";
 
 export function StepForm({
   desk,
@@ -21,7 +26,12 @@ export function StepForm({
   onDone: () => void;
   onLeave: () => void;
 }) {
+  const opened = useOpened<HTMLFormElement>();
   const [title, setTitle] = useState("");
+  const [answer, setAnswer] = useState<"words" | "file" | "answer">("words");
+  const [place, setPlace] = useState("");
+  const [anew, setAnew] = useState<PointAnew[]>(pointsOf(view));
+  const costs = step.move === "more time" ? view.more_time[desk.lane] : undefined;
   const [text, setText] = useState("");
   const [sum, setSum] = useState(Number(view.assessment.account.open) > 0 ? String(view.assessment.account.open) : "");
   const [means, setMeans] = useState<"transfer" | "cheque" | "cash">("transfer");
@@ -35,11 +45,9 @@ export function StepForm({
   const { payments } = view.assessment.account;
   const [payment, setPayment] = useState(payments.at(-1)?.key ?? "");
   const offers = view.offers[step.offers ?? ""] ?? [];
-  const refund = view.assessment.refunds.find(
-    (r) =>
-      !(step.move === "do not accept" && desk.lane) &&
-      r.ending === { "do not accept": "not accepted", "put out of scope": "out of scope" }[step.move],
-  );
+  const brings = view.foreseen[desk.lane]?.[step.move] ?? [];
+  const ends = step.move === "do not accept" || step.move === "put out of scope";
+  const [read, setRead] = useState("");
   const params = path(view.reference);
   const { lane } = desk;
   const done = (seen: Seen) => {
@@ -57,7 +65,19 @@ export function StepForm({
         return ask(api.POST("/api/cases/{reference}/out-of-scope", grounds));
       case "add a requirement":
         return ask(
-          api.POST("/api/cases/{reference}/requirements", { params, headers: seen, body: { title, text, lane } }),
+          api.POST("/api/cases/{reference}/requirements", {
+            params,
+            headers: seen,
+            body: { title, text, lane, answer, place },
+          }),
+        );
+      case "put right":
+        return ask(
+          api.POST("/api/cases/{reference}/put-right", {
+            params,
+            headers: seen,
+            body: { place, value: title, reason: text },
+          }),
         );
       case "more time":
         return ask(api.POST("/api/cases/{reference}/more-time", { params, headers: seen, body: { lane } }));
@@ -65,6 +85,10 @@ export function StepForm({
         return ask(api.POST("/api/cases/{reference}/letter/came-back", { params, headers: seen, body: { lane } }));
       case "send again":
         return ask(api.POST("/api/cases/{reference}/letter/again", { params, headers: seen, body: { lane } }));
+      case "replace the letter":
+        return ask(
+          api.POST("/api/cases/{reference}/letter/replaced", { params, headers: seen, body: { lane, points: anew } }),
+        );
       case "letter posted":
         return ask(api.POST("/api/cases/{reference}/letter/posted", { params, headers: seen, body: { lane } }));
       case "ask another body":
@@ -96,12 +120,17 @@ export function StepForm({
     }
   };
   const ready =
+    (answer !== "answer" || place !== "") &&
+    (!step.fields.includes("points") || (anew.length > 0 && anew.every((p) => p.text.trim().length >= 3))) &&
     (!step.fields.includes("text") || text.trim().length >= (step.least ?? 3)) &&
-    (!step.fields.includes("title") || title.trim().length >= 3) &&
+    (!step.fields.includes("title") || title.trim().length >= (step.fields.includes("place") ? 1 : 3)) &&
+    (!step.fields.includes("place") || place !== "") &&
     (!step.fields.includes("amount") || (Number(sum) > 0 && mark.trim().length >= 3));
   return (
     <form
+      {...opened}
       className="desk-waive"
+      onKeyDown={(e) => e.key === "Escape" && onLeave()}
       aria-label={step.label}
       onSubmit={async (e) => {
         e.preventDefault();
@@ -110,15 +139,35 @@ export function StepForm({
     >
       <h2>{step.label}</h2>
       <p className="second">{step.says}</p>
-      {refund && (
+      {costs && (
         <p>
-          {say("{{total}} comes back, {{kept}} is kept.", { total: amount(refund.total), kept: amount(refund.kept) })}
+          {say("Answers would be due {{due}}.", { due: costs.said })}{" "}
+          {Number(costs.fee) > 0 && (
+            <b className="ochre">
+              {say("It costs the applicant {{fee}}, which is to be paid then.", { fee: amount(costs.fee as string) })}
+            </b>
+          )}
         </p>
       )}
+      {brings.map((sentence) => (
+        <p key={sentence}>{sentence}</p>
+      ))}
+      {step.fields.includes("place") && <WhichAnswer view={view} place={place} onChoose={setPlace} said />}
       {step.fields.includes("title") && (
         <>
           <label htmlFor="step-title">{step.title ?? say("What is it called?")}</label>
           <input id="step-title" value={title} onChange={(e) => setTitle(e.target.value)} maxLength={120} />
+        </>
+      )}
+      {step.fields.includes("answer") && (
+        <>
+          <label htmlFor="step-answer">{say("What may answer it?")}</label>
+          <select id="step-answer" value={answer} onChange={(e) => setAnswer(e.target.value as typeof answer)}>
+            <option value="words">{say("words")}</option>
+            <option value="file">{say("a file")}</option>
+            <option value="answer">{say("a changed answer")}</option>
+          </select>
+          {answer === "answer" && <WhichAnswer view={view} place={place} onChoose={setPlace} />}
         </>
       )}
       {step.fields.includes("amount") && (
@@ -206,6 +255,7 @@ export function StepForm({
           </select>
         </>
       )}
+      {step.fields.includes("points") && <PointsAnew points={anew} onChange={setAnew} />}
       {step.fields.includes("text") && (
         <>
           <label htmlFor="step-text">{step.ask}</label>
@@ -221,6 +271,22 @@ export function StepForm({
           )}
         </>
       )}
+      {ends && (
+        <p>
+          <button type="button" className="jc-link" disabled={!ready} onClick={() => setRead(text)}>
+            {say("read its letter first")}
+          </button>
+        </p>
+      )}
+      {read && (
+        <div className="step-letter">
+          <PdfView
+            key={read}
+            url={stepLetter(view.reference, step.move, step.move === "do not accept" ? lane : "", read)}
+            label={say("Its letter")}
+          />
+        </div>
+      )}
       <button type="submit" className="jc-button small" disabled={!ready || desk.busy}>
         {step.label}
       </button>{" "}
@@ -230,3 +296,5 @@ export function StepForm({
     </form>
   );
 }
+
+/** What the question at a place is called. */

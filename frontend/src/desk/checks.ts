@@ -13,6 +13,7 @@ export function beneath(r: Requirement): string {
     return r.files.length === 0
       ? say("nothing attached")
       : `${things(r.files.length, "file")} · ${findings ? things(findings, "finding") : say("no findings")}`;
+  if (r.overruled) return say("met against the machine: {{reason}}", { reason: r.given?.reason });
   if (r.judged) return r.given?.reason ? `${r.standing}: ${r.given.reason}` : r.standing;
   return r.proposed === "to read" ? "to read" : say("{{proposed}}, says the machine", { proposed: r.proposed });
 }

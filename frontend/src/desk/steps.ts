@@ -5,7 +5,7 @@ export type Step = {
   move: string;
   label: string;
   says: string;
-  fields: ("title" | "text" | "amount" | "means" | "mark" | "payment" | "body")[];
+  fields: ("place" | "title" | "text" | "points" | "answer" | "amount" | "means" | "mark" | "payment" | "body")[];
   title?: string;
   ask?: string;
   least?: number;
@@ -35,9 +35,17 @@ export const STEPS: Step[] = [
   {
     move: "add a requirement",
     label: say("Ask for something else"),
-    says: say("Something that the rules did not foresee; judge it wanting and it becomes a point."),
-    fields: ["title", "text"],
+    says: say("Something that the rules did not foresee; it becomes a point of the next letter."),
+    fields: ["title", "text", "answer"],
     ask: say("What would put it right?"),
+  },
+  {
+    move: "put right",
+    label: say("Put a clerical error right"),
+    says: say("An answer that was plainly mistyped. Nothing else may change by it; the applicant is told."),
+    fields: ["place", "title", "text"],
+    title: say("It is to say"),
+    ask: say("Why is it a clerical error?"),
   },
   {
     move: "more time",
@@ -56,6 +64,12 @@ export const STEPS: Step[] = [
     label: say("Send the letter again"),
     says: say("The pause and the period begin today."),
     fields: [],
+  },
+  {
+    move: "replace the letter",
+    label: say("Replace the letter"),
+    says: say("It was wrong: the points are asked anew, the period to answer begins again, the clock stands still."),
+    fields: ["points"],
   },
   {
     move: "letter posted",

@@ -1,22 +1,31 @@
 // Documents: one slot after the other; drop a file, it is read as soon as it has arrived, and what was noticed stands beside it.
-import { useRef, useState } from "react";
-import { api, ask, problemOf } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
+import { sendFiles } from "../api/sending";
 import type { SlotForm } from "../api/views";
+import { ChooseFiles } from "../shared/ChooseFiles";
 import { Tab } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { size } from "../shared/say";
-import { say } from "../shared/text";
-import { isBeingRead, isLocked, saidAt, type Work } from "./draft";
+import { useSession } from "../shared/session";
+import { say, things } from "../shared/text";
+import { DropAll } from "./DropAll";
+import { contradicted, isBeingRead, isLocked, notAskedFor, saidAt, staysAsFiled, type Work } from "./draft";
+import { OnTheirWay } from "./OnTheirWay";
+import { JoinFiles, RemakeFile } from "./Remake";
 import { Said } from "./Said";
+import { TakeAll } from "./TakeAll";
+import { useDrop } from "./useDrop";
 import "./documents.css";
 import "./filing.css";
 import "./questions.css";
 
-type Uploading = { name: string; trouble: string };
+type Swapped = Schemas["Swapped"];
 
 export function Documents({ work, id }: { work: Work; id: string }) {
   const view = work.view;
   if (!view) return null;
+  const left = notAskedFor(view);
+  const notAsked = view.form.slots.filter((slot) => left.has(`documents.${slot.slot}`));
   return (
     <>
       <h1 tabIndex={-1}>{say("Documents")}</h1>
@@ -25,32 +34,49 @@ export function Documents({ work, id }: { work: Work; id: string }) {
           "Drop a file on its slot, or choose it. It is read as soon as it has arrived, and you are told what the office will see in it.",
         )}
       </p>
+      {!isLocked(view, "documents") && (
+        <>
+          <DropAll id={id} work={work} />
+          <TakeAll work={work} id={id} />
+        </>
+      )}
       {view.form.slots
-        .filter((slot) => !slot.item_label)
+        .filter((slot) => !slot.item_label && !notAsked.includes(slot))
         .map((slot) => (
           <SlotBox key={slot.slot} work={work} id={id} slot={slot} />
         ))}
       {/* the slots of one person or one stall stand together */}
-      {[...new Set(view.form.slots.map((slot) => slot.item_label).filter(Boolean))].map((item) => (
-        <section key={item} className="filing-of-item" aria-label={item}>
-          <h2>{item}</h2>
-          {view.form.slots
-            .filter((slot) => slot.item_label === item)
-            .map((slot) => (
-              <SlotBox key={slot.slot} work={work} id={id} slot={{ ...slot, title: slot.plain_title }} />
-            ))}
-        </section>
-      ))}
+      {[...new Set(view.form.slots.filter((slot) => !notAsked.includes(slot)).map((slot) => slot.item_label))]
+        .filter(Boolean)
+        .map((item) => (
+          <section key={item} className="filing-of-item" aria-label={item}>
+            <h2>{item}</h2>
+            {view.form.slots
+              .filter((slot) => slot.item_label === item && !notAsked.includes(slot))
+              .map((slot) => (
+                <SlotBox key={slot.slot} work={work} id={id} slot={{ ...slot, title: slot.plain_title }} />
+              ))}
+          </section>
+        ))}
+      {notAsked.length > 0 && (
+        <details className="filing-not-asked">
+          <summary>
+            {say("{{documents}} not asked for, and why", { documents: things(notAsked.length, "document") })}
+          </summary>
+          {notAsked.map((slot) => (
+            <SlotBox key={slot.slot} work={work} id={id} slot={slot} />
+          ))}
+        </details>
+      )}
     </>
   );
 }
 
 export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot: SlotForm; bare?: boolean }) {
   const view = work.view;
-  const [uploads, setUploads] = useState<Uploading[]>([]);
-  const [share, setShare] = useState(0);
-  const [over, setOver] = useState(false);
-  const choose = useRef<HTMLInputElement>(null);
+  const person = useSession().data?.person?.id ?? "";
+  const send = (list: FileList) => sendFiles(person, id, slot.slot, [...list]);
+  const { over, zone } = useDrop(send);
   if (!view) return null;
   const ref = `documents.${slot.slot}`;
   const requirement = view.assessment.requirements.find((r) => r.id === ref);
@@ -60,53 +86,53 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
   const asked = (requirement?.open || slot.optional) && !locked;
   const files = view.files.filter((f) => f.attachment.slot === slot.slot);
 
-  async function send(list: FileList | File[]) {
-    const chosen = [...list];
-    setUploads(chosen.map((f) => ({ name: f.name, trouble: "" })));
-    const troubles: Uploading[] = [];
-    for (const [n, file] of chosen.entries()) {
-      setShare(0);
-      try {
-        const { sendFile } = await import("../api/upload"); // fetched with the first file
-        await sendFile(id, slot.slot, file, (share) => setShare(share));
-        await work.draft.refetch();
-      } catch (error) {
-        troubles.push({ name: file.name, trouble: problemOf(error).detail });
-      }
-      setUploads([...troubles, ...chosen.slice(n + 1).map((f) => ({ name: f.name, trouble: "" }))]);
-    }
-    if (choose.current) choose.current.value = "";
-  }
-
-  function remove(attachment: string) {
-    return work.change((seen) =>
+  const putBack = (attachment: string) =>
+    work.change((seen) =>
       ask(
-        api.DELETE("/api/drafts/{draft}/files/{attachment}", {
+        api.POST("/api/drafts/{draft}/files/{attachment}/undo", {
           params: { path: { draft: id, attachment } },
           headers: seen,
         }),
       ),
     );
+
+  const exchange = ({ first, second }: Swapped) =>
+    work.change((seen) =>
+      ask(
+        api.POST("/api/drafts/{draft}/exchanged", {
+          params: { path: { draft: id } },
+          headers: seen,
+          body: { first, second },
+        }),
+      ),
+    );
+
+  async function remove({ id: attachment, name }: { id: string; name: string }) {
+    const params = { path: { draft: id, attachment } };
+    await work.change((seen) => ask(api.DELETE("/api/drafts/{draft}/files/{attachment}", { params, headers: seen })));
+    work.undo.offer({ what: say("“{{name}}”", { name }), back: () => putBack(attachment) });
   }
 
   return (
     <section
       id={ref}
       className={`filing-slot${over ? " over" : ""}${asked ? "" : " quiet"}${bare ? " bare" : ""}`}
-      onDragOver={(e) => {
-        e.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(e) => {
-        e.preventDefault();
-        setOver(false);
-        send(e.dataTransfer.files);
-      }}
+      {...zone}
     >
       {!bare && (
         <>
-          <Tab standing={standing === "to read" ? "met" : standing} given />
+          <Tab
+            standing={
+              files.length > 0 && contradicted(said)
+                ? (contradicted(said) ?? standing)
+                : standing === "to read"
+                  ? "met"
+                  : slot.delivered_by && standing === "wanting"
+                    ? "to read"
+                    : standing
+            }
+            given
+          />
           <h2>
             {slot.title} <small>{say("art. {{article}}", { article: slot.article })}</small>
           </h2>
@@ -114,12 +140,13 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
           <p className="second">
             {asked ? slot.accepts : requirement?.because}
             {files.length === 0 && standing === "to read" && `. ${requirement?.because}`}
-            {standing === "not known yet" && ` ${requirement?.because}`}
+            {standing === "not known yet" && `${asked ? "." : ""} ${requirement?.because}`}
           </p>
         </>
       )}
       {files.map((file) => {
         const findings = (requirement?.findings ?? []).filter((f) => f.file === file.attachment.id);
+        const swap = view.swapped.find((s) => [s.first, s.second].includes(file.attachment.id));
         return (
           <div key={file.attachment.id} className="filing-file">
             <p>
@@ -130,8 +157,8 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
                 {size(file.attachment.size)} · {file.said}
               </span>
               {!locked && (
-                <button type="button" className="jc-link" onClick={() => remove(file.attachment.id)}>
-                  {say("take it out")}
+                <button type="button" className="jc-link" onClick={() => remove(file.attachment)}>
+                  {say("remove")}
                   <span className="jc-hidden"> {file.attachment.name}</span>
                 </button>
               )}
@@ -150,42 +177,46 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
             ) : (
               said.length === 0 && <p className="filing-clean">{say("Read: nothing to object to")}</p>
             )}
+            {!locked && <RemakeFile work={work} id={id} file={file} />}
+            {swap && !locked && (
+              <p>
+                <button type="button" className="jc-button small" onClick={() => exchange(swap)}>
+                  {say("Exchange them")}
+                </button>
+              </p>
+            )}
           </div>
         );
       })}
+      {!locked && files.length > 1 && <JoinFiles work={work} id={id} files={files} />}
       <Said view={view} place={ref} />
-      {uploads.map((u, n) => (
-        <p key={u.name} className={u.trouble ? "madder" : "second"} role={u.trouble ? "alert" : "status"}>
-          {u.trouble ||
-            (n === uploads.findIndex((other) => !other.trouble)
-              ? say("{{name}} is being sent, {{percent}} % so far", { name: u.name, percent: Math.round(share * 100) })
-              : say("{{name}} is sent next", { name: u.name }))}
-        </p>
-      ))}
-      {locked && <p className="filing-waits">{say("Not asked about: it stays as it was filed.")}</p>}
+      {view.replaced
+        .filter((old) => old.slot === slot.slot)
+        .map((old) => (
+          <p key={old.id} className="second">
+            {say("“{{name}}” was replaced.", { name: old.name })}{" "}
+            <button type="button" className="jc-link" onClick={() => putBack(old.id)}>
+              {say("Keep it as well")}
+            </button>
+          </p>
+        ))}
+      <OnTheirWay draft={id} slot={slot.slot} />
+      {staysAsFiled(view, ref) && <p className="filing-waits">{say("Not asked about: it stays as it was filed.")}</p>}
       {asked && slot.delivered_by && (
         <p className="filing-waits">
-          {say("{{delivered_by}} sends this straight to the office. You need not do anything here.", {
-            delivered_by: slot.delivered_by,
-          })}
+          {say(
+            "{{delivered_by}} sends this straight to the office. Ask for it to be sent, with your name and, once you have filed, the reference of the case. Nothing is attached here.",
+            { delivered_by: slot.delivered_by },
+          )}
         </p>
       )}
-      {(asked || bare) && !slot.delivered_by && (
+      {(asked || bare) && !locked && !slot.delivered_by && (
         <p className="filing-drop">
           {say("Drop a file here, or")}{" "}
-          <button type="button" className="jc-link" onClick={() => choose.current?.click()}>
+          <ChooseFiles name={say("File for {{title}}", { title: slot.title })} onFiles={send}>
             {say("choose a file")}
             <span className="jc-hidden"> {say("for {{title}}", { title: slot.title })}</span>
-          </button>
-          <input
-            ref={choose}
-            type="file"
-            multiple
-            className="jc-hidden"
-            tabIndex={-1}
-            aria-label={say("File for {{title}}", { title: slot.title })}
-            onChange={(e) => e.target.files && e.target.files.length > 0 && send(e.target.files)}
-          />
+          </ChooseFiles>
         </p>
       )}
     </section>

@@ -1,5 +1,8 @@
 // What was answered and attached, for reading: the same on the read-over, in my case and on the desk.
+import { memo, type ReactNode, useMemo } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
+import { placeOf } from "../api/place";
 import type { Form } from "../api/views";
 import { size } from "../shared/say";
 import { say } from "../shared/text";
@@ -11,44 +14,62 @@ export function AnswerList({
   assessment,
   answers,
   mark,
+  said,
+  folded,
+  base,
+  only,
 }: {
   form: Form;
   assessment: Schemas["AssessmentView"];
   answers: Record<string, unknown>;
   mark?: (place: string) => boolean;
+  /** The answers in words, by place, of an earlier version. */
+  said?: Record<string, string>;
+  /** Each part folded, to be opened by its title. */
+  folded?: boolean;
+  /** The address of the draft, if it can still be changed. */
+  base?: string;
+  /** One part, or one item of a part that repeats; without it all. */
+  only?: string;
 }) {
+  const { head: onlyPart, rest: onlyItem } = placeOf(only ?? "");
+  const questions = useMemo(
+    () => new Map(assessment.parts.flatMap((part) => part.questions.map((q) => [q.place, q]))),
+    [assessment],
+  );
   return (
     <>
       {form.parts.map((part) => {
         const own = assessment.parts.find((p) => p.id === part.id);
-        if (!own?.asked) return null;
-        const items = part.each ? itemsIn(answers, part.id).map((item) => String(item.id)) : [""];
+        if (!own?.asked || (onlyPart && part.id !== onlyPart)) return null;
+        const all = part.each ? itemsIn(answers, part.id).map((item) => String(item.id)) : [""];
+        const items = onlyItem ? all.filter((no) => no === onlyItem) : all;
         return (
-          <section key={part.id} className="filed-part">
-            <h2>{part.title}</h2>
-            <dl>
-              {items.map((no) =>
-                part.questions.map((q) => {
+          <FiledPart key={part.id} id={part.id} title={part.title} folded={folded} to={base && `${base}/${part.id}`}>
+            {items.map((no) => (
+              <dl key={no} data-part={no ? `${part.id}.${no}` : undefined}>
+                {part.questions.map((q) => {
                   const place = [part.id, no, q.id].filter(Boolean).join(".");
-                  const state = own.questions.find((s) => s.place === place);
+                  const state = questions.get(place);
                   if (!state || state.asked === "no") return null;
-                  const text = state.said;
+                  const text = said ? (said[place] ?? "") : state.said;
                   if (!text && q.optional) return null;
                   return (
-                    <div key={place} id={`filed-${place}`} className={mark?.(place) ? "marked" : ""}>
-                      <dt>
-                        {part.each && `${part.one ?? ""} ${no}: `}
-                        {q.ask}
-                      </dt>
-                      <dd className={text && !state.fault ? "" : "madder"}>
-                        {text || (state.asked === "yes" ? say("not answered") : say("not known yet"))}
-                        {state.fault && <small>{state.fault}</small>}
-                      </dd>
-                    </div>
+                    <Answer
+                      key={place}
+                      id={only ? undefined : `filed-${place}`}
+                      ask={part.each ? `${part.one ?? ""} ${no}: ${q.ask}` : q.ask}
+                      text={text}
+                      fault={said ? "" : state.fault}
+                      open={state.asked === "yes"}
+                      marked={!!mark?.(place)}
+                    />
                   );
-                }),
-              )}
-              {assessment.computed
+                })}
+              </dl>
+            ))}
+            <dl>
+              {(said ? [] : assessment.computed)
                 .filter((c) => c.working && c.beside[0]?.startsWith(`${part.id}.`))
                 .map((c) => (
                   <div key={c.id} className="computed">
@@ -59,10 +80,71 @@ export function AnswerList({
                   </div>
                 ))}
             </dl>
-          </section>
+          </FiledPart>
         );
       })}
     </>
+  );
+}
+
+/** One answer, which may have a fault. A long list of them is shown anew at each key of the desk, so each is made only when it changed. */
+const Answer = memo(function Answer(a: {
+  id?: string;
+  ask: string;
+  text: string;
+  fault: string;
+  /** It is asked, and not only perhaps. */
+  open: boolean;
+  marked: boolean;
+}) {
+  return (
+    <div id={a.id} className={a.marked ? "marked" : ""}>
+      <dt>{a.ask}</dt>
+      <dd className={a.text && !a.fault ? "" : a.open ? "madder" : "second"}>
+        {a.text || (a.open ? say("not answered") : say("not known yet"))}
+        {a.fault && <small>{a.fault}</small>}
+      </dd>
+    </div>
+  );
+});
+
+/** To where something that is read over is changed. */
+export function ChangeLink({ to, what }: { to: string; what: string }) {
+  return (
+    <Link to={to} className="filed-change jc-no-print">
+      {say("Change")}
+      <span className="jc-hidden"> {what}</span>
+    </Link>
+  );
+}
+
+function FiledPart({
+  id,
+  title,
+  folded,
+  to,
+  children,
+}: {
+  id: string;
+  title: string;
+  folded?: boolean;
+  to?: string;
+  children: ReactNode;
+}) {
+  if (!folded)
+    return (
+      <section className="filed-part" data-part={id}>
+        <h2>
+          {title} {to && <ChangeLink to={to} what={title} />}
+        </h2>
+        {children}
+      </section>
+    );
+  return (
+    <details className="filed-part folded">
+      <summary>{title}</summary>
+      {children}
+    </details>
   );
 }
 

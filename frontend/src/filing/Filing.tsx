@@ -2,30 +2,41 @@
 
 import { TextInput } from "@mantine/core";
 import { useDocumentTitle, useInterval, useMediaQuery } from "@mantine/hooks";
-import { useMutation } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { api, ask, problemOf, type Schemas } from "../api/client";
 import { placeOf } from "../api/place";
 import { seenAt } from "../api/views";
-import { AskFirst } from "../shared/Dialog";
-import { Left, Tab } from "../shared/Marks";
+import { Left } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
-import { since } from "../shared/say";
+import { day, since } from "../shared/say";
 import { say, things } from "../shared/text";
+import { BeginLike } from "./BeginLike";
+import { Bring } from "./Bring";
 import { Documents } from "./Documents";
-import { type DraftView, itemName, placeLink, useDraft } from "./draft";
+import { type DraftView, placeLink, useDraft } from "./draft";
+import { Grouping, useGrouping } from "./group";
+import { Held, InvitedHere } from "./Held";
 import { LanguageSwitch } from "./LanguageSwitch";
+import { NotArrived } from "./OnTheirWay";
 import { Questions } from "./Questions";
 import { RegisterBox } from "./RegisterBox";
 import { SignPart } from "./SignPart";
+import { Transfer } from "./Transfer";
+import { Undoing, UndoLine } from "./undo";
 import { WayInSays } from "./WayInSays";
 import "./filing.css";
 
 export function Filing() {
-  const { draft: id = "", part: named } = useParams();
+  const { draft: id = "", part } = useParams();
+  return <OneFiling key={id} id={id} named={part} />; // what is typed in one goes into no other
+}
+
+function OneFiling({ id, named }: { id: string; named: string | undefined }) {
   const work = useDraft(id);
+  const group = useGrouping(id, work);
   const narrow = useMediaQuery("(max-width: 820px)", false, { getInitialValueInEffect: false });
   const view = work.view;
   const location = useLocation();
@@ -34,7 +45,7 @@ export function Filing() {
   const throwAway = useMutation({
     mutationFn: () =>
       ask(api.DELETE("/api/drafts/{draft}", { params: { path: { draft: id } }, headers: seenAt(view?.revision ?? 0) })),
-    onSuccess: () => navigate("/cases"),
+    onSuccess: () => navigate("/cases", { state: { thrownAway: id, title: view?.assessment.title } }),
   });
 
   const loaded = view !== undefined;
@@ -55,36 +66,36 @@ export function Filing() {
   useEffect(() => {
     const target = loaded && location.hash ? document.getElementById(decodeURIComponent(location.hash.slice(1))) : null;
     if (!target) return;
+    target.closest("details")?.setAttribute("open", "");
     target.scrollIntoView({ block: "center" });
-    const field = target.matches("input, textarea, select")
+    const field = target.matches("input, textarea, select, [data-cell]")
       ? target
       : target.querySelector<HTMLElement>("input, textarea, select, button");
     (field as HTMLElement | null)?.focus();
   }, [location.hash, location.pathname, loaded]);
 
-  if (work.draft.error)
+  const { sections, link } = useMemo(
+    () => ({ sections: view ? sectionsOf(view) : [], link: view ? placeLink(view, base) : () => null }),
+    [view, base],
+  );
+  if (work.instead)
     return (
       <main className="jc-page">
-        <ProblemNote error={work.draft.error} />
+        <ProblemNote error={work.instead} />
       </main>
     );
   if (!view) return <Skeleton lines={9} />;
   const conflict = problemOf(work.trouble).status === 412;
-  const titles = new Map(view.form.parts.map((p) => [p.id, p.title]));
-  const sections = view.assessment.sections
-    .filter((s) => s.asked)
-    .map((s) => ({ ...s, title: titles.get(s.id) ?? s.title }));
   const now = named ?? sections[0]?.id ?? "";
   const at = sections.findIndex((s) => s.id === now);
   const part = view.form.parts.find((p) => p.id === now);
-  const link = placeLink(view, base);
-  const left = view.assessment.left;
-  const first = left[0]?.place ? link(left[0].place.ref) : null;
   const next = sections[at + 1];
   const before = sections[at - 1];
 
   const answerPart = (value: unknown) => work.type({ answers: { ...work.answers, [now]: value } });
-  const register = part?.questions.find((q) => q.register)?.register;
+  const states = view.assessment.parts.find((p) => p.id === now)?.questions ?? [];
+  const notAsked = new Set(states.filter((q) => q.asked === "no").map((q) => placeOf(q.place).question));
+  const register = part?.questions.find((q) => q.register && !notAsked.has(q.id))?.register;
   const source = register ? placeOf(register).head : undefined;
 
   return (
@@ -101,57 +112,14 @@ export function Filing() {
           </summary>
           <p className="mono second">
             {view.answers_case ? say("taken back · {{case}}", { case: view.answers_case }) : say("draft")}
+            {view.own_reference && ` · “${view.own_reference}”`}
           </p>
           <p className="filing-kind">{view.form.title}</p>
           {view.assessment.title !== view.form.title && <p className="filing-title">{view.assessment.title}</p>}
-          <LanguageSwitch form={view.form} />
-          <nav aria-label={say("Parts of the filing")}>
-            {sections.map((s) => (
-              <Link
-                key={s.id}
-                to={`${base}/${s.id}`}
-                className={s.id === now ? "now" : ""}
-                aria-current={s.id === now ? "step" : undefined}
-              >
-                <span>{s.title}</span>
-                <i aria-hidden="true" />
-                <SectionState of={s} />
-              </Link>
-            ))}
-          </nav>
-          <div className="filing-left">
-            {left.length > 0 ? (
-              <>
-                <b>{say("{{left}} left.", { left: things(left.length, "thing") })}</b>{" "}
-                {first && (
-                  <>
-                    {say("First:")} <Link to={first[0]}>{left[0]?.title}</Link>
-                  </>
-                )}
-                {left.length > 1 && (
-                  <details className="filing-all-left">
-                    <summary>{say("All of them")}</summary>
-                    <ul>
-                      {left.map((gap) => {
-                        const to = gap.place ? link(gap.place.ref) : null;
-                        return (
-                          <li key={gap.text}>{to ? <Link to={to[0]}>{gap.title || gap.text}</Link> : gap.text}</li>
-                        );
-                      })}
-                    </ul>
-                  </details>
-                )}
-              </>
-            ) : (
-              <b>{say("Nothing is left.")}</b>
-            )}
-            <p>
-              <Link to={`${base}/read-over`} className={`jc-button small${left.length > 0 ? " plain" : ""}`}>
-                {say("Read it over")}
-              </Link>
-            </p>
-          </div>
-          <OwnReference work={work} />
+          <LanguageSwitch />
+          <Parts view={view} base={base} now={now} sections={sections} link={link} />
+          {view.own && <OwnReference work={work} />}
+          {view.own && !view.answers_case && <OwnFolder work={work} />}
         </details>
         <p className="filing-kept" role="status">
           {work.state === "not kept" ? (
@@ -166,19 +134,28 @@ export function Filing() {
             say("Keeping…")
           )}
         </p>
+        <NotArrived draft={id} />
+        {view.own ? (
+          <p>
+            <Link to={`${base}/others`}>{say("Others at work")}</Link>
+          </p>
+        ) : (
+          <InvitedHere of={view.answers_case || id} owner={view.owner} />
+        )}
         {view.answers_case ? (
           <p>
             <Link to={`/cases/${view.answers_case}`}>{say("To the case, and to withdraw it")}</Link>
           </p>
         ) : (
-          <AskFirst
-            question={say("Throw this draft away? It cannot be brought back.")}
-            yes={say("Throw it away")}
-            onYes={() => throwAway.mutate()}
-            className="jc-link quiet"
-          >
-            {say("Throw this draft away")}
-          </AskFirst>
+          view.own && (
+            <div>
+              <BeginLike name={id} first={work.flush} />
+              <Transfer work={work} id={id} />
+              <button type="button" className="jc-link quiet" onClick={() => throwAway.mutate()}>
+                {say("Throw this draft away")}
+              </button>
+            </div>
+          )
         )}
       </aside>
       <main className="filing-main" ref={heading}>
@@ -191,15 +168,21 @@ export function Filing() {
           </p>
         )}
         <WayInSays work={work} id={id} />
+        <Held work={work} id={id} part={now} />
         {part && (
           <>
             <h1 tabIndex={-1}>{part.title}</h1>
-            {source && <RegisterBox key={source} work={work} id={id} name={source} />}
-            <Questions view={view} part={part} answers={work.answers} onPart={answerPart} />
+            {source && !view.read_only.includes(now) && <RegisterBox key={source} work={work} id={id} name={source} />}
+            <Undoing value={work.offerUndo}>
+              <Grouping value={group}>
+                <Questions view={view} part={part} answers={work.answers} onPart={answerPart} />
+              </Grouping>
+            </Undoing>
           </>
         )}
         {now === "documents" && <Documents work={work} id={id} />}
         {now === "sign" && <SignPart work={work} id={id} />}
+        <UndoLine undo={work.undo} />
         <div className="filing-on">
           {before ? (
             <Link to={`${base}/${before.id}`}>{say("Back to {{title}}", { title: before.title })}</Link>
@@ -217,21 +200,109 @@ export function Filing() {
           )}
         </div>
       </main>
-      <aside className="filing-slip">
-        <h2>{say("What it costs")}</h2>
-        <Slip
-          fees={view.assessment.fees}
-          linkTo={link}
-          debts={view.assessment.account.debts}
-          account={view.answers_case && Number(view.assessment.account.paid) > 0 ? view.assessment.account : undefined}
-        />
-        <p className="filing-assumed">{say("Reckoned as if you filed today.")}</p>
-        <h2>{say("What to bring")}</h2>
-        <Bring view={view} base={base} />
-      </aside>
+      <Beside view={view} base={base} link={link} />
     </div>
   );
 }
+
+function sectionsOf(view: DraftView): Schemas["SectionView"][] {
+  const titles = new Map(view.form.parts.map((p) => [p.id, p.title]));
+  return view.assessment.sections.filter((s) => s.asked).map((s) => ({ ...s, title: titles.get(s.id) ?? s.title }));
+}
+
+/** The parts, with what is left in each and in all. Drawn anew only when the engine has said something. */
+const Parts = memo(function Parts({
+  view,
+  base,
+  now,
+  sections,
+  link,
+}: {
+  view: DraftView;
+  base: string;
+  now: string;
+  sections: Schemas["SectionView"][];
+  link: ReturnType<typeof placeLink>;
+}) {
+  const left = view.assessment.left;
+  const first = left[0]?.place ? link(left[0].place.ref) : null;
+  return (
+    <>
+      <nav aria-label={say("Parts of the filing")}>
+        {sections.map((s) => (
+          <Link
+            key={s.id}
+            to={`${base}/${s.id}`}
+            className={s.id === now ? "now" : ""}
+            aria-current={s.id === now ? "step" : undefined}
+          >
+            <span>{s.title}</span>
+            <i aria-hidden="true" />
+            <SectionState of={s} />
+          </Link>
+        ))}
+      </nav>
+      <div className="filing-left">
+        {left.length > 0 ? (
+          <>
+            <b>{say("{{left}} left.", { left: things(left.length, "thing") })}</b>{" "}
+            {first && (
+              <>
+                {say("First:")} <Link to={first[0]}>{left[0]?.title}</Link>
+              </>
+            )}
+            {left.length > 1 && (
+              <details className="filing-all-left">
+                <summary>{say("All of them")}</summary>
+                <ul>
+                  {left.map((gap) => {
+                    const to = gap.place ? link(gap.place.ref) : null;
+                    return <li key={gap.text}>{to ? <Link to={to[0]}>{gap.title || gap.text}</Link> : gap.text}</li>;
+                  })}
+                </ul>
+              </details>
+            )}
+          </>
+        ) : (
+          <b>{say("Nothing is left.")}</b>
+        )}
+        <p>
+          <Link to={`${base}/read-over`} className={`jc-button small${left.length > 0 ? " plain" : ""}`}>
+            {say("Read it over")}
+          </Link>
+        </p>
+      </div>
+    </>
+  );
+});
+
+/** What it costs and what to bring. Drawn anew only when the engine has said something. */
+const Beside = memo(function Beside({
+  view,
+  base,
+  link,
+}: {
+  view: DraftView;
+  base: string;
+  link: ReturnType<typeof placeLink>;
+}) {
+  return (
+    <aside className="filing-slip">
+      <h2>{say("What it costs")}</h2>
+      <Slip
+        fees={view.assessment.fees}
+        linkTo={link}
+        debts={view.assessment.account.debts}
+        account={view.answers_case && Number(view.assessment.account.paid) > 0 ? view.assessment.account : undefined}
+      />
+      <p className="filing-assumed">
+        {say("Reckoned for a filing on {{day}}, today.", { day: day(view.assessment.filing_day) })}
+      </p>
+      <h2>{say("What to bring")}</h2>
+      <Bring view={view} base={base} />
+    </aside>
+  );
+});
 
 function KeptAgo({ at }: { at: string }) {
   const [, tick] = useState(0);
@@ -244,6 +315,31 @@ function SectionState({ of }: { of: Schemas["SectionView"] }) {
   return of.waits ? <span className="filing-not-known">{say("not known yet")}</span> : <Left count={of.left} />;
 }
 
+/** The folder in which the draft lies among one's own; those that there are already are offered. */
+function OwnFolder({ work }: { work: ReturnType<typeof useDraft> }) {
+  const drafts = useQuery({ queryKey: ["own-folders"], queryFn: () => ask(api.GET("/api/drafts")) });
+  const there = [...new Set(drafts.data?.map((d) => d.folder).filter(Boolean))];
+  return (
+    <>
+      <TextInput
+        label={say("In which folder")}
+        size="xs"
+        mt={8}
+        value={work.typed.folder ?? work.view?.folder ?? ""}
+        onChange={(e) => work.type({ folder: e.target.value })}
+        maxLength={60}
+        placeholder={say("if you like")}
+        list="own-folders"
+      />
+      <datalist id="own-folders">
+        {there.map((folder) => (
+          <option key={folder} value={folder} />
+        ))}
+      </datalist>
+    </>
+  );
+}
+
 function OwnReference({ work }: { work: ReturnType<typeof useDraft> }) {
   return (
     <TextInput
@@ -254,66 +350,5 @@ function OwnReference({ work }: { work: ReturnType<typeof useDraft> }) {
       maxLength={80}
       placeholder={say("if you like")}
     />
-  );
-}
-
-/** What to bring: each document; those of one person or one stall together, folded to what is missing. */
-export function Bring({ view, base }: { view: DraftView; base: string }) {
-  const documents = view.assessment.requirements.filter((r) => r.kind === "document");
-  const items = [...new Set(documents.map((r) => r.item).filter(Boolean))];
-  return (
-    <>
-      <BringList requirements={documents.filter((r) => !r.item)} base={base} />
-      {items.map((item) => {
-        const own = documents.filter((r) => r.item === item && r.proposed !== "not asked");
-        const missing = own.filter((r) => r.proposed === "wanting").length;
-        return (
-          <details key={item} className="filing-bring-item">
-            <summary>
-              {itemName(view, item)}{" "}
-              <small className={missing ? "madder" : "moss"}>
-                {missing
-                  ? say("{{missing}} of {{own}} missing", { missing, own: own.length })
-                  : own.length
-                    ? say("all there")
-                    : say("nothing needed")}
-              </small>
-            </summary>
-            <BringList requirements={own} base={base} />
-          </details>
-        );
-      })}
-    </>
-  );
-}
-
-function BringList({ requirements, base }: { requirements: Schemas["RequirementView"][]; base: string }) {
-  return (
-    <ul className="filing-bring">
-      {requirements.map((r) => {
-        const shown = r.proposed === "to read" ? "met" : r.proposed;
-        const names = r.files.map((f) => f.name).join(", ");
-        return (
-          <li key={r.id} className={shown === "not asked" ? "quiet" : ""}>
-            <Tab standing={shown} given />
-            <Link to={`${base}/documents#${r.places[0]?.ref ?? r.id}`}>
-              {r.plain_title}
-              {shown === "not asked" && say(", not asked")}
-            </Link>
-            {shown !== "not asked" && (
-              <small className={shown === "wanting" ? "madder" : ""}>
-                {r.files.length === 0
-                  ? shown === "wanting" && r.stops_filing
-                    ? say("nothing yet")
-                    : r.because
-                  : r.proposed === "to read"
-                    ? say("{{names}}, read", { names })
-                    : r.because}
-              </small>
-            )}
-          </li>
-        );
-      })}
-    </ul>
   );
 }

@@ -1,19 +1,18 @@
-// The switch between the languages in which a rulebook says its form.
-import type { Form } from "../api/views";
-import { say } from "../shared/text";
-import { languagesOf, useLanguage } from "./language";
+// The switch between the languages of the screen.
+import { chooseLanguage, LANGUAGE, LANGUAGES, type Language, say } from "../shared/text";
 import "./filing.css";
 
-/** In which language the questions are read, where the rulebook says them in more than one. */
-export function LanguageSwitch({ form }: { form: Form }) {
-  const [now, choose] = useLanguage();
-  const languages = languagesOf(form);
-  if (languages.length === 0) return null;
-  const shown = languages.some(([code]) => code === now) ? now : "en";
+export function LanguageSwitch() {
   return (
-    <p className="filing-languages" role="group" aria-label={say("Language of the questions")}>
-      {languages.map(([code, name]) => (
-        <button key={code} type="button" lang={code} aria-pressed={code === shown} onClick={() => choose(code)}>
+    <p className="filing-languages" role="group" aria-label={say("Language")}>
+      {Object.entries(LANGUAGES).map(([code, name]) => (
+        <button
+          key={code}
+          type="button"
+          lang={code}
+          aria-pressed={code === LANGUAGE}
+          onClick={() => chooseLanguage(code as Language)}
+        >
           {name}
         </button>
       ))}

@@ -1,23 +1,26 @@
 // The questions of a part, made from the rulebook: each with its help in the margin and its complaint at its place.
-import { Checkbox, NativeSelect, Radio, Textarea, TextInput } from "@mantine/core";
+import { useMediaQuery } from "@mantine/hooks";
+import { memo, useCallback, useContext, useEffect, useRef, useState } from "react";
+import { Link, useLocation, useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { sign } from "../shared/say";
+import { placeOf } from "../api/place";
 import { say } from "../shared/text";
-import { type Answers, type FormView, givenIn, isLocked, itemsIn, saidAt } from "./draft";
-import { PeriodField, RowsField } from "./RowsField";
+import { leave, wasLeft } from "./beginning";
+import { type Answers, type FormView, givenIn, type Item, isLocked, itemsIn } from "./draft";
+import { Earlier } from "./Earlier";
+import { Field, Source } from "./Field";
+import { GroupTable } from "./GroupTable";
+import { useGroup } from "./group";
+import { columnsOf } from "./groupRows";
 import { Said } from "./Said";
+import { putBack, Undoing } from "./undo";
 import "./filing.css";
 import "./questions.css";
 
 type Question = Schemas["Question"];
 
-const HINTS: Record<string, string> = {
-  date: say("day month year, as in 5 Nov 2026"),
-  "date and time": say("as in 5 Nov 2026 14:30"),
-  hour: say("as in 14:30"),
-};
-
-const ORDER: ("label" | "input" | "description" | "error")[] = ["label", "input", "description", "error"];
+/** A label of so many letters takes two lines where two fields stand side by side. */
+const LONG_LABEL = 26;
 
 /** The questions of a part; of one that repeats, a set of them for each item. `onPart` gets the whole part anew. */
 export function Questions({
@@ -26,26 +29,37 @@ export function Questions({
   answers,
   onPart,
   only,
+  item,
 }: {
   view: FormView;
   part: Schemas["Part"];
   answers: Answers;
   onPart: (value: unknown) => void;
+  /** One question alone, by its place. */
   only?: string;
+  /** Whose questions these are, where one repeat is shown as if it were a part. */
+  item?: number;
 }) {
-  if (part.each) return <Items view={view} part={part} answers={answers} onPart={onPart} />;
+  if (part.each) return <Items key={part.id} view={view} part={part} answers={answers} onPart={onPart} />;
   const values = givenIn(answers, part.id);
   return (
     <Rows
+      key={part.id}
       view={view}
       part={part}
-      prefix={part.id}
+      prefix={item ? `${part.id}.${item}` : part.id}
       values={values}
       only={only}
       onAnswer={(question, value) => onPart({ ...values, [question]: value })}
     />
   );
 }
+
+/** So many repeats are shown as a table unless one asks for them one by one, if there can be so many at all. */
+const TABLE_FROM = 4;
+const TABLE_IF = 6;
+/** What was chosen last for a part of a filing, as long as the page is open. */
+const CHOSEN = new Map<string, string>();
 
 function Items({
   view,
@@ -59,36 +73,71 @@ function Items({
   onPart: (value: unknown) => void;
 }) {
   const items = itemsIn(answers, part.id);
+  const offerUndo = useContext(Undoing);
+  const group = useGroup();
+  const [asked] = useSearchParams();
+  const { pathname, hash } = useLocation();
+  const narrow = useMediaQuery("(max-width: 820px)", false, { getInitialValueInEffect: false });
+  const [many] = useState(items.length >= TABLE_FROM && !narrow);
   // a number that no item of this case ever had; those just added are not known to the office yet
   const next = Math.max(view.next_items?.[part.id] ?? 1, ...items.map((item) => item.id + 1));
+  const latest = useRef({ items, onPart });
+  latest.current = { items, onPart };
+  const onAnswer = useCallback((id: number, question: string, value: unknown) => {
+    const { items, onPart } = latest.current;
+    onPart(items.map((other) => (other.id === id ? { ...other, [question]: value } : other)));
+  }, []);
+  const onRemove = useCallback(
+    (item: Item) => {
+      const { items, onPart } = latest.current;
+      const position = items.findIndex((x) => x.id === item.id);
+      onPart(items.filter((x) => x.id !== item.id));
+      offerUndo?.(`${part.one ?? part.title} ${item.id}`, part.id, (now) =>
+        putBack(itemsIn({ [part.id]: now }, part.id), item, position),
+      );
+    },
+    [offerUndo, part],
+  );
+  const both = group !== null && part.at_most >= TABLE_IF;
+  // a link to an answer that has no column leads to the one that it is about
+  const linked = hash.startsWith(`#${part.id}.`) ? placeOf(decodeURIComponent(hash.slice(1))).question : "";
+  const apart = part.questions.some((q) => q.id === linked) && !columnsOf(part, (q) => q === linked).length;
+  const { draft = "" } = useParams();
+  const page = `${draft} ${part.id}`;
+  const chosen = asked.get("as");
+  if (chosen) CHOSEN.set(page, chosen);
+  const as = apart ? "cards" : (chosen ?? CHOSEN.get(page) ?? (many ? "table" : "cards"));
+  const ways = both && (
+    <p className="group-ways">
+      {as === "table" ? <Link to="?as=cards">{say("one by one")}</Link> : <b>{say("one by one")}</b>}
+      {" · "}
+      {as === "table" ? <b>{say("as a table")}</b> : <Link to="?as=table">{say("as a table")}</Link>}
+    </p>
+  );
+  const pick = !isLocked(view, part.id) && <Earlier part={part.id} most={part.at_most - items.length} />;
+  if (both && as === "table")
+    return (
+      <>
+        {ways}
+        <GroupTable
+          view={view}
+          part={part}
+          answers={answers}
+          onPart={onPart}
+          next={next}
+          base={pathname.slice(0, pathname.lastIndexOf("/"))}
+        />
+        <Said view={view} place={part.id} />
+        {pick}
+      </>
+    );
   return (
     <>
+      {ways}
       {items.map((item) => (
-        <fieldset key={item.id} id={`${part.id}.${item.id}`} className="filing-item">
-          <legend>
-            {part.one ?? part.title} {item.id}
-          </legend>
-          <Said view={view} place={`${part.id}.${item.id}`} />
-          <Rows
-            view={view}
-            part={part}
-            prefix={`${part.id}.${item.id}`}
-            values={item}
-            onAnswer={(question, value) =>
-              onPart(items.map((other) => (other.id === item.id ? { ...other, [question]: value } : other)))
-            }
-          />
-          {!part.questions.some((q) => isLocked(view, `${part.id}.${item.id}.${q.id}`)) && (
-            <button type="button" className="jc-link" onClick={() => onPart(items.filter((x) => x.id !== item.id))}>
-              {say("remove")}{" "}
-              <span className="jc-hidden">
-                {part.one ?? part.title} {item.id}
-              </span>
-            </button>
-          )}
-        </fieldset>
+        <Card key={item.id} view={view} part={part} item={item} onAnswer={onAnswer} onRemove={onRemove} />
       ))}
-      {items.length === 0 && <p className="second">{say("Nothing is named yet.")}</p>}
+      {items.length === 0 && <p className="second">{say("None yet.")}</p>}
       <Said view={view} place={part.id} />
       <p id={part.id}>
         <button
@@ -100,10 +149,50 @@ function Items({
           {items.length ? say("Add another") : say("Add the first")}
           {part.one && <span className="jc-hidden"> {part.one}</span>}
         </button>
+        {items.length >= part.at_most && (
+          <span className="second"> {say("{{most}} is the most.", { most: part.at_most })}</span>
+        )}
       </p>
+      {pick}
     </>
   );
 }
+
+/** The questions of one repeat. It is drawn anew only when something of it, or what the engine says, has changed. */
+const Card = memo(function Card({
+  view,
+  part,
+  item,
+  onAnswer,
+  onRemove,
+}: {
+  view: FormView;
+  part: Schemas["Part"];
+  item: Item;
+  onAnswer: (id: number, question: string, value: unknown) => void;
+  onRemove: (item: Item) => void;
+}) {
+  const prefix = `${part.id}.${item.id}`;
+  const named = `${part.one ?? part.title} ${item.id}`;
+  return (
+    <fieldset id={prefix} className="filing-item">
+      <legend>{named}</legend>
+      <Said view={view} place={prefix} />
+      <Rows
+        view={view}
+        part={part}
+        prefix={prefix}
+        values={item}
+        onAnswer={(question, value) => onAnswer(item.id, question, value)}
+      />
+      {!part.questions.some((q) => isLocked(view, `${prefix}.${q.id}`)) && (
+        <button type="button" className="jc-link" onClick={() => onRemove(item)}>
+          {say("remove")} <span className="jc-hidden">{named}</span>
+        </button>
+      )}
+    </fieldset>
+  );
+});
 
 function Rows({
   view,
@@ -132,17 +221,29 @@ function Rows({
     if (q.beside && last && last.length < 2) last.push(q);
     else rows.push([q]);
   }
-  const begun = part.questions.some((q) => values[q.id] !== undefined && values[q.id] !== "");
+  // marked as needed is what was passed over; all of it for somebody who comes back to what was begun before
+  const [before] = useState(values); // also what the way in was told
+  const filledIn = new Set(view.dossier?.prefilled.map((given) => given.place));
+  const isGiven = (q: Question) => values[q.id] !== undefined && values[q.id] !== "";
+  const lastAnswered = shown.findLastIndex(
+    (q) => isGiven(q) && values[q.id] !== before[q.id] && !filledIn.has(`${prefix}.${q.id}`),
+  );
+  const { draft = "" } = useParams();
+  const [cameBack] = useState(() => wasLeft(draft, prefix) ?? shown.some(isGiven));
+  useEffect(() => () => leave(draft, prefix), [draft, prefix]);
+  const passedOver = new Set(shown.slice(0, cameBack ? undefined : Math.max(0, lastAnswered)).map((q) => q.id));
+  const helped = (row?: Question[]) =>
+    row?.some((q) => (q.help && q.type !== "rows" && row.length === 1) || q.register);
   return (
     <>
-      {rows.map((row) => {
+      {rows.map((row, n) => {
         const first = row[0];
         if (!first) return null;
         const places = row.map((q) => `${prefix}.${q.id}`);
         const computed = view.assessment.computed.filter((c) => places.some((p) => c.beside[0] === p) && c.working);
         return (
           <div key={first.id} className="filing-row">
-            <div className={`filing-fields n${row.length}`}>
+            <div className={`filing-fields n${row.length}${row.some((q) => q.ask.length > LONG_LABEL) ? " tall" : ""}`}>
               {row.map((q) => {
                 const place = `${prefix}.${q.id}`;
                 const state = states.get(place);
@@ -154,27 +255,33 @@ function Rows({
                     place={place}
                     value={values[q.id]}
                     fault={state?.fault ?? ""}
-                    needed={begun && !!state?.left && !state.fault}
+                    needed={passedOver.has(q.id) && !!state?.left && !state.fault && !(q.type === "rows" && isGiven(q))}
+                    narrow={row.length > 1}
+                    help={row.length > 1 && q.type !== "rows" ? (q.help ?? "") : ""}
                     offered={state?.offered ?? null}
-                    read={state && !state.fault ? { said: state.said, ask: state.ask, raw: state.raw } : null}
-                    waits={state?.asked === "not known yet" ? (state.because ?? "") : ""}
+                    read={
+                      state && !state.fault
+                        ? { said: state.said, ask: state.ask, raw: state.raw, iso: state.day ?? null }
+                        : null
+                    }
+                    waits={state?.asked === "not known yet" || state?.offered?.length === 0 ? state.because : ""}
+                    unfinished={q.type === "rows" && state?.asked === "yes" ? state.because : ""}
                     onChange={(value) => onAnswer(q.id, value)}
                   />
                 );
               })}
             </div>
-            <div className="filing-margin">
-              {row
-                .filter((q) => q.help && q.type !== "rows")
-                .map((q) => (
-                  <p key={q.id} id={`help-${prefix}.${q.id}`}>
-                    {q.help}
-                  </p>
-                ))}
+            <div className={`filing-margin${helped(rows[n + 1]) ? "" : " overhangs"}`}>
+              {row.length === 1 && first.help && first.type !== "rows" && (
+                <p id={`help-${prefix}.${first.id}`}>{first.help}</p>
+              )}
               {computed.map((c) => (
-                <p key={c.id} className="computed">
-                  {c.help || c.title} {c.working}.
-                </p>
+                <div key={c.id} className="computed">
+                  {c.help && <p>{c.help}</p>}
+                  <p>
+                    {c.title}: {c.working}.
+                  </p>
+                </div>
               ))}
               {places.map((place) => (
                 <Source key={place} view={view} place={place} />
@@ -185,160 +292,4 @@ function Rows({
       })}
     </>
   );
-}
-
-/** Where an answer came from, and whether it was altered since. */
-function Source({ view, place }: { view: FormView; place: string }) {
-  const altered = view.assessment.altered.find((a) => a.place === place);
-  if (altered?.source === "profile")
-    return <p className="filing-from">{say("Your profile says “{{was}}”.", { was: altered.was })}</p>;
-  if (altered)
-    return (
-      <p className="filing-altered">
-        {say("The {{source}} says “{{was}}”. You may write something else; the officer will look.", {
-          source: altered.source.toLowerCase(),
-          was: altered.was,
-        })}
-      </p>
-    );
-  const given = view.dossier?.prefilled?.find((p) => p.place === place);
-  if (given?.source === "profile") return <p className="filing-from">{say("from your profile")}</p>;
-  return given ? (
-    <p className="filing-from">
-      {say("from the {{registers}}", { registers: view.form.registers[given.source]?.toLowerCase() })}
-    </p>
-  ) : null;
-}
-
-function Field({
-  view,
-  question: q,
-  place,
-  value,
-  fault,
-  needed,
-  offered,
-  read,
-  waits,
-  onChange,
-}: {
-  view: FormView;
-  question: Question;
-  place: string;
-  value: unknown;
-  fault: string;
-  needed: boolean;
-  offered: string[] | null;
-  read: { said: string; ask: string; raw: unknown } | null;
-  waits: string;
-  onChange: (value: unknown) => void;
-}) {
-  const label = (
-    <>
-      {q.ask} {needed && <span className="filing-needed">{say("needed")}</span>}
-      {q.optional && <span className="second"> {say("if you like")}</span>}
-    </>
-  );
-  const said = saidAt(view, place);
-  const wrong = said.filter((s) => !s.look).map((s) => s.text);
-  const looks = [...(read?.ask ? [read.ask] : []), ...said.filter((s) => s.look).map((s) => s.text)];
-  const echo = echoOf(q, read, value);
-  const described = q.help ? `help-${place}` : undefined;
-  const locked = isLocked(view, place);
-  const off = waits !== "" || locked;
-  const common = {
-    id: place,
-    label,
-    error: [fault, ...wrong].filter(Boolean).join(" ") || undefined,
-    description: looks.join(" ") || undefined,
-    descriptionProps: { className: "filing-look" },
-    inputWrapperOrder: ORDER,
-    "aria-describedby": described,
-    disabled: off,
-  };
-  const text = value === undefined || value === null ? (q.default ?? "") : String(value);
-  const listed = view.form.lists[q.options ?? ""] ?? [];
-  // a choice that is no longer offered stays to be seen while it is the answer
-  const options = offered ? listed.filter((o) => offered.includes(o.id) || o.id === text) : listed;
-  let field = null;
-  if (q.type === "long text")
-    field = <Textarea {...common} autosize minRows={3} value={text} onChange={(e) => onChange(e.target.value)} />;
-  else if (q.type === "yes or no")
-    field = (
-      <Radio.Group
-        {...common}
-        value={value === true || text === "yes" ? "yes" : value === false || text === "no" ? "no" : ""}
-        onChange={(v) => onChange(v === "yes")}
-      >
-        <div className="filing-yes-no">
-          <Radio value="yes" label={say("Yes")} disabled={off} />
-          <Radio value="no" label={say("No")} disabled={off} />
-        </div>
-      </Radio.Group>
-    );
-  else if (q.type === "rows")
-    field = (
-      <fieldset className="filing-lock" disabled={off}>
-        <RowsField view={view} question={q} place={place} value={value} fault={fault} onChange={onChange} />
-      </fieldset>
-    );
-  else if (q.type === "period") field = <PeriodField {...common} value={value} onChange={onChange} />;
-  else if (q.type === "one of")
-    field = (
-      <NativeSelect
-        {...common}
-        value={text}
-        onChange={(e) => onChange(e.target.value)}
-        data={[{ value: "", label: say("Choose…") }, ...options.map((o) => ({ value: o.id, label: o.title }))]}
-      />
-    );
-  else if (q.type === "several of")
-    field = (
-      <Checkbox.Group {...common} value={Array.isArray(value) ? (value as string[]) : []} onChange={onChange}>
-        {options.map((o) => (
-          <Checkbox key={o.id} value={o.id} label={o.title} mt={6} disabled={off} />
-        ))}
-      </Checkbox.Group>
-    );
-  else {
-    const number = ["number", "count", "money"].includes(q.type);
-    const unit = q.type === "money" ? sign(view.form.currency) : q.unit;
-    field = (
-      <TextInput
-        {...common}
-        value={text}
-        onChange={(e) => onChange(e.target.value)}
-        inputMode={number ? "decimal" : undefined}
-        placeholder={HINTS[q.type]}
-        rightSection={unit ? <span className="filing-unit">{unit}</span> : undefined}
-        rightSectionWidth={unit ? 44 : undefined}
-      />
-    );
-  }
-  return (
-    <div className={`filing-field${needed || wrong.length > 0 ? " needed" : ""}`}>
-      {field}
-      {echo && <p className="filing-echo">{echo}</p>}
-      {q.type === "rows" && <Said view={view} place={place} />}
-      {q.type === "period" && <Said view={view} place={place} looksOnly />}
-      {waits && <p className="filing-waits">{waits}</p>}
-      {locked && <p className="filing-waits">{say("Not asked about: it stays as it was filed.")}</p>}
-    </div>
-  );
-}
-
-const ECHOED = ["number", "count", "money", "date", "date and time"];
-
-/** How an answer was read, where it was not written as the house writes it. */
-function echoOf(q: Question, read: { said: string; raw: unknown } | null, value: unknown): string {
-  if (!read?.said || read.raw !== value || !ECHOED.includes(q.type)) return "";
-  const plain = (text: string) => text.replaceAll("\u00a0", " ").trim();
-  const typed = plain(String(value ?? ""));
-  const said = plain(read.said);
-  return typed === said ||
-    said.startsWith(`${typed} `) ||
-    said.endsWith(` ${typed}`) ||
-    /^\d{1,3}(\.\d\d?)?$/.test(typed)
-    ? ""
-    : said;
 }

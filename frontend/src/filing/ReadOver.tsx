@@ -1,18 +1,23 @@
 // Reading it over: everything on one page as the officer will see it, then filing.
 import { Checkbox } from "@mantine/core";
+import { useDocumentTitle } from "@mantine/hooks";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, ask } from "../api/client";
 import { seenAt } from "../api/views";
+import { useHeading } from "../shared/heading";
 import { ProblemNote, Skeleton } from "../shared/Notes";
+import { PrintButton, PrintHead } from "../shared/PrintHead";
 import { Slip } from "../shared/Slip";
 import { exactly } from "../shared/say";
 import { say, things } from "../shared/text";
+import { Bring } from "./Bring";
+import { usePile } from "./DropAll";
 import { isBeingRead, placeLink, useDraft } from "./draft";
-import { AnswerList, FileList } from "./Filed";
-import { Bring } from "./Filing";
-import { declarationsOf } from "./SignPart";
+import { AnswerList, ChangeLink, FileList } from "./Filed";
+import { NotArrived, useWaitsForFiles } from "./OnTheirWay";
+import { declarationsOf, Promised } from "./SignPart";
 import { WayInSays } from "./WayInSays";
 import "./filing.css";
 import "./read-over.css";
@@ -32,6 +37,11 @@ export function BeingRead({ files, waits }: { files: { opens: string }[]; waits:
   );
 }
 
+/** Only whoever prepares a filing files it. */
+function FileIt({ own, children }: { own: boolean; children: ReactNode }) {
+  return own ? <div className="read-over-file jc-no-print">{children}</div> : null;
+}
+
 export function ReadOver() {
   const { draft: id = "" } = useParams();
   const work = useDraft(id);
@@ -39,6 +49,10 @@ export function ReadOver() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const view = work.view;
+  const onTheWay = useWaitsForFiles(id);
+  const unplaced = usePile(id).data?.pieces.length ?? 0;
+  useHeading(view !== undefined);
+  useDocumentTitle([say("Read it over"), view?.form.title].filter(Boolean).join(" - "));
   const file = useMutation({
     mutationFn: () =>
       ask(
@@ -49,15 +63,15 @@ export function ReadOver() {
         }),
       ),
     onSuccess: ({ reference }) => {
-      queries.invalidateQueries({ queryKey: ["drafts"] });
+      queries.removeQueries({ queryKey: ["drafts"] }); // what is filed is no draft, not for a moment
       queries.invalidateQueries({ queryKey: ["my-cases"] });
       navigate(`/cases/${reference}/pay`, { replace: true });
     },
   });
-  if (work.draft.error)
+  if (work.instead)
     return (
       <main className="jc-page">
-        <ProblemNote error={work.draft.error} />
+        <ProblemNote error={work.instead} />
       </main>
     );
   if (!view) return <Skeleton lines={9} />;
@@ -67,12 +81,16 @@ export function ReadOver() {
   const filing = view.assessment.moves.find((m) => m.move === "file");
   const stopped = filing?.allowed === false;
   const needed = (filing?.why_not ?? []).filter((w) => w.place); // without these nothing can be filed, with or without a tick
-  const looks = view.assessment.requirements.filter((r) => r.proposed === "in doubt");
+  // what a case of its own has to come to first does not stop the filing; it is told with what a person looks at
+  const looks = view.assessment.requirements.filter(
+    (r) => r.proposed === "in doubt" || (r.kind === "prerequisite" && r.proposed === "wanting"),
+  );
   return (
     <div className="read-over">
       <main>
-        <p>
-          <Link to={base}>{say("Back to the form")}</Link>
+        <PrintHead title={`${view.form.title}, ${view.assessment.title}`} reference={view.own_reference} />
+        <p className="jc-no-print">
+          <Link to={base}>{say("Back to the form")}</Link> <PrintButton>{say("Print")}</PrintButton>
         </p>
         <h1>{say("Read it over")}</h1>
         <p className="second">
@@ -102,10 +120,21 @@ export function ReadOver() {
               {left.map((gap) => {
                 const to = gap.place ? link(gap.place.ref) : null;
                 const marked = view.form.incomplete_filing === "warn" && needed.some((w) => w.text === gap.text);
+                // a file with several faults: its name is the link, and each fault stands for itself
+                const faults = view.assessment.requirements
+                  .filter((r) => r.kind === "document" && r.title === gap.title && r.places[0]?.ref === gap.place?.ref)
+                  .flatMap((r) => r.findings.filter((f) => f.weight === "fault"));
                 return (
                   <li key={gap.text}>
-                    {to ? <Link to={to[0]}>{gap.text}</Link> : gap.text}
+                    {to ? <Link to={to[0]}>{faults.length > 1 ? gap.title : gap.text}</Link> : gap.text}
                     {marked && <b> {say("needed to file")}</b>}
+                    {faults.length > 1 && (
+                      <ul>
+                        {faults.map((f) => (
+                          <li key={f.text}>{f.text}</li>
+                        ))}
+                      </ul>
+                    )}
                   </li>
                 );
               })}
@@ -121,30 +150,37 @@ export function ReadOver() {
             <ul>
               {looks.map((r) => {
                 const to = r.places[0] ? link(r.places[0].ref) : null;
+                const named = r.because.startsWith(r.plain_title); // the sentence says already what it is about
+                const sentence = r.item_label ? `${r.item_label}: ${r.because}` : r.because;
                 return (
                   <li key={r.id}>
-                    {to ? <Link to={to[0]}>{r.title}</Link> : <b>{r.title}</b>} {r.because}
+                    {to ? <Link to={to[0]}>{named ? sentence : r.title}</Link> : <b>{r.title}</b>}{" "}
+                    {(!named || !to) && r.because}
                   </li>
                 );
               })}
             </ul>
           </section>
         )}
-        <AnswerList form={view.form} assessment={view.assessment} answers={view.dossier.answers} />
-        <h2>{say("Documents")}</h2>
+        <AnswerList form={view.form} assessment={view.assessment} answers={view.dossier.answers} base={base} />
+        <h2>
+          {say("Documents")} <ChangeLink to={`${base}/documents`} what={say("Documents")} />
+        </h2>
         <FileList files={view.files} url={(f) => `/api/drafts/${id}/files/${f.attachment.id}`} />
-        <h2>{say("Promise and signature")}</h2>
+        <h2>
+          {say("Promise and signature")} <ChangeLink to={`${base}/sign`} what={say("Promise and signature")} />
+        </h2>
         <ul className="read-over-declared">
           {declarationsOf(view).map((d) => (
             <li key={d.declare}>
               <b>{d.title}:</b> {d.text}{" "}
               <span className="second">
-                {view.dossier.declared.some((t) => t.id === d.declare) ? "Ticked." : say("Not ticked.")}
+                {view.dossier.declared.some((t) => t.id === d.declare) ? say("Ticked.") : say("Not ticked.")}
               </span>
             </li>
           ))}
         </ul>
-        <blockquote className="filing-promise">{view.form.signature.text}</blockquote>
+        <Promised form={view.form} />
         <p>
           {view.dossier.signature
             ? say("Signed by {{name}}, {{at}}.", {
@@ -157,9 +193,8 @@ export function ReadOver() {
       <aside className="filing-slip">
         <h2>{say("What it costs")}</h2>
         <Slip fees={view.assessment.fees} linkTo={link} debts={view.assessment.account.debts} />
-        <h2>{say("What you bring")}</h2>
-        <Bring view={view} base={base} />
-        <div className="read-over-file">
+        {!view.own && <p>{say("{{owner}} files it; you can only look at it here.", { owner: view.owner })}</p>}
+        <FileIt own={view.own}>
           <p>
             <b>{say("Once the office has begun checking it cannot be changed.")}</b>{" "}
             {say("Until then you can take it back. The filing day is today; it decides which rules and prices hold.")}
@@ -171,18 +206,29 @@ export function ReadOver() {
               label={say("I have read what is missing ({{left}}). File it like this.", { left: left.length })}
             />
           )}
+          <NotArrived draft={id} />
+          {unplaced > 0 && (
+            <p className="filing-not-arrived" role="status">
+              {say("{{papers}} of the pile are placed nowhere and are not filed.", {
+                papers: things(unplaced, "paper"),
+              })}{" "}
+              <Link to={`/filing/${id}/pile`}>{say("Sort them")}</Link>
+            </p>
+          )}
           <BeingRead files={view.files} waits={file.isPending} />
           <ProblemNote error={file.error} />
           <button
             type="button"
             className="jc-button wide"
-            disabled={file.isPending || (left.length > 0 && !gaps) || work.state !== "kept" || stopped}
+            disabled={file.isPending || (left.length > 0 && !gaps) || work.state !== "kept" || stopped || onTheWay}
             onClick={() => file.mutate()}
           >
             {say("File this application")}
           </button>
           {needed.length > 0 && <p className="madder">{say("Not yet: see what is missing.")}</p>}
-        </div>
+        </FileIt>
+        <h2>{say("What you bring")}</h2>
+        <Bring view={view} base={base} />
       </aside>
     </div>
   );

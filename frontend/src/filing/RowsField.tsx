@@ -1,10 +1,13 @@
 // A question that is answered by rows, like a small table, and one that is answered by two days.
 import { NativeSelect, TextInput } from "@mantine/core";
-import type { ReactNode } from "react";
+import { type ReactNode, useContext } from "react";
 import type { Schemas } from "../api/client";
+import { placeOf } from "../api/place";
 import { sign } from "../shared/say";
 import { say } from "../shared/text";
-import type { FormView } from "./draft";
+import { ChooseDay } from "./ChooseDay";
+import { type FormView, itemsIn } from "./draft";
+import { putBack, Undoing } from "./undo";
 import "./questions.css";
 
 type Row = { id: number } & Record<string, unknown>;
@@ -32,6 +35,21 @@ export function RowsField({
   const next = 1 + Math.max(0, ...rows.map((row) => row.id));
   const set = (id: number, column: string, cell: string) =>
     onChange(rows.map((row) => (row.id === id ? { ...row, [column]: cell } : row)));
+  const offerUndo = useContext(Undoing);
+  function remove(row: Row, position: number) {
+    onChange(rows.filter((other) => other.id !== row.id));
+    const { head: part, rest } = placeOf(place);
+    const item = rest.split(".").length > 1 ? Number(placeOf(rest).head) : null;
+    const put = (given: object) => ({
+      ...given,
+      [q.id]: putBack(rowsOf((given as Record<string, unknown>)[q.id]), row, position),
+    });
+    offerUndo?.(say("row {{n}}", { n: position + 1 }), part, (now) =>
+      item === null
+        ? put((now ?? {}) as object)
+        : itemsIn({ [part]: now }, part).map((one) => (one.id === item ? put(one) : one)),
+    );
+  }
   return (
     <fieldset id={place} className="filing-rows" aria-describedby={q.help ? `help-${place}` : undefined}>
       <legend>
@@ -53,7 +71,7 @@ export function RowsField({
                 </th>
               ))}
               <th>
-                <span className="jc-hidden">{say("Take out")}</span>
+                <span className="jc-hidden">{say("Remove")}</span>
               </th>
             </tr>
           </thead>
@@ -85,17 +103,22 @@ export function RowsField({
                           placeholder={c.type === "date" ? say("5 Nov 2026") : undefined}
                           inputMode={["number", "count", "money"].includes(c.type) ? "decimal" : undefined}
                           onChange={(e) => set(row.id, c.id, e.target.value)}
+                          rightSection={
+                            c.type === "date" ? (
+                              <ChooseDay
+                                label={say("Choose a day, row {{n}}", { n: n + 1 })}
+                                until={!!c.not_after_filing}
+                                onChoose={(day) => set(row.id, c.id, day)}
+                              />
+                            ) : undefined
+                          }
                         />
                       )}
                     </td>
                   );
                 })}
                 <td>
-                  <button
-                    type="button"
-                    className="jc-link"
-                    onClick={() => onChange(rows.filter((other) => other.id !== row.id))}
-                  >
+                  <button type="button" className="jc-link" onClick={() => remove(row, n)}>
                     {say("remove")}
                     <span className="jc-hidden"> {say("row {{n}}", { n: n + 1 })}</span>
                   </button>

@@ -2,12 +2,14 @@
 import { Checkbox, TextInput } from "@mantine/core";
 import { useRef, useState } from "react";
 import { api, ask } from "../api/client";
-import type { DraftView } from "../api/views";
+import type { DraftView, Form } from "../api/views";
 import { ProblemNote } from "../shared/Notes";
 import { exactly } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
 import { isLocked, type Work } from "./draft";
+import { alsoSaid } from "./language";
+import { SignByHand } from "./SignByHand";
 import "./questions.css";
 import "./said.css";
 import "./sign.css";
@@ -16,6 +18,20 @@ import "./sign.css";
 export function declarationsOf(view: Pick<DraftView, "form" | "assessment">) {
   const open = new Set(view.assessment.requirements.filter((r) => r.open).map((r) => r.id));
   return view.form.declarations.filter((d) => open.has(`declarations.${d.declare}`));
+}
+
+/** What is promised by signing, in the language of the screen, and then the office's own text, which is the one that is signed. */
+export function Promised({ form }: { form: Form }) {
+  const { text, article } = form.signature;
+  const told = alsoSaid(form, text);
+  return (
+    <>
+      <blockquote className="filing-promise">
+        {told ?? text} {article && <cite>{say("art. {{article}}", { article })}</cite>}
+      </blockquote>
+      {told && <p className="second">{say("What you sign is the text of the office: “{{text}}”", { text })}</p>}
+    </>
+  );
 }
 
 export function SignPart({ work, id }: { work: Work; id: string }) {
@@ -28,6 +44,7 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
   const [ticking, setTicking] = useState<Record<string, boolean>>({});
   const view = work.view;
   if (!view) return null;
+  const off = isLocked(view, "signature");
   const signed = view.dossier.signature;
   const line = view.assessment.requirements.find((r) => r.kind === "signature");
   // what was signed was changed since: it has to be signed anew
@@ -71,7 +88,7 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
       ask(api.DELETE("/api/drafts/{draft}/signature", { params: { path: { draft: id } }, headers: seen })),
     );
   return (
-    <section id="signature">
+    <section>
       <h1 tabIndex={-1}>{say("Promise and sign")}</h1>
       {said.length > 0 && (
         <ul className="filing-declared">
@@ -103,58 +120,72 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
           })}
         </ul>
       )}
-      <blockquote className="filing-promise">
-        {view.form.signature.text} <cite>{say("art. {{article}}", { article: view.form.signature.article })}</cite>
-      </blockquote>
-      <ProblemNote error={trouble} />
-      {stale && (
-        <p className="filing-said" role="status">
-          {stale}
-        </p>
-      )}
-      {signed && !stale ? (
-        <div className="filing-signed" ref={done} tabIndex={-1}>
-          <p className="filing-name">{signed.name}</p>
-          <p>
-            {say("Signed {{at}}.", { at: exactly(signed.at) })}{" "}
-            <button type="button" className="jc-link" onClick={unsign}>
-              {say("Take the signature back")}
-            </button>
+      <div id="signature">
+        <Promised form={view.form} />
+        <ProblemNote error={trouble} />
+        {stale && (
+          <p className="filing-said" role="status">
+            {stale}
           </p>
-        </div>
-      ) : (
-        <form
-          className="filing-sign"
-          onSubmit={(e) => {
-            e.preventDefault();
-            if (another && !asking) setAsking(true);
-            else sign();
-          }}
-        >
-          <TextInput
-            label={say("Your full name, as you sign")}
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-            placeholder={session.data?.person?.name}
-            autoComplete="name"
-          />
-          {asking && another && (
-            <p className="filing-said" role="alert">
-              {say("This is the account of {{own}}. Do you sign for yourself, as {{name}}?", {
-                own,
-                name: name.trim(),
-              })}
+        )}
+        {signed && !stale ? (
+          <div className="filing-signed" ref={done} tabIndex={-1}>
+            <p className="filing-name">{signed.name}</p>
+            <p>
+              {signed.sheet ? (
+                <>
+                  {say("Signed by hand; the sheet came {{at}}.", { at: exactly(signed.at) })}{" "}
+                  <a href={`/api/drafts/${id}/files/signature`} target="_blank" rel="noreferrer">
+                    {signed.sheet.name}
+                  </a>
+                </>
+              ) : (
+                say("Signed {{at}}.", { at: exactly(signed.at) })
+              )}{" "}
+              {!off && (
+                <button type="button" className="jc-link" onClick={unsign}>
+                  {say("Take the signature back")}
+                </button>
+              )}
             </p>
-          )}
-          <button type="submit" className="jc-button">
-            {asking && another
-              ? say("Yes, sign as {{name}}", { name: name.trim() })
-              : stale
-                ? say("Sign again")
-                : say("Sign")}
-          </button>
-        </form>
-      )}
+          </div>
+        ) : off ? (
+          <p className="second">{say("It is not signed yet.")}</p>
+        ) : (
+          <form
+            className="filing-sign"
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (another && !asking) setAsking(true);
+              else sign();
+            }}
+          >
+            <TextInput
+              label={say("Your full name, as you sign")}
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+              placeholder={session.data?.person?.name}
+              autoComplete="name"
+            />
+            {asking && another && (
+              <p className="filing-said" role="alert">
+                {say("This is the account of {{own}}. Do you sign for yourself, as {{name}}?", {
+                  own,
+                  name: name.trim(),
+                })}
+              </p>
+            )}
+            <button type="submit" className="jc-button">
+              {asking && another
+                ? say("Yes, sign as {{name}}", { name: name.trim() })
+                : stale
+                  ? say("Sign again")
+                  : say("Sign")}
+            </button>
+          </form>
+        )}
+        {(!signed || stale) && !off && <SignByHand work={work} id={id} />}
+      </div>
     </section>
   );
 }

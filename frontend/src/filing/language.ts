@@ -1,30 +1,7 @@
-// The texts of the form in the language that the person chose, where the rulebook says them in it.
-import { useLocalStorage } from "@mantine/hooks";
+// The texts of the form in the language of the screen, where the rulebook says them in it.
 import type { Schemas } from "../api/client";
 import type { Form } from "../api/views";
-
-/** The languages of a form, the rulebook's own first, by their own names. */
-export function languagesOf(form: Form): [string, string][] {
-  const told = Object.keys(form.translations);
-  return told.length === 0 ? [] : ["en", ...told].map((code) => [code, nameOf(code)]);
-}
-
-function nameOf(code: string): string {
-  const name = new Intl.DisplayNames([code], { type: "language" }).of(code) ?? code;
-  return name.charAt(0).toUpperCase() + name.slice(1);
-}
-
-/** The language that the person chose for forms, remembered in this browser. */
-export function useLanguage(): [string, (code: string) => void] {
-  const [now, choose] = useLocalStorage<string>({
-    key: "jc-language",
-    defaultValue: "en",
-    getInitialValueInEffect: false,
-    serialize: (code) => code,
-    deserialize: (code) => code ?? "en",
-  });
-  return [now, choose];
-}
+import { LANGUAGE } from "../shared/text";
 
 /** A form with its texts in another language; a text that is not translated stands as it is. */
 export function formIn(form: Form, language: string): Form {
@@ -50,9 +27,21 @@ export function formIn(form: Form, language: string): Form {
     lists: Object.fromEntries(
       Object.entries(form.lists).map(([name, options]) => [name, options.map((o) => ({ ...o, title: t(o.title) }))]),
     ),
+    registers: Object.fromEntries(Object.entries(form.registers).map(([name, title]) => [name, t(title)])),
     declarations: form.declarations.map((d) => ({ ...d, title: t(d.title), text: t(d.text) })),
-    slots: form.slots.map((slot) => ({ ...titled(told, slot), says: t(slot.says) })),
+    slots: form.slots.map((slot) => ({
+      ...titled(told, slot),
+      says: t(slot.says),
+      accepts: t(slot.accepts),
+      delivered_by: t(slot.delivered_by),
+    })),
   };
+}
+
+/** A text of a form in the language of the screen, if the rulebook says it in it and it differs. */
+export function alsoSaid(form: Form, text: string): string | null {
+  const told = form.translations[LANGUAGE]?.[flat(text)];
+  return told && told !== text ? told : null;
 }
 
 const flat = (text: string) => text.split(/\s+/).join(" ").trim();

@@ -10,6 +10,8 @@ import "../signin/signin.css";
 
 export function Account() {
   const session = useSession();
+  const queries = useQueryClient();
+  const guest = session.data?.person?.guest ?? false;
   const [before, setBefore] = useState("");
   const [fresh, setFresh] = useState("");
   const change = useMutation({
@@ -17,6 +19,7 @@ export function Account() {
     onSuccess: () => {
       setBefore("");
       setFresh("");
+      queries.invalidateQueries({ queryKey: ["session"] });
     },
   });
   const others = useMutation({ mutationFn: () => ask(api.DELETE("/api/session/others")) });
@@ -32,13 +35,18 @@ export function Account() {
           change.mutate();
         }}
       >
-        <h2>{say("Change the password")}</h2>
-        <PasswordInput
-          label={say("Old password")}
-          autoComplete="current-password"
-          value={before}
-          onChange={(e) => setBefore(e.target.value)}
-        />
+        <h2>{guest ? say("Set a password") : say("Change the password")}</h2>
+        {guest && (
+          <p>{say("Then this is an account of your own: you can fill in, attach and have filings of your own.")}</p>
+        )}
+        {!guest && (
+          <PasswordInput
+            label={say("Old password")}
+            autoComplete="current-password"
+            value={before}
+            onChange={(e) => setBefore(e.target.value)}
+          />
+        )}
         <PasswordInput
           label={say("New password")}
           description={say("At least 10 characters.")}
@@ -48,7 +56,7 @@ export function Account() {
         />
         <ProblemNote error={change.error} />
         <button type="submit" className="jc-button" disabled={!fresh || change.isPending}>
-          {say("Change it")}
+          {guest ? say("Set it") : say("Change it")}
         </button>
         {change.isSuccess && <p role="status">{say("Changed. Every other window of yours was signed out.")}</p>}
       </form>

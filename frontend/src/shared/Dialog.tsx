@@ -41,6 +41,67 @@ export function Dialog({
   );
 }
 
+/** The button that says yes in a dialog: it has the focus unless that is `elsewhere`, closes the dialog, and does it. */
+export function Yes({
+  onYes,
+  onClose,
+  disabled,
+  elsewhere,
+  children,
+}: {
+  onYes: () => void;
+  onClose: () => void;
+  disabled?: boolean;
+  elsewhere?: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      className="jc-button"
+      data-autofocus={!elsewhere || undefined}
+      disabled={disabled}
+      onClick={() => {
+        onClose();
+        onYes();
+      }}
+    >
+      {children}
+    </button>
+  );
+}
+
+/** A dialog that is answered with yes or no; what is to be known first stands in it. */
+export function Question({
+  title,
+  yes,
+  no,
+  opened,
+  onYes,
+  onClose,
+  children,
+}: {
+  title: string;
+  yes: string;
+  no: string;
+  opened: boolean;
+  onYes: () => void;
+  onClose: () => void;
+  children?: ReactNode;
+}) {
+  return (
+    <Dialog title={title} opened={opened} onClose={onClose}>
+      {children}
+      <Yes onYes={onYes} onClose={onClose}>
+        {yes}
+      </Yes>{" "}
+      <button type="button" className="jc-button plain" onClick={onClose}>
+        {no}
+      </button>
+    </Dialog>
+  );
+}
+
 /** A button that asks once before it does what cannot be undone. */
 export function AskFirst({
   question,
@@ -61,22 +122,7 @@ export function AskFirst({
       <button type="button" className={className} onClick={ask}>
         {children}
       </button>
-      <Dialog title={question} opened={open} onClose={close}>
-        <button
-          type="button"
-          className="jc-button"
-          data-autofocus
-          onClick={() => {
-            close();
-            onYes();
-          }}
-        >
-          {yes}
-        </button>{" "}
-        <button type="button" className="jc-button plain" onClick={close}>
-          {say("Cancel")}
-        </button>
-      </Dialog>
+      <Question title={question} yes={yes} no={say("Cancel")} opened={open} onYes={onYes} onClose={close} />
     </>
   );
 }

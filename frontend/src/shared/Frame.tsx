@@ -1,13 +1,17 @@
 // The top of every page: the mark, the places of the role, the search, who is signed in.
-import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useRef, useState } from "react";
-import { Link, NavLink, useLocation, useNavigate } from "react-router";
+import { useDisclosure } from "@mantine/hooks";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { forgetUploads } from "../api/forget";
+import { notArrived, takeUp } from "../api/sending";
+import { Dialog } from "./Dialog";
 import { useHotkey } from "./keys";
 import { Stamp } from "./Marks";
+import { ProblemNote } from "./Notes";
 import { useSession } from "./session";
-import { say } from "./text";
+import { say, things } from "./text";
 import "./frame.css";
 
 /** Where each page stands, and what it is called; which of them a role may go to comes with the session. */
@@ -17,6 +21,8 @@ const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
   ["in-tray", "/tray", "In-tray"],
   ["people", "/people", say("People")],
   ["money", "/money", say("Money")],
+  ["print", "/print", say("Print")],
+  ["closed days", "/closed-days", say("Closed days")],
   ["erasing", "/erasing", say("Erasing")],
 ];
 
@@ -38,11 +44,21 @@ export function Frame({ children }: { children: ReactNode }) {
   const places = PAGES.filter(([page]) => may?.pages.includes(page));
   const onDesk = location.pathname.startsWith("/desk");
 
-  async function leave() {
-    forgetUploads();
-    await ask(api.DELETE("/api/session"));
-    window.location.assign("/"); // nothing of this person stays in the window
-  }
+  // what did not arrive when the page was left is taken up by whoever chose it, and by nobody else
+  const id = person?.id;
+  useEffect(() => {
+    if (id) takeUp(id);
+  }, [id]);
+
+  const [asked, { open: askFirst, close: stay }] = useDisclosure(false);
+  const leave = useMutation({
+    mutationFn: async () => {
+      await ask(api.DELETE("/api/session"));
+      await forgetUploads();
+    },
+    onSuccess: () => window.location.assign("/"), // nothing of this person stays in the window
+    onSettled: stay,
+  });
 
   return (
     <>
@@ -67,15 +83,50 @@ export function Frame({ children }: { children: ReactNode }) {
         </nav>
         <div className="jc-top-right">
           {office && <Find />}
-          <Link to="/account" className="jc-who">
-            {person?.name}
-          </Link>
-          <button type="button" className="jc-leave" onClick={leave}>
+          {person && (
+            <Link to="/account" className="jc-who">
+              {person.name}
+            </Link>
+          )}
+          <button type="button" className="jc-leave" onClick={() => (notArrived() > 0 ? askFirst() : leave.mutate())}>
             {say("Sign out")}
           </button>
+          <Dialog
+            title={say("{{files}} not arrived yet: sign out and forget them?", { files: things(notArrived(), "file") })}
+            opened={asked}
+            onClose={stay}
+          >
+            <button type="button" className="jc-button" onClick={() => leave.mutate()}>
+              {say("Sign out")}
+            </button>{" "}
+            <button type="button" className="jc-button plain" data-autofocus onClick={stay}>
+              {say("Stay")}
+            </button>
+          </Dialog>
         </div>
       </header>
+      <ProblemNote error={leave.error} />
       <div id="main">{children}</div>
+    </>
+  );
+}
+
+/** The top of a page that anybody can see. */
+export function PublicTop({ office }: { office: string }) {
+  return (
+    <>
+      <header className="jc-top">
+        <Link to="/" className="jc-brand">
+          <Mark /> {say("Jolly Clerk")}
+        </Link>
+        <span className="jc-place">{office}</span>
+        <div className="jc-top-right">
+          <Link to="/" className="jc-leave">
+            {say("Sign in")}
+          </Link>
+        </div>
+      </header>
+      <Outlet />
     </>
   );
 }
@@ -93,6 +144,7 @@ function Find() {
   const rows = words.trim().length > 1 ? (found.data ?? []) : [];
   function open(row: { reference: string; kept: boolean }) {
     setWords("");
+    field.current?.blur(); // the keys are the desk's from here on
     navigate(row.kept ? `/kept/${row.reference}` : `/desk/${row.reference}`);
   }
   return (
@@ -104,7 +156,10 @@ function Find() {
         value={words}
         onChange={(e) => setWords(e.target.value)}
         onKeyDown={(e) => {
-          if (e.key === "Escape") setWords("");
+          if (e.key === "Escape") {
+            setWords("");
+            field.current?.blur();
+          }
           if (e.key === "Enter" && rows[0]) open(rows[0]);
         }}
       />

@@ -2,7 +2,8 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import type { CaseView } from "../api/views";
-import { Stamp } from "./Marks";
+import { useHotkey } from "./keys";
+import { Key, Stamp } from "./Marks";
 import { clockWords } from "./Ribbon";
 import { say, things } from "./text";
 
@@ -39,13 +40,23 @@ export function inLane(view: CaseView, id: string): CaseView {
 }
 
 type Lane = Schemas["LaneView"];
-type LanesProps = { lanes: Lane[]; chosen: string; onChoose: (id: string) => void; counted?: boolean };
+type LanesProps = {
+  lanes: Lane[];
+  chosen: string;
+  onChoose: (id: string) => void;
+  counted?: boolean;
+  /** A key that leads to the next one. */
+  nextKey?: string;
+};
 
 /** So many lanes stand side by side; more stand in a list, so that the desk keeps its room. */
 const SIDE_BY_SIDE = 6;
 
 /** The lanes of a case, one of them chosen. */
 export function LaneTabs(props: LanesProps) {
+  const { lanes, chosen, nextKey, onChoose } = props;
+  const next = lanes[(lanes.findIndex((lane) => lane.id === chosen) + 1) % Math.max(1, lanes.length)];
+  useHotkey(nextKey ?? "", () => next && onChoose(next.id), !!nextKey && lanes.length > 1);
   if (props.lanes.length === 0) return null;
   if (props.lanes.length > SIDE_BY_SIDE) return <LaneList {...props} />;
   return (
@@ -53,6 +64,11 @@ export function LaneTabs(props: LanesProps) {
       {props.lanes.map((lane) => (
         <LaneButton key={lane.id} lane={lane} {...props} />
       ))}
+      {nextKey && (
+        <span className="second">
+          {say("next")} <Key>{nextKey}</Key>
+        </span>
+      )}
     </nav>
   );
 }

@@ -8,7 +8,9 @@ import { say } from "./text";
 export function Stamp({ state, small }: { state: string; small?: boolean }) {
   const info = useSession().data?.states.find((s) => s.state === state);
   const tilt = info?.closes_intake && !small ? " tilted" : "";
-  return <span className={`jc-stamp ${info?.tone ?? "petrol"}${small ? " small" : ""}${tilt}`}>{state}</span>;
+  return (
+    <span className={`jc-stamp ${info?.tone ?? "petrol"}${small ? " small" : ""}${tilt}`}>{info?.said ?? state}</span>
+  );
 }
 
 export function standingClass(standing: string): string {

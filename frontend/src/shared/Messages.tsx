@@ -1,9 +1,10 @@
 // Messages in a case, both ways and with files; read or not yet.
 import { Textarea } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, ask } from "../api/client";
 import type { CaseView } from "../api/views";
+import { ChooseFiles } from "./ChooseFiles";
 import { useChangeCase } from "./caseView";
 import { ProblemNote } from "./Notes";
 import { exactly, size } from "./say";
@@ -15,7 +16,6 @@ export function Messages({ view, office }: { view: CaseView; office?: boolean })
   const { reference } = view;
   const [text, setText] = useState("");
   const [files, setFiles] = useState<File[]>([]);
-  const choose = useRef<HTMLInputElement>(null);
   const change = useChangeCase(reference);
   const role = useSession().data?.person?.role;
   const may = view.assessment.moves.some((m) => m.role === role && m.move === "write" && m.allowed);
@@ -90,18 +90,9 @@ export function Messages({ view, office }: { view: CaseView; office?: boolean })
             <button type="submit" className="jc-button small" disabled={!text.trim() || send.isPending}>
               {say("Send the message")}
             </button>{" "}
-            <button type="button" className="jc-link" onClick={() => choose.current?.click()}>
+            <ChooseFiles name={say("Files for the message")} onFiles={(list) => setFiles([...list])}>
               {files.length ? files.map((f) => f.name).join(", ") : say("add files")}
-            </button>
-            <input
-              ref={choose}
-              type="file"
-              multiple
-              className="jc-hidden"
-              tabIndex={-1}
-              aria-label={say("Files for the message")}
-              onChange={(e) => setFiles([...(e.target.files ?? [])])}
-            />
+            </ChooseFiles>
           </p>
         </form>
       )}

@@ -1,125 +1,75 @@
 // A file of the case as it is: PDFs by pdf.js with its worker served by us, pictures as pictures, the rest as a download.
-import { useEffect, useRef, useState } from "react";
+import { useSessionStorage } from "@mantine/hooks";
+import { type RefObject, useEffect, useRef, useState } from "react";
 import { useHotkey } from "./keys";
 import { Key } from "./Marks";
+import { drawSheet, usePdf } from "./pdf";
 import { size } from "./say";
 import { say } from "./text";
 import "./pdf.css";
 
-type PdfModule = typeof import("pdfjs-dist");
-let loading: Promise<PdfModule> | undefined;
-
-function pdfjs(): Promise<PdfModule> {
-  loading ??= Promise.all([import("pdfjs-dist"), import("pdfjs-dist/build/pdf.worker.min.mjs?url")]).then(
-    ([module, worker]) => {
-      module.GlobalWorkerOptions.workerSrc = worker.default;
-      return module;
-    },
-  );
-  return loading;
-}
-
 /** Something found on a page: left, top, right, bottom as shares of it. */
 export type PageBox = { page: number; box: number[]; label: string; odd: boolean };
-type Document = import("pdfjs-dist").PDFDocumentProxy;
 
 export function PdfView({
   url,
   label,
   keys,
-  compact,
   boxes,
+  at,
+  onSeen,
 }: {
   url: string;
   label: string;
   keys?: boolean;
-  compact?: boolean;
   boxes?: PageBox[];
+  /** The sheet that is shown, where somebody else turns them. */
+  at?: number;
+  /** A sheet was drawn. */
+  onSeen?: (page: number) => void;
 }) {
+  const seen = useRef(onSeen);
+  seen.current = onSeen;
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
-  const [pdf, setPdf] = useState<Document | null>(null);
   const [page, setPage] = useState(1);
-  const [zoom, setZoom] = useState(1);
-  const [trouble, setTrouble] = useState("");
-  const [drawn, setDrawn] = useState(false);
-
+  const [zoom, setZoom] = useZoom();
+  const [drawn, setDrawn] = useState(0); // the sheet that is drawn
+  const { pdf, trouble, setTrouble } = usePdf(url);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another file begins at its first sheet
   useEffect(() => {
-    let gone = false;
-    let task: { destroy: () => Promise<void> } | undefined;
-    setPdf(null);
     setPage(1);
-    setTrouble("");
-    setDrawn(false);
-    pdfjs()
-      .then((module) => {
-        const opening = module.getDocument({ url });
-        task = opening;
-        return opening.promise;
-      })
-      .then((found) => !gone && setPdf(found))
-      .catch((error: Error) => {
-        if (!gone)
-          setTrouble(
-            error.name === "PasswordException"
-              ? say("This file is locked by a password.")
-              : say("This file cannot be opened."),
-          );
-      });
-    return () => {
-      gone = true;
-      task?.destroy();
-    };
+    setDrawn(0);
   }, [url]);
 
-  const target = boxes?.find((b) => b.odd)?.page ?? boxes?.[0]?.page;
+  const target = at ?? boxes?.find((b) => b.odd)?.page ?? boxes?.[0]?.page;
   useEffect(() => {
-    if (target && pdf) setPage(target);
+    if (target && pdf) setPage(Math.min(target, pdf.numPages));
   }, [target, pdf]);
 
   useEffect(() => {
     if (!pdf || !canvas.current || !box.current) return;
-    let cancelled: (() => void) | undefined;
-    let gone = false;
-    pdf
-      .getPage(Math.min(page, pdf.numPages))
-      .then((sheet) => {
-        const target = canvas.current;
-        if (gone || !target || !box.current) return;
-        const natural = sheet.getViewport({ scale: 1 });
-        const room = box.current;
-        const fit = Math.min(
-          (room.clientWidth - 2) / natural.width,
-          compact ? 9 : (room.clientHeight - 4) / natural.height,
-        );
-        const ratio = window.devicePixelRatio || 1;
-        const viewport = sheet.getViewport({ scale: Math.max(0.1, fit) * zoom * ratio });
-        target.width = viewport.width;
-        target.height = viewport.height;
-        target.style.width = `${viewport.width / ratio}px`;
-        target.style.height = `${viewport.height / ratio}px`;
-        const job = sheet.render({ canvas: target, viewport });
-        cancelled = () => job.cancel();
-        return job.promise.then(() => setDrawn(true));
-      })
-      .catch((error: Error) => {
-        if (error.name !== "RenderingCancelledException") setTrouble(say("This page cannot be drawn."));
-      });
-    return () => {
-      gone = true;
-      cancelled?.();
-    };
-  }, [pdf, page, zoom, compact]);
+    const room = box.current;
+    return drawSheet(pdf, page, canvas.current, () => (room.clientWidth - 2) * zoom, {
+      onDrawn: () => {
+        setDrawn(page);
+        seen.current?.(page);
+      },
+      onTrouble: setTrouble,
+    });
+  }, [pdf, page, zoom, setTrouble]);
+  useInSight(box, drawn > 0, boxes);
 
   const count = pdf?.numPages ?? 0;
   const turn = (by: number) => setPage((now) => Math.max(1, Math.min(count || 1, now + by)));
-  useHotkey(",", () => turn(-1), !!keys);
-  useHotkey(".", () => turn(1), !!keys);
-  useHotkey("+", () => setZoom((z) => Math.min(4, z * 1.25)), !!keys);
-  useHotkey("-", () => setZoom((z) => Math.max(0.5, z / 1.25)), !!keys);
+  const turnsItself = !!keys && at === undefined;
+  useHotkey(",", () => turn(-1), turnsItself);
+  useHotkey(".", () => turn(1), turnsItself);
+  useZoomKeys(setZoom, !!keys);
+  usePaging(box, !!keys, turn);
 
   return (
-    <figure className={`jc-pdf${compact ? " compact" : ""}`}>
+    <figure className="jc-pdf">
       <div ref={box} className="jc-pdf-room" tabIndex={0} role="group" aria-label={label}>
         {trouble ? (
           <p className="jc-pdf-trouble">
@@ -131,25 +81,14 @@ export function PdfView({
               ref={canvas}
               role="img"
               aria-label={say("{{label}}, sheet {{page}} of {{countOf}}", { label, page, countOf: count || "?" })}
-              data-drawn={drawn}
+              data-drawn={drawn > 0}
             />
-            {drawn &&
-              boxes
-                ?.filter((b) => b.page === page)
-                .map((b) => (
-                  <i
-                    key={b.box.join()}
-                    className={`jc-pdf-box${b.odd ? " odd" : ""}`}
-                    style={around(b.box)}
-                    role="img"
-                    aria-label={say("Found here: {{label}}", { label: b.label })}
-                  />
-                ))}
+            {drawn === page && <Boxes boxes={boxes} page={page} />}
           </span>
         )}
       </div>
       {count > 1 && (
-        <figcaption>
+        <figcaption className="jc-turn">
           <button type="button" onClick={() => turn(-1)} disabled={page === 1} aria-label={say("Sheet before")}>
             {keys ? <Key>,</Key> : "‹"}
           </button>
@@ -163,9 +102,102 @@ export function PdfView({
   );
 }
 
+/** What was found on a sheet, each in a box around its place. */
+export function Boxes({ boxes, page }: { boxes?: PageBox[]; page: number }) {
+  return boxes
+    ?.filter((b) => b.page === page)
+    .map((b) => (
+      <i
+        key={b.box.join()}
+        className={`jc-pdf-box${b.odd ? " odd" : ""}`}
+        style={around(b.box)}
+        role="img"
+        aria-label={say("Found here: {{label}}", { label: b.label })}
+      />
+    ));
+}
+
+/** The first thing that is odd, or else the first that was found, is brought to the eye. */
+function useInSight(room: RefObject<HTMLElement | null>, drawn: boolean, boxes?: PageBox[]) {
+  useEffect(() => {
+    if (!drawn || !boxes?.length) return;
+    const found = room.current?.querySelector(".odd") ?? room.current?.querySelector(".jc-pdf-box");
+    found?.scrollIntoView({ block: "center", inline: "nearest" });
+  }, [room, drawn, boxes]);
+}
+
 function around([left = 0, top = 0, right = 0, bottom = 0]: number[]) {
   const percent = (share: number) => `${(share * 100).toFixed(2)}%`;
   return { left: percent(left), top: percent(top), width: percent(right - left), height: percent(bottom - top) };
+}
+
+/** How large sheets and pictures are shown: kept from one file to the next, for as long as the window is open. */
+function useZoom() {
+  return useSessionStorage<number>({ key: "jolly-clerk-zoom", defaultValue: 1, getInitialValueInEffect: false });
+}
+
+function useZoomKeys(set: (change: (zoom: number) => number) => void, when: boolean) {
+  useHotkey("+", () => set((z) => Math.min(4, z * 1.25)), when);
+  useHotkey("-", () => set((z) => Math.max(0.5, z / 1.25)), when);
+}
+
+/** Space and the page keys move what is looked at; past its end they turn to the next sheet, before its begin to the one before. */
+export function usePaging(room: RefObject<HTMLElement | null>, when: boolean, turn?: (by: number) => void) {
+  const move = (by: number) => {
+    const it = room.current;
+    if (!it) return;
+    const before = it.scrollTop;
+    it.scrollBy({ top: by * it.clientHeight * SHARE });
+    if (it.scrollTop === before && turn) {
+      turn(by);
+      it.scrollTop = 0;
+    }
+  };
+  useHotkey(" ", () => move(1), when);
+  useHotkey("PageDown", () => move(1), when);
+  useHotkey("PageUp", () => move(-1), when);
+}
+
+/** So much of what is in sight a page key moves on. */
+const SHARE = 0.85;
+
+function Picture({
+  url,
+  name,
+  keys,
+  boxes,
+  onSeen,
+}: {
+  url: string;
+  name: string;
+  keys?: boolean;
+  boxes?: PageBox[];
+  onSeen?: (page: number) => void;
+}) {
+  const room = useRef<HTMLDivElement>(null);
+  const [zoom, setZoom] = useZoom();
+  const [drawn, setDrawn] = useState(false);
+  useInSight(room, drawn, boxes);
+  useZoomKeys(setZoom, !!keys);
+  usePaging(room, !!keys);
+  return (
+    <figure className="jc-pdf">
+      <div ref={room} className="jc-pdf-room" tabIndex={0} role="group" aria-label={name}>
+        <span className="jc-pdf-sheet" style={zoom === 1 ? undefined : { flex: "none", width: `${zoom * 100}%` }}>
+          <img
+            src={url}
+            alt={say("The file {{name}}", { name })}
+            style={zoom === 1 ? undefined : { width: "100%" }}
+            onLoad={() => {
+              setDrawn(true);
+              onSeen?.(1);
+            }}
+          />
+          {drawn && <Boxes boxes={boxes} page={1} />}
+        </span>
+      </div>
+    </figure>
+  );
 }
 
 /** Whatever the file is, the best way to see it. */
@@ -173,26 +205,23 @@ export function FileLook({
   url,
   file,
   keys,
-  compact,
   boxes,
+  at,
+  onSeen,
 }: {
   url: string;
   file: { attachment: { name: string; size: number }; type: string; opens: string; said: string };
   keys?: boolean;
-  compact?: boolean;
   boxes?: PageBox[];
+  /** The sheet that is shown, where somebody else turns them. */
+  at?: number;
+  onSeen?: (page: number) => void;
 }) {
   const { name } = file.attachment;
   if (file.type === "pdf" && file.opens === "yes")
-    return <PdfView url={url} label={name} keys={keys} compact={compact} boxes={boxes} />;
+    return <PdfView url={url} label={name} keys={keys} boxes={boxes} at={at} onSeen={onSeen} />;
   if (["png", "jpeg"].includes(file.type) && file.opens === "yes")
-    return (
-      <figure className="jc-pdf">
-        <div className="jc-pdf-room" tabIndex={0} role="group" aria-label={name}>
-          <img src={url} alt={say("The file {{name}}", { name })} />
-        </div>
-      </figure>
-    );
+    return <Picture url={url} name={name} keys={keys} boxes={boxes} onSeen={onSeen} />;
   return (
     <p className="jc-pdf-trouble">
       {say("{{name}}: {{said}}, {{size}}. It cannot be shown here.", {

@@ -42,8 +42,8 @@ export function Slip({
     <div className="jc-slip">
       {now.length > 0 && (
         <ul>
-          {now.map((line) => (
-            <SlipLine key={line.id} line={line} linkTo={linkTo} alike={alike} />
+          {now.map((line, n) => (
+            <SlipLine key={line.id} line={line} linkTo={linkTo} alike={alike} next={now[n + 1]} />
           ))}
         </ul>
       )}
@@ -67,10 +67,12 @@ export function Slip({
       )}
       {account && (
         <ul className="jc-slip-account">
-          <li>
-            <span className="second">{say("paid")}</span>{" "}
-            <span className="mono second">{amount(account.paid as string)}</span>
-          </li>
+          {Number(account.paid) > 0 && (
+            <li>
+              <span className="second">{say("paid")}</span>{" "}
+              <span className="mono second">{amount(account.paid as string)}</span>
+            </li>
+          )}
           {Number(account.prepaid) > 0 && (
             <li>
               <span className="second">{say("of it prepaid for the issue")}</span>{" "}
@@ -114,8 +116,8 @@ export function Slip({
         return (
           <div key={stage} className="jc-slip-later">
             <ul>
-              {lines.map((line) => (
-                <SlipLine key={line.id} line={line} linkTo={linkTo} alone={lines.length === 1} />
+              {lines.map((line, n) => (
+                <SlipLine key={line.id} line={line} linkTo={linkTo} alone={lines.length === 1} next={lines[n + 1]} />
               ))}
             </ul>
             {lines.length > 1 && sum && (
@@ -162,12 +164,16 @@ function SlipLine({
   linkTo,
   alone,
   alike = [],
+  next,
 }: {
   line: Line;
   linkTo: (place: string) => [string, string] | null;
   alone?: boolean;
   alike?: string[];
+  next?: Line;
 }) {
+  // lines that hang on the same questions say so once, beneath the last of them
+  const saidBelow = next?.state === "open" && String(next.depends_on) === String(line.depends_on);
   const own = line.notes.filter((note) => !alike.includes(note));
   const links = line.depends_on.map(linkTo).filter((x): x is [string, string] => x !== null);
   return (
@@ -191,7 +197,7 @@ function SlipLine({
         </span>
       </Tooltip>
       {own.length > 0 && <small>{own.join("; ")}</small>}
-      {line.state === "open" && links.length > 0 && (
+      {line.state === "open" && links.length > 0 && !saidBelow && (
         <small>
           {links.length === 1
             ? say("depends on")

@@ -20,7 +20,7 @@ export function touchedBy(told: Told, seen: (key: readonly unknown[]) => number 
   }
   const key = ["case", told.name];
   const at = seen(key);
-  const lists = [["tray"], ["my-cases"], ["summary", told.name]];
+  const lists = [["tray"], ["my-cases"], ["my-messages"], ["summary", told.name]];
   return at === undefined || at >= told.revision ? lists : [key, ...lists];
 }
 

@@ -4,9 +4,31 @@ import i18next from "i18next";
 import { initReactI18next } from "react-i18next";
 import english from "../texts/en.json";
 
+/** The languages of the screen, each by its own name. */
+export const LANGUAGES = { en: "English", pt: "Português" } as const;
+export type Language = keyof typeof LANGUAGES;
+const KEY = "jc-language";
+
+/** The language that the person chose, remembered in this browser. */
+export const LANGUAGE: Language =
+  typeof localStorage !== "undefined" && localStorage.getItem(KEY) === "pt" ? "pt" : "en";
+
+/** Choose a language: the page is loaded anew in it, with everything that was kept. */
+export function chooseLanguage(language: Language): void {
+  localStorage.setItem(KEY, language);
+  window.location.reload();
+}
+
+/** Say everything from now on in the language that was chosen; what has no text is said in English. */
+export function speak(texts: Record<string, string>): void {
+  i18next.addResourceBundle(LANGUAGE, "translation", texts);
+  i18next.changeLanguage(LANGUAGE);
+  document.documentElement.lang = LANGUAGE;
+}
+
 i18next.use(initReactI18next).init({
   lng: "en",
-  fallbackLng: false,
+  fallbackLng: "en",
   resources: { en: { translation: english } },
   keySeparator: false,
   nsSeparator: false,
@@ -31,14 +53,20 @@ export function say(message: string, values?: Record<string, unknown>): string {
 const THINGS = {
   case: (count: number) => say("{{count}} case", { count }),
   finding: (count: number) => say("{{count}} finding", { count }),
+  document: (count: number) => say("{{count}} document", { count }),
   file: (count: number) => say("{{count}} file", { count }),
   hour: (count: number) => say("{{count}} hour", { count }),
   letter: (count: number) => say("{{count}} letter", { count }),
+  paper: (count: number) => say("{{count}} paper", { count }),
   minute: (count: number) => say("{{count}} minute", { count }),
+  place: (count: number) => say("{{count}} place", { count }),
   point: (count: number) => say("{{count}} point", { count }),
   question: (count: number) => say("{{count}} question", { count }),
   refund: (count: number) => say("{{count}} refund", { count }),
+  requirement: (count: number) => say("{{count}} requirement", { count }),
+  row: (count: number) => say("{{count}} row", { count }),
   second: (count: number) => say("{{count}} second", { count }),
+  sheet: (count: number) => say("{{count}} sheet", { count }),
   thing: (count: number) => say("{{count}} thing", { count }),
 };
 

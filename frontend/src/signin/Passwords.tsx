@@ -117,7 +117,7 @@ export function NewPassword() {
         </button>
       </form>
       <p>
-        <Link to="/">{say("Back to the door")}</Link>
+        <Link to="/">{say("Back to the start")}</Link>
       </p>
     </main>
   );

@@ -1,8 +1,9 @@
 // The door: what can be applied for, and in the demo one click for each person.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
-import { KindCards } from "../filing/KindCards";
+import { DoorKinds } from "../filing/FindKind";
+import { LanguageSwitch } from "../filing/LanguageSwitch";
 import { Mark } from "../shared/Frame";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
@@ -21,7 +22,6 @@ const ROLES: [string, string, string][] = [
 
 export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
   const queries = useQueryClient();
-  const kinds = useQuery({ queryKey: ["kinds"], queryFn: () => ask(api.GET("/api/kinds")) });
   const enter = useMutation({
     mutationFn: (person: string) => ask(api.POST("/api/session/by-click", { body: { person } })),
     onSuccess: () => queries.invalidateQueries(),
@@ -33,29 +33,14 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
           <Mark /> {say("Jolly Clerk")}
         </p>
         <h1>{session.office}</h1>
+        <LanguageSwitch />
         <p>
           {say(
             "One door for every application. You see before you file what the officer will see, and afterwards who has it.",
           )}
         </p>
         <h2>{say("What you can apply for")}</h2>
-        <KindCards
-          kinds={kinds.data ?? []}
-          className="jc-door-kinds"
-          level="h3"
-          foot={(kind) =>
-            kind.has_way_in && (
-              <p>
-                <Link
-                  to={`/way-in/${kind.kind}`}
-                  aria-label={say("Do I need it, what does it cost, what do I bring? {{title}}", { title: kind.title })}
-                >
-                  {say("Do I need it, what does it cost, what do I bring?")}
-                </Link>
-              </p>
-            )
-          }
-        />
+        <DoorKinds />
         <p>
           <Link to="/check">{say("Check whether a permit or licence is real")}</Link>
         </p>

@@ -2,8 +2,9 @@
 import { Modal } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask, type Schemas, SESSION_BACK } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
+import { fetchSession } from "../shared/session";
 import { say } from "../shared/text";
 import { MailField, PasswordField } from "./Fields";
 import "./signin.css";
@@ -21,12 +22,15 @@ export function SignInAgain({ was }: { was: Schemas["SessionOut"] }) {
     onSuccess: async () => {
       const now = await queries.fetchQuery({
         queryKey: ["session"],
-        queryFn: () => ask(api.GET("/api/session")),
+        queryFn: fetchSession,
         staleTime: 0,
       });
       if (now.person?.id !== person?.id)
         window.location.assign("/"); // somebody else: nothing of this page is theirs
-      else await queries.refetchQueries({ queryKey: ["session"] });
+      else {
+        await queries.refetchQueries({ queryKey: ["session"] });
+        window.dispatchEvent(new Event(SESSION_BACK));
+      }
     },
   });
   return (

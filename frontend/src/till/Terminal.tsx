@@ -3,15 +3,18 @@ import { Checkbox } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask, insteadOf, type Schemas } from "../api/client";
+import { NextSteps } from "../cases/NextSteps";
+import { viewIn } from "../filing/language";
 import { useCaseView } from "../shared/caseView";
 import { Debts, inParts } from "../shared/Debts";
+import { useHeading } from "../shared/heading";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { amount, day, sign } from "../shared/say";
 import { useSession } from "../shared/session";
-import { say } from "../shared/text";
+import { LANGUAGE, say } from "../shared/text";
 import "./till.css";
 
 export function Terminal() {
@@ -24,6 +27,7 @@ export function Terminal() {
   const session = useSession().data;
   const cards = session?.cards ?? true;
   const looked = useCaseView(reference);
+  useHeading(looked.data !== undefined);
   const begin = useMutation({
     mutationFn: (debt: string) =>
       ask(
@@ -47,13 +51,14 @@ export function Terminal() {
       queries.invalidateQueries({ queryKey: ["my-cases"] });
     },
   });
-  if (looked.error)
+  const instead = insteadOf(looked);
+  if (instead)
     return (
       <main className="jc-page">
-        <ProblemNote error={looked.error} />
+        <ProblemNote error={instead} />
       </main>
     );
-  const view = looked.data;
+  const view = looked.data && viewIn(looked.data, LANGUAGE);
   if (!view) return <Skeleton lines={6} />;
   const a = view.assessment;
   const open = Number(a.account.open) > 0;
@@ -69,7 +74,6 @@ export function Terminal() {
   return (
     <div className="till">
       <main>
-        <p className="mono">{view.reference}</p>
         <h1>
           {done
             ? view.permit_code
@@ -83,7 +87,13 @@ export function Terminal() {
                 ? say("Your application is complete")
                 : say("Your application is filed")}
         </h1>
-        <Stamp state={a.state} />
+        <div className="till-docket">
+          <p>
+            <small>{say("Your reference, for whenever you write or call")}</small>
+            <b className="mono">{view.reference}</b>
+          </p>
+          <Stamp state={a.state} />
+        </div>
         <p>
           {say("{{title}}. Filed on {{filing_day}} under the edition of {{in_force}}.", {
             title: view.form.title === a.title ? a.title : `${view.form.title}, ${a.title}`,
@@ -96,6 +106,7 @@ export function Terminal() {
             </a>
           )}
         </p>
+        <NextSteps steps={view.next_steps} />
         <Slip fees={a.fees} linkTo={() => null} filed account={a.account} debts={[]} />
         {parts && (
           <section className="till-parts">
@@ -232,6 +243,13 @@ export function Terminal() {
           <p>
             <a href={`/api/cases/${reference}/papers/${paid.no}`} target="_blank" rel="noreferrer">
               {say("Receipt of the payment (PDF)")}
+            </a>
+          </p>
+        )}
+        {!done && open && (
+          <p className="till-otherwise">
+            <a href={`/api/cases/${reference}/payment-slip`} target="_blank" rel="noreferrer">
+              {say("Payment slip for a transfer, a cheque or cash (PDF)")}
             </a>
           </p>
         )}

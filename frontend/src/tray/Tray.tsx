@@ -1,14 +1,14 @@
 // The in-tray: what runs out, what is ready, what waits on others; beside it a look at the one that is marked.
 import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useEffect, useRef, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { useHotkey } from "../shared/keys";
 import { Key, Squares, Stamp, TimeLeft } from "../shared/Marks";
 import { More, usePages } from "../shared/More";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
-import { amount, capital, day, exactly } from "../shared/say";
+import { amount, capital, day, exactly, since } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import "./tray.css";
@@ -101,8 +101,13 @@ export function Tray() {
             <ul>
               {tray.data?.kinds.map((k) => (
                 <li key={k.kind}>
-                  <button type="button" aria-pressed={kind === k.kind} onClick={() => turn("kind", k.kind)}>
-                    {k.title} <b>{k.count}</b>
+                  <button
+                    type="button"
+                    aria-pressed={kind === k.kind}
+                    title={k.title}
+                    onClick={() => turn("kind", k.kind)}
+                  >
+                    <span>{k.title}</span> <b>{k.count}</b>
                   </button>
                 </li>
               ))}
@@ -160,6 +165,7 @@ export function Tray() {
         </div>
         <ProblemNote error={tray.error} onAgain={() => tray.refetch()} />
         {tray.isPending && <Skeleton lines={10} />}
+        <Words words={tray.data?.words ?? []} />
         {tray.data &&
           GROUPS.map(([group, title, none]) => {
             const pages = { "running out": running, ready, waiting }[group];
@@ -181,6 +187,38 @@ export function Tray() {
         {chosen ? <Peek row={chosen} /> : <p className="second">{say("Mark a case to see it here.")}</p>}
       </aside>
     </div>
+  );
+}
+
+const WANTS: Record<Schemas["WordView"]["what"], string> = {
+  message: say("A message"),
+  mention: say("You are named in a note"),
+  "second person": say("A fee waits for a second person"),
+  fell: say("Did not leave"),
+};
+
+/** What waits for a word besides the cases: messages, notes that name one, fees to confirm, steps that fell. */
+function Words({ words }: { words: Schemas["WordView"][] }) {
+  if (words.length === 0) return null;
+  return (
+    <section className="tray-words" aria-label={say("Waits for a word from you")}>
+      <h2>
+        {say("Waits for a word from you")} <span>{words.length}</span>
+      </h2>
+      <ul>
+        {words.map((w) => (
+          <li key={`${w.reference} ${w.at} ${w.what}`}>
+            <Link to={`/desk/${w.reference}?look=${w.what === "message" || w.what === "mention" ? "talk" : ""}`}>
+              <span className="mono">{w.reference}</span> <b>{WANTS[w.what]}</b>{" "}
+              <span>
+                {w.who}: {w.text}
+              </span>
+            </Link>
+            <small title={exactly(w.at)}>{since(w.at)}</small>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 
@@ -209,8 +247,10 @@ const TrayRow = memo(function TrayRow({ row, chosen, onMark, onOpen }: RowProps)
     >
       <span className="mono tray-ref">{row.reference}</span>
       <span className="tray-what">
-        <b className={row.group === "waiting" ? "plain" : ""}>{row.next}</b>
-        <small>
+        <b className={row.group === "waiting" ? "plain" : ""} title={row.next}>
+          {row.next}
+        </b>
+        <small title={`${row.title} · ${row.applicant}`}>
           {row.title}
           {!row.title.includes(row.applicant) && ` · ${row.applicant}`}
         </small>
@@ -218,7 +258,7 @@ const TrayRow = memo(function TrayRow({ row, chosen, onMark, onOpen }: RowProps)
       <span className="tray-judged">
         <Squares squares={row.squares} />
       </span>
-      <span className="tray-left">
+      <span className="tray-left" title={row.limit_of}>
         <TimeLeft time={row.time_left} quiet={row.holder !== "ours"} />
         <small>
           {row.limit_of && `${row.limit_of}: `}

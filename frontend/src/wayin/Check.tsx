@@ -22,7 +22,7 @@ export function Check() {
   return (
     <main className="jc-page check">
       <p>
-        <Link to="/">{say("Back to the door")}</Link>
+        <Link to="/">{say("Back to the start")}</Link>
       </p>
       <h1>{say("Is this document real?")}</h1>
       <form

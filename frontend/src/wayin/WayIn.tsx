@@ -4,21 +4,25 @@ import { useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { plainForm } from "../api/views";
+import { beginFiling } from "../filing/beginning";
 import { type Answers, givenIn } from "../filing/draft";
 import { LanguageSwitch } from "../filing/LanguageSwitch";
-import { formIn, useLanguage } from "../filing/language";
+import { formIn } from "../filing/language";
 import { Questions } from "../filing/Questions";
 import { Tab } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
+import { PrintButton, PrintHead } from "../shared/PrintHead";
 import { Slip } from "../shared/Slip";
+import { day } from "../shared/say";
 import { useSession } from "../shared/session";
-import { say } from "../shared/text";
+import { LANGUAGE, say } from "../shared/text";
+import { Closer } from "./Closer";
 import { keepWayIn } from "./kept";
 import { Verdict } from "./Verdict";
 import "../filing/filing.css";
 import "./wayin.css";
 
-type Sent = Record<string, Record<string, unknown>>;
+type Sent = Record<string, Record<string, unknown> | Record<string, unknown>[]>;
 
 export function WayIn() {
   const { kind = "" } = useParams();
@@ -37,22 +41,18 @@ export function WayIn() {
     placeholderData: (before) => before,
   });
   const begin = useMutation({
-    mutationFn: () => ask(api.POST("/api/drafts", { body: { kind, answers: answers as Sent } })),
-    onSuccess: ({ id }) => {
+    mutationFn: () => beginFiling({ kind, answers: answers as Sent }),
+    onSuccess: (id) => {
       queries.invalidateQueries({ queryKey: ["drafts"] });
       navigate(`/filing/${id}`);
     },
   });
-  const [language] = useLanguage();
-  const view = useMemo(
-    () => said.data && { ...said.data, form: formIn(said.data.form, language) },
-    [said.data, language],
-  );
+  const view = useMemo(() => said.data && { ...said.data, form: formIn(said.data.form, LANGUAGE) }, [said.data]);
   if (said.error && !said.data)
     return (
       <main className="jc-page">
         <ProblemNote error={said.error} />
-        <Link to="/">{say("Back to the door")}</Link>
+        <Link to="/">{say("Back to the start")}</Link>
       </main>
     );
   if (!view) return <Skeleton lines={8} />;
@@ -73,11 +73,12 @@ export function WayIn() {
   return (
     <div className="way-in">
       <main>
-        <p>
-          <Link to="/">{say("Back to the door")}</Link>
+        <PrintHead title={say("{{title}}: estimate and what to bring", { title: view.form.title })} />
+        <p className="jc-no-print">
+          <Link to="/">{say("Back to the start")}</Link>
         </p>
-        <LanguageSwitch form={view.form} />
-        <h1>{say("Do you need a {{title}}?", { title: view.form.title.toLowerCase() })}</h1>
+        <LanguageSwitch />
+        <h1>{say("{{title}}: do you need it?", { title: view.form.title })}</h1>
         <p className="second">
           {files
             ? say("A few questions; your answers go into the filing.")
@@ -134,6 +135,12 @@ export function WayIn() {
             )}
           </Verdict>
         )}
+        {decided?.then && !decided.stops && <Closer view={view} answers={answers} onPart={part} />}
+        {decided?.then && !decided.stops && (
+          <p>
+            <PrintButton>{say("Print this estimate")}</PrintButton>
+          </p>
+        )}
       </main>
       <aside className="filing-slip">
         {decided?.stops ? (
@@ -142,7 +149,11 @@ export function WayIn() {
           <>
             <h2>{say("What it costs")}</h2>
             <Slip fees={view.assessment.fees} linkTo={() => null} />
-            <p className="filing-assumed">{say("Reckoned from what you have said so far.")}</p>
+            <p className="filing-assumed">
+              {say("Reckoned from what you have said so far, for a filing on {{day}}, today. It binds nobody.", {
+                day: day(view.assessment.filing_day),
+              })}
+            </p>
             <h2>{say("What to bring")}</h2>
             <Bring requirements={view.assessment.requirements} />
           </>
@@ -152,17 +163,23 @@ export function WayIn() {
   );
 }
 
+/** What to bring; a document that each person or stall needs stands once, with how many. */
 function Bring({ requirements }: { requirements: Schemas["RequirementView"][] }) {
   const shown = requirements.filter((r) => r.kind === "document" && r.proposed !== "not asked");
+  const titles = [...new Set(shown.map((r) => r.plain_title))];
+  const alike = (title: string) => shown.filter((r) => r.plain_title === title);
   return (
     <ul className="filing-bring">
-      {shown.map((r) => (
-        <li key={r.id}>
-          <Tab standing={r.proposed === "wanting" ? "to read" : r.proposed} given />
-          {r.title}
-          <small>{r.proposed === "not known yet" ? r.because : r.says}</small>
-        </li>
-      ))}
+      {titles
+        .flatMap((title) => alike(title).slice(0, 1))
+        .map((r) => (
+          <li key={r.id}>
+            <Tab standing={r.proposed === "wanting" ? "to read" : r.proposed} given />
+            {r.plain_title}
+            {alike(r.plain_title).length > 1 && ` × ${alike(r.plain_title).length}`}
+            <small>{r.proposed === "not known yet" ? r.because : r.says}</small>
+          </li>
+        ))}
     </ul>
   );
 }

@@ -1,5 +1,5 @@
 // What the way in was told, kept in this window until one has signed in.
-type Kept = { kind: string; answers: Record<string, Record<string, unknown>> };
+type Kept = { kind: string; answers: Record<string, Record<string, unknown> | Record<string, unknown>[]> };
 const KEY = "jolly-clerk-way-in";
 
 export function keepWayIn(kept: Kept): void {

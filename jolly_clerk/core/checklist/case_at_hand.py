@@ -73,8 +73,7 @@ class CaseAtHand:
         self.same: dict[str, list[Attachment]] = {}
         for a in dossier.attachments:
             self.same.setdefault(a.sha256, []).append(a)
-        rounds = (*case.rounds, *(r for lane in case.lanes.values() for r in lane.rounds))
-        self.pointed = {p.asked.requirement for r in rounds for p in r.points.values()}
+        self.pointed = {p.asked.requirement for r in case.all_rounds for p in r.points.values()}
 
     def place(self, ref: str) -> Place:
         key = (spoken(), ref)
@@ -124,7 +123,8 @@ class CaseAtHand:
         if judged is None or judged.standing is None:
             return None
         holds = judged.evidence in ("", self.evidence.at(line.at))
-        return Given(judged.standing, judged.who, judged.at, judged.reason, holds)
+        against = judged.because if judged.overrules else ""
+        return Given(judged.standing, judged.who, judged.at, judged.reason, holds, against)
 
     def lane_of(self, places: Sequence[str]) -> str:
         """The lane of a line, by its first place."""

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from jolly_clerk.core.absence import UNKNOWN
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
-from jolly_clerk.core.dossier.model import Declared
+from jolly_clerk.core.dossier.model import SIGNED, Declared
 from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.rulebook.compiled import CompiledDeclaration, Rulebook
 from jolly_clerk.core.say import say
@@ -69,17 +69,23 @@ class SignatureLine(CaseLine):
     def propose(self) -> Standing:
         signed = self.case.dossier.signature
         as_worded = signed is not None and signed.text == self.case.rulebook.edition.signature.text
-        return "met" if as_worded and not self.case.changed_since_signed else "wanting"
+        if not as_worded or self.case.changed_since_signed:
+            return "wanting"
+        return "to read" if signed and signed.sheet else "met"  # what was signed by hand is looked at
 
     def explain(self, proposed: Standing) -> Explanation:
         rule, signed = self.case.rulebook.edition.signature, self.case.dossier.signature
-        put_right = "" if proposed == "met" else say("Read the declaration and sign it with your name.")
+        put_right = "" if proposed in ("met", "to read") else say("Read the declaration and sign it with your name.")
         if signed is None:
             because: str = say("The declaration is not signed.")
         elif signed.text != rule.text:
             because = say("Another text was signed than the one asked.")
         elif self.case.changed_since_signed:
             because = signed_before(self.case.rulebook, self.case.changed_since_signed)
+        elif signed.sheet:
+            told = {"name": signed.name, "file": signed.sheet.name, "at": self.case.moment(signed.at)}
+            because = say("Signed by hand by {name}; “{file}” came {at}. Look whether it is signed.", **told)
         else:
             because = say("Signed by {name}, {at}.", name=signed.name, at=self.case.moment(signed.at))
-        return Explanation("signature", rule.text, rule.article, because, put_right, self.case.where(self.at))
+        sheet = tuple(a for a in self.case.dossier.papers if a.id == SIGNED)
+        return Explanation("signature", rule.text, rule.article, because, put_right, self.case.where(self.at), (), sheet)

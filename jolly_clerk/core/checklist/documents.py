@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Literal
 
 from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
 from jolly_clerk.core.dossier.model import Attachment
-from jolly_clerk.core.facts.findings import Finding, slot_findings
+from jolly_clerk.core.facts.by_name import names
+from jolly_clerk.core.facts.file_findings import Finding
+from jolly_clerk.core.facts.findings import slot_findings
 from jolly_clerk.core.facts.languages import language_findings
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.facts.stated import stated
@@ -18,6 +21,12 @@ from jolly_clerk.core.rulebook.dates import CALENDAR
 from jolly_clerk.core.say import say, say_n
 from jolly_clerk.core.things import things
 from jolly_clerk.core.values import Value
+
+
+def _unstated(reading: Reading, by: Value) -> Literal["look", "note"]:
+    """How much it weighs that a paper does not state a day: nothing while it is not known ``by`` which one is measured, or where a reader
+    before this one may have missed it."""
+    return "look" if reading.thorough and not is_absent(by) else "note"
 
 
 class SlotLine(CaseLine):
@@ -43,11 +52,17 @@ class SlotLine(CaseLine):
         proposed = self._empty()[0]
         return "to read" if proposed == "wanting" and self._borrowed() else proposed
 
+    def cell(self) -> str:
+        return things(len(self.files), "file") if self.files else say("nothing")
+
     def explain(self, proposed: Standing) -> Explanation:
         slot, asked, put_right = self.compiled.slot, self.case.asked(self.compiled.when, self.of), ""
         findings, files = list[Finding](), self.files
         if asked is not True:
             because = self.case.not_asked(self.compiled.when, asked, self.of)
+            findings = (
+                self._findings() if files else []
+            )  # what is wrong with a file is told also where nobody knows yet if it is asked
         elif files:
             findings = self._findings()
             put_right = " ".join(f.text for f in findings if f.weight != "note")
@@ -72,6 +87,8 @@ class SlotLine(CaseLine):
             found += [f for a, reading in read if reading for f in language_findings(slot, a, reading)]
         if self.compiled.issued or self.compiled.valid:
             found += self._by_their_days()
+        if self.compiled.in_the_name_of:
+            found += self._by_their_name(self.compiled.in_the_name_of.value(self.of.values))
         return found
 
     def _borrowed(self) -> tuple[Attachment, ...]:
@@ -97,12 +114,20 @@ class SlotLine(CaseLine):
             if compiled.slot.valid and compiled.valid:
                 yield from self._valid(compiled.valid.value(self.of.values), attachment, reading)
 
+    def _by_their_name(self, name: Value) -> Iterator[Finding]:
+        """Whether each file that could be read names whom it is about."""
+        for attachment in self.files if not is_absent(name) else ():
+            reading = self.case.readings.get(attachment.sha256)
+            if reading is not None and reading.thorough and reading.lines and not names(reading, str(name)):
+                text = say("“{file}” does not name {name}.", file=attachment.name, name=name)
+                yield Finding("look", text, attachment.id, 1)
+
     def _issued(self, event: Value, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
         slot = self.compiled.slot
         assert slot.issued is not None
         fact = stated(next(f for f in slot.facts if f.id == slot.issued.fact), reading)
         if fact is None:
-            yield Finding("note", say("The day on which it was issued was not found."), attachment.id)
+            yield Finding(_unstated(reading, event), say("The day on which it was issued was not found."), attachment.id)
         elif not is_absent(event):
             oldest = slot.issued.within.limit(event, self.case.sheet.values[CALENDAR], True, "stays")
             if fact.value < oldest:
@@ -117,10 +142,15 @@ class SlotLine(CaseLine):
     def _valid(self, on: Value, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
         slot = self.compiled.slot
         assert slot.valid is not None
-        fact = stated(next(f for f in slot.facts if f.id == slot.valid.fact), reading)
+        rule = next(f for f in slot.facts if f.id == slot.valid.fact)
+        fact = stated(rule, reading)
         if fact is None:
-            yield Finding("note", say("The day until which it is valid was not found."), attachment.id)
+            yield Finding(_unstated(reading, on), say("The day until which it is valid was not found."), attachment.id)
         elif not is_absent(on) and fact.value < on:
+            others = (self.case.readings.get(a.sha256) for a in self.files)
+            later = [until.value for other in others if other and (until := stated(rule, other))]
+            if max(later) >= on:
+                return  # one follows the other: the last of them reaches
             text = say("It is valid until {until}; it has to be on {on}.", until=said_day(fact.value), on=said_day(on))
             yield Finding("fault", text, attachment.id, fact.page)
 

@@ -46,7 +46,10 @@ class Evidence:
             return f"{ref}\0{ticked.text if ticked else ''}"
         if ref == "signature":
             signed = self.dossier.signature
-            return f"{ref}\0{signed.name}\n{signed.at.isoformat()}\n{signed.text}" if signed else f"{ref}\0"
+            if signed is None:
+                return f"{ref}\0"
+            sheet = f"\n{signed.sheet.sha256}" if signed.sheet else ""
+            return f"{ref}\0{signed.name}\n{signed.at.isoformat()}\n{signed.text}{sheet}"
         if ref == "fee":
             return f"{ref}\0{self.fees.total('at filing').amount}\0{self.case.came_for_filing}"
         return f"{ref}\0{self.flat.get(ref, '')}"

@@ -46,6 +46,20 @@ class FeeLine(CaseLine):
                 paid=money(paid, fees.currency),
                 missing=missing,
             )
-            put_right = say("Pay {missing}.", missing=missing)
+            charged = ", ".join(f"{line.title} {money(line.amount)}" for line in lines if line.amount)
+            put_right = say(
+                "Please pay {missing}. {due} is due now ({lines}), {paid} is paid.",
+                missing=missing,
+                due=money(due, fees.currency),
+                lines=charged,
+                paid=money(paid, fees.currency),
+            )
         says = say("What is due at filing is reckoned again from the answers as they stand now.")
-        return Explanation("fees", says, ", ".join(x.article for x in lines), because, put_right, self.case.where(self.at))
+        return Explanation(
+            "fees",
+            says,
+            ", ".join(dict.fromkeys(x.article for x in lines if x.amount != 0)),
+            because,
+            put_right,
+            self.case.where(self.at),
+        )

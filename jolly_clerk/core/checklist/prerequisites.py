@@ -7,6 +7,7 @@ from functools import cached_property
 from jolly_clerk.core.absence import UNKNOWN
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
+from jolly_clerk.core.in_words import any_of
 from jolly_clerk.core.rulebook.compiled import CompiledPrerequisite
 from jolly_clerk.core.say import say
 
@@ -33,7 +34,7 @@ class PrerequisiteLine(CaseLine):
         case, wanted = self.case, self.compiled.prerequisite
         register = case.rulebook.edition.registers[wanted.register_]
         reference = str(case.sheet.raw.get(self.at[0]) or "").strip()
-        states = " or ".join(f"“{s}”" for s in wanted.states)
+        states = any_of(say(s) for s in wanted.states)
         told = case.registers.get(wanted.register_)
         asked = case.asked(self.compiled.when, self.of)
         put_right = say("Name the reference of a case that is {states}.", states=states)
@@ -51,8 +52,11 @@ class PrerequisiteLine(CaseLine):
                 put_right,
             )
         if told.row.get("state") in wanted.states:
-            return "met", say("{case} is “{state}”.", case=told.row[register.key], state=told.row["state"]), ""
+            return "met", say("{case} is “{state}”.", case=told.row[register.key], state=say(told.row["state"])), ""
         because = say(
-            "{case} is “{state}”; it has to be {states}.", case=told.row[register.key], state=told.row.get("state"), states=states
+            "{case} is “{state}”; it has to be {states}.",
+            case=told.row[register.key],
+            state=say(told.row.get("state", "")),
+            states=states,
         )
         return "wanting", because, say("{because} Bring that case on first, or name another.", because=because)

@@ -11,7 +11,9 @@ from typing import Literal, NamedTuple
 
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.agreement import AgreementView
-from jolly_clerk.core.facts.findings import Finding
+from jolly_clerk.core.facts.file_findings import Finding
+from jolly_clerk.core.history import overrules
+from jolly_clerk.core.say import _, say
 
 Standing = Literal["met", "wanting", "in doubt", "to read", "waived", "not asked", "not known yet"]
 Kind = Literal["answer", "document", "rule", "agreement", "prerequisite", "declaration", "signature", "fee", "added"]
@@ -28,13 +30,15 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Given:
-    """A standing that an officer gave. ``holds`` is False when the evidence changed since."""
+    """A standing that an officer gave. ``holds`` is False when the evidence changed since; ``overrules`` is the sentence of the machine
+    that it stands against, empty if it overrules nothing."""
 
     standing: Standing
     who: str
     at: datetime
     reason: str
     holds: bool
+    overrules: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +48,18 @@ class Offer:
     id: str
     title: str
     text: str
+
+
+#: what a letter asks for by the kind of a requirement, where the edition says nothing of it
+_ASKED: dict[Kind, str] = {
+    "answer": _("Answer: {title}"),
+    "agreement": _("Say which is right: {title}"),
+    "rule": _("Still needed: {title}"),
+    "prerequisite": _("Still needed: {title}"),
+    "declaration": _("Read and tick: {title}"),
+    "signature": _("Sign the declaration"),
+    "fee": _("Pay what is due at filing"),
+}
 
 
 class Explanation(NamedTuple):
@@ -85,6 +101,14 @@ class Line(ABC):
     def propose(self) -> Standing:
         """The standing that the machine proposes."""
 
+    def asks(self) -> str:
+        """What a letter asks for where it does not hold, in the words of the edition; nothing if it says none."""
+        return ""
+
+    def cell(self) -> str:
+        """The value that is looked at, short enough for a cell of a table; nothing if there is none."""
+        return ""
+
     @abstractmethod
     def explain(self, proposed: Standing) -> Explanation:
         """All that is said beside the standing."""
@@ -105,6 +129,11 @@ class Requirement:
         self.given = given
         self.id, self.kind, self.lane, self.stops_filing = line.id, line.kind, line.lane, line.stops_filing
 
+    @property
+    def looked_at(self) -> tuple[str, ...]:
+        """The places that a judgement looks at; it may be told at others besides."""
+        return tuple(self._line.at)
+
     @cached_property
     def proposed(self) -> Standing:
         """The standing that the machine proposes."""
@@ -124,6 +153,21 @@ class Requirement:
     def judged(self) -> bool:
         """True if an officer gave a standing that still holds."""
         return self.given is not None and self.given.holds
+
+    @property
+    def overruled(self) -> bool:
+        """True if the standing that holds was given over a fault or a doubt of the machine."""
+        return self.given is not None and self.given.holds and bool(self.given.overrules)
+
+    @property
+    def square(self) -> str:
+        """How it is drawn in a list: its standing, or *overruled*."""
+        return "overruled" if self.overruled else self.standing
+
+    @property
+    def met_needs_reason(self) -> bool:
+        """True if *met* would overrule what the machine proposes, and so needs a reason."""
+        return overrules("met", self.proposed)
 
     @property
     def asked(self) -> bool:
@@ -194,6 +238,23 @@ class Requirement:
     def item(self) -> str:
         """The repeat it is about, as ``persons.2``; empty for the whole filing."""
         return self.explanation.item
+
+    @cached_property
+    def asks(self) -> str:
+        """What a letter asks for: the title of its point."""
+        asked, title = self._line.asks(), self.plain_title
+        if not asked and self.kind == "document":
+            asked = say("Send anew: {title}", title=title) if self.files else say("Send: {title}", title=title)
+        elif not asked and self.kind in _ASKED:
+            asked = say(_ASKED[self.kind], title=title)
+        elif not asked:
+            asked = title
+        return f"{asked} ({self.item_label})" if self.item_label else asked
+
+    @cached_property
+    def cell(self) -> str:
+        """The value that is looked at, for the table of a part that repeats; nothing for the whole filing."""
+        return self._line.cell() if self.asked and self.item_label else ""
 
     @property
     def named(self) -> str:

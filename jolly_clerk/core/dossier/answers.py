@@ -11,7 +11,7 @@ from typing import Any, Final
 
 from jolly_clerk.core.absence import NONE
 from jolly_clerk.core.dossier.as_written import Ambiguous, number_text, slashed_date, two_ways
-from jolly_clerk.core.in_words import MONTHS, day, in_words, money, number
+from jolly_clerk.core.in_words import MONTHS, all_of, day, in_words, money, number
 from jolly_clerk.core.rulebook.compiled import AskedQuestion
 from jolly_clerk.core.rulebook.model import Question, QuestionType
 from jolly_clerk.core.say import _, say, say_n
@@ -22,6 +22,8 @@ MOST_LETTERS = {"text": 500, "long text": 10_000, "person": 200, "place": 300}
 MOST_ROWS = 60
 #: which hour is meant where the clocks go back and show one twice
 SUMMER, WINTER = _("summer time"), _("winter time")
+#: an hour of the day as people write it: 7:30, 7.30, 7h30, 8 h, 8 o'clock
+_OF_THE_DAY = re.compile(r"(\d{1,2})(?:[:.h](\d{2})(?::\d{2})?)?\s*(?:h|o.clock)?", re.IGNORECASE)
 _HOUR = re.compile(r"(\d{1,2}):(\d{2})(?::\d{2})?")
 _ISO = re.compile(r"(\d{4})-(\d{1,2})-(\d{1,2})")
 _SPOKEN = re.compile(r"(\d{1,2})[ .]+([A-Za-z]{3,9}|\d{1,2})[ .]+(\d{4})")
@@ -31,6 +33,10 @@ _NOT_PRINTED = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff]")
 
 class AnswerFault(ValueError):
     """An answer that cannot be taken as it stands; the message says what would be right."""
+
+
+class RowsOpen(AnswerFault):
+    """Rows that are only not filled in to the end: nothing in them is wrong."""
 
 
 def is_open(raw: Raw) -> bool:
@@ -152,13 +158,18 @@ def read_date(text: str) -> date:
         return date(year, month, number_)
     except ValueError:
         raise AnswerFault(
-            say("There is no {number} {months} {year}.", number=number_, months=MONTHS[month - 1], year=year)
+            say("There is no {number} {months} {year}.", number=number_, months=say(MONTHS[month - 1]), year=year)
         ) from None
 
 
+#: months whose names in another language of the screen begin otherwise than in English
+_ALSO: Final = {"fev": 2, "abr": 4, "mai": 5, "ago": 8, "set": 9, "out": 10, "dez": 12}
+
+
 def _month(word: str) -> int:
+    short = word[:3].lower()
     for n, name in enumerate(MONTHS, 1):
-        if word[:3].lower() == name.lower():
+        if short == name.lower() or _ALSO.get(short) == n:
             return n
     raise AnswerFault(say("“{word}” is not a month.", word=word))
 
@@ -174,6 +185,8 @@ def _yes_or_no(_: AskedQuestion, raw: Raw, __: date) -> bool:
 
 def _one_of(offered: Mapping[str, str], raw: Raw) -> str:
     if not isinstance(raw, str) or raw not in offered:
+        if not offered:
+            raise AnswerFault(say("There is nothing to choose here."))
         raise AnswerFault(say("Choose one of: {values}.", values=", ".join(offered.values())))
     return raw
 
@@ -221,10 +234,10 @@ def in_zone(value: datetime, raw: Raw, zone: tzinfo) -> datetime:
 
 def _hour(_: AskedQuestion, raw: Raw, __: date) -> str:
     text = str(raw).strip()
-    found = _HOUR.fullmatch(text.replace(".", ":") if re.fullmatch(r"\d{1,2}\.\d{2}", text) else text)
+    found = _OF_THE_DAY.fullmatch(text)
     if not found:
         raise AnswerFault(say("“{text}” is not an hour of the day. Write it as in 14:30.", text=text[:40]))
-    hours, minutes = int(found[1]), int(found[2])
+    hours, minutes = int(found[1]), int(found[2] or 0)
     if minutes > 59 or hours > 24 or (hours == 24 and minutes):
         raise AnswerFault(say("There is no {hour} on a clock.", hour=text))
     return f"{hours:02}:{minutes:02}"
@@ -251,9 +264,10 @@ def _rows(asked: AskedQuestion, raw: Raw, filed: date) -> tuple[dict[str, Any], 
             if len(given) < least
             else say("At most {most} rows fit here.", most=most)
         )
-    found = []
+    wrong, found = len(complaints), []
     for n, row in enumerate(given, 1):
         values: dict[str, Any] = {"id": str(row.get("id", n)), "position": Decimal(n)}
+        empty = []
         for column in asked.columns:
             cell, question = row.get(column.question.id), column.question
             try:
@@ -262,12 +276,15 @@ def _rows(asked: AskedQuestion, raw: Raw, filed: date) -> tuple[dict[str, Any], 
                 elif question.optional:
                     values[question.id] = NONE
                 else:
-                    raise AnswerFault(say("is open."))
+                    empty.append(f"“{question.ask}”")
             except AnswerFault as fault:
+                wrong += 1
                 complaints.append(say("Row {no}, {ask}: {fault}", no=n, ask=question.ask, fault=fault))
+        if empty:
+            complaints.append(say("Row {no}: fill in {columns}.", no=n, columns=all_of(empty)))
         found.append(values)
     if complaints:
-        raise AnswerFault(" ".join(complaints))
+        raise (AnswerFault if wrong else RowsOpen)(" ".join(complaints))
     return tuple(found)
 
 

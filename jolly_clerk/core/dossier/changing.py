@@ -8,12 +8,13 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 
-from jolly_clerk.core.dossier.model import Answers, Attachment, Declared, Dossier, Prefilled, Version
+from jolly_clerk.core.dossier.model import Answers, Attachment, Corrected, Declared, Dossier, Prefilled, Version
+from jolly_clerk.core.dossier.places import answer_at, with_answer
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.values import Raw
 
-#: the source of what came from the applicant's account
-PROFILE = "profile"
+#: the sources of what came from the applicant's account, of what was read in a paper, and of another filing of one's own
+PROFILE, PAPER, PATTERN = "profile", "paper", "pattern"
 
 
 class AlreadyThere(ValueError):
@@ -27,8 +28,7 @@ def attach(dossier: Dossier, versions: Sequence[Version], slot: str, name: str, 
     """
     if any(a.sha256 == sha256 and a.slot == slot for a in dossier.attachments):
         raise AlreadyThere(name)
-    used = [int(a.id[1:]) for d in (dossier, *(v.dossier for v in versions)) for a in d.attachments]
-    new = Attachment(id=f"a{max(used, default=0) + 1}", slot=slot, name=name, sha256=sha256, size=size)
+    new = Attachment(id=f"a{highest_file(dossier, versions) + 1}", slot=slot, name=name, sha256=sha256, size=size)
     older = next((a for a in dossier.attachments if a.slot == slot and a.name == name), None)
     if older is None:
         return dossier.model_copy(update={"attachments": (*dossier.attachments, new)})
@@ -40,6 +40,23 @@ def detach(dossier: Dossier, attachment: str) -> Dossier | None:
     """Without one file; None if it is not there."""
     left = tuple(a for a in dossier.attachments if a.id != attachment)
     return dossier.model_copy(update={"attachments": left}) if len(left) < len(dossier.attachments) else None
+
+
+def highest_file(dossier: Dossier, versions: Sequence[Version]) -> int:
+    """The highest number that a file of this case ever had."""
+    return max((int(a.id[1:]) for d in (dossier, *(v.dossier for v in versions)) for a in d.attachments), default=0)
+
+
+def exchange(dossier: Dossier, versions: Sequence[Version], first: str, second: str) -> Dossier | None:
+    """With two files in each other's slots, under new ids; None if one of them is not there."""
+    own = {a.id: a for a in dossier.attachments}
+    if first not in own or second not in own:
+        return None
+    a, b = own[first], own[second]
+    for gone in (first, second):
+        dossier = detach(dossier, gone) or dossier
+    dossier = attach(dossier, versions, b.slot, a.name, a.sha256, a.size)
+    return attach(dossier, versions, a.slot, b.name, b.sha256, b.size)
 
 
 def tick(dossier: Dossier, declaration: str, text: str, at: datetime | None) -> Dossier:
@@ -95,6 +112,17 @@ def fill_from_register(
     return dossier.model_copy(update={"answers": answers, "prefilled": (*others, *filled), "by_hand": silent})
 
 
+def take_from_papers(dossier: Dossier, taken: Iterable[tuple[str, Raw, str]], at: datetime) -> Dossier:
+    """With answers that papers state: place, answer, and which paper says it; each is kept with its source."""
+    answers, filled = copied(dossier.answers), list[Prefilled]()
+    for place, value, paper in taken:
+        answers = with_answer(answers, place, value)
+        filled.append(Prefilled(place=place, source=PAPER, key=paper, value=str(value), at=at))
+    places = {p.place for p in filled}
+    others = tuple(p for p in dossier.prefilled if p.place not in places)
+    return dossier.model_copy(update={"answers": answers, "prefilled": (*others, *filled)})
+
+
 def by_hand(dossier: Dossier, name: str) -> Dossier:
     """A register did not answer: what it would have told is typed, and a person must look."""
     return dossier.model_copy(update={"by_hand": tuple(dict.fromkeys((*dossier.by_hand, name)))})
@@ -105,10 +133,47 @@ def begin(rulebook: Rulebook, profile: Mapping[str, str], answers: Answers, at: 
     begun, filled = copied(answers), list[Prefilled]()
     for place, node in rulebook.questions.items():
         source = node.question.profile
-        if source and profile[source] and node.question.id not in begun.get(node.part.id, {}):
+        if source and profile[source] and not node.part.each and node.question.id not in begun.get(node.part.id, {}):
             begun.setdefault(node.part.id, {})[node.question.id] = profile[source]
             filled.append(Prefilled(place=place, source=PROFILE, key=source, value=profile[source], at=at))
     return Dossier(answers=begun, prefilled=tuple(filled))
+
+
+def patterned(rulebook: Rulebook, answers: Answers, called: str, at: datetime) -> Dossier:
+    """A new filing with the answers of another one that the form still asks for, each of a part that stands once with its source.
+
+    Files, ticks and the signature belong to the other and stay there. ``called`` names it.
+    """
+    kept: Answers = {}
+    for part, given in answers.items():
+        known = rulebook.asked_in.get(part, frozenset()) | {"id"}
+        if isinstance(given, list):
+            kept[part] = [{q: raw for q, raw in item.items() if q in known} for item in given if isinstance(item, dict)]
+        elif isinstance(given, dict):
+            kept[part] = {q: raw for q, raw in given.items() if q in known and q != "id"}
+    filled = tuple(
+        Prefilled(place=f"{part}.{q}", source=PATTERN, key=called, value=str(raw), at=at)
+        for part, given in kept.items()
+        if isinstance(given, dict)
+        for q, raw in given.items()
+        if isinstance(raw, (str, int, float)) and not isinstance(raw, bool)
+    )
+    return answer(Dossier(prefilled=filled), kept)
+
+
+def transferred(dossier: Dossier) -> Dossier:
+    """As somebody else takes it over: answers and files stay; what the one before promised, signed and has in the profile does not."""
+    own = tuple(given for given in dossier.prefilled if given.source != PROFILE)
+    return dossier.model_copy(update={"signature": None, "declared": (), "prefilled": own})
+
+
+def put_right(dossier: Dossier, place: str, value: Raw) -> Dossier:
+    """With a clerical error in an answer put right; what stood there when it was signed is kept beside it."""
+    known = {c.place for c in dossier.corrected}
+    kept = () if place in known else (Corrected(place=place, was=answer_at(dossier.answers, place)),)
+    return dossier.model_copy(
+        update={"answers": with_answer(dossier.answers, place, value), "corrected": (*dossier.corrected, *kept)}
+    )
 
 
 def put_back(dossier: Dossier, filed: Dossier, place: str) -> Dossier:

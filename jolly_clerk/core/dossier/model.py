@@ -20,8 +20,17 @@ class Plain(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
+class MadeFrom(Plain):
+    """A file of which another was made here; ``checksum`` is its SHA-256, ``size`` in bytes. It is kept until this is filed, then only told."""
+
+    name: str
+    checksum: Sha256
+    size: int = Field(ge=0)
+
+
 class Attachment(Plain):
-    """A file in a slot. ``id`` is stable within the case; ``size`` in bytes; ``version`` counts files of the same name."""
+    """A file in a slot. ``id`` is stable within the case; ``size`` in bytes; ``version`` counts files of the same name. ``made_from`` are
+    the files of which it was made here, before it was filed."""
 
     id: str
     slot: str
@@ -29,6 +38,7 @@ class Attachment(Plain):
     sha256: Sha256
     size: int = Field(ge=0)
     version: int = Field(default=1, ge=1)
+    made_from: tuple[MadeFrom, ...] = Field(default=(), exclude_if=lambda kept: not kept)
 
 
 class Prefilled(Plain):
@@ -41,13 +51,27 @@ class Prefilled(Plain):
     at: AwareDatetime
 
 
+#: the id and the slot of the sheet that was signed by hand
+SIGNED = "signature"
+
+
+class SignedSheet(Plain):
+    """The scan of a sheet that was signed by hand; ``size`` in bytes."""
+
+    name: str
+    sha256: Sha256
+    size: int = Field(ge=0)
+
+
 class Signing(Plain):
-    """A typed signature: who, when, the exact text that was signed, and a digest of each part, slot and tick that it covers."""
+    """A typed signature: who, when, the exact text that was signed, and a digest of each part, slot and tick that it covers; or one by
+    hand, on a ``sheet``."""
 
     name: str
     at: AwareDatetime
     text: str
     covers: dict[str, str] = Field(default={}, exclude_if=lambda kept: not kept)
+    sheet: SignedSheet | None = Field(default=None, exclude_if=lambda kept: kept is None)
 
 
 class Declared(Plain):
@@ -58,6 +82,13 @@ class Declared(Plain):
     text: str
 
 
+class Corrected(Plain):
+    """An answer in which the office put a clerical error right, with what stood there: a signature goes on covering that."""
+
+    place: str
+    was: Any = None
+
+
 class Dossier(Plain):
     """One version, or a draft of one.
 
@@ -65,6 +96,7 @@ class Dossier(Plain):
     such maps, each with an ``id``); a date is ``YYYY-MM-DD``, an amount a number or its text, yes or
     no a boolean or the word. ``by_hand`` are the registers that could not be asked, so that a person must look.
     ``numbered`` is the highest number that an item of each part ever had. ``insists`` is why it is filed though it is not needed.
+    ``corrected`` are answers in which the office put a clerical error right since it was signed.
     """
 
     answers: Answers = {}
@@ -76,6 +108,15 @@ class Dossier(Plain):
     by_hand: tuple[str, ...] = ()
     numbered: dict[str, int] = {}
     insists: str = Field(default="", exclude_if=lambda kept: not kept)
+    corrected: tuple[Corrected, ...] = Field(default=(), exclude_if=lambda kept: not kept)
+
+    @property
+    def papers(self) -> tuple[Attachment, ...]:
+        """All files: those in slots, and the sheet that was signed by hand, as the file ``signature``."""
+        sheet = self.signature.sheet if self.signature else None
+        if sheet is None:
+            return self.attachments
+        return (*self.attachments, Attachment(id=SIGNED, slot=SIGNED, name=sheet.name, sha256=sheet.sha256, size=sheet.size))
 
 
 class Version(Plain):

@@ -6,7 +6,8 @@ import hashlib
 import json
 
 from jolly_clerk.core.dossier.answers import is_open
-from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.dossier.model import Dossier, Signing
+from jolly_clerk.core.dossier.places import with_answer
 from jolly_clerk.core.values import Raw
 
 #: the encoder that each digest goes through, made once
@@ -24,13 +25,26 @@ def covered(dossier: Dossier) -> dict[str, str]:
     return found | {f"declarations.{d.id}": _digest(d.text) for d in dossier.declared}
 
 
+def signed(dossier: Dossier, signing: Signing) -> Dossier:
+    """Signed as it stands: what the office put right before is covered like everything else."""
+    return dossier.model_copy(update={"signature": signing, "corrected": ()})
+
+
 def changed_since_signed(dossier: Dossier) -> tuple[str, ...]:
     """The parts, slots and ticks that are not what was signed, in their order; none if nothing is signed, or it was signed before 0.4.0."""
-    signed = dossier.signature
-    if signed is None or not signed.covers:
+    signing = dossier.signature
+    if signing is None or not signing.covers:
         return ()
-    now = covered(dossier)
-    return tuple(place for place in dict.fromkeys((*now, *signed.covers)) if now.get(place) != signed.covers.get(place))
+    now = covered(_as_signed(dossier))
+    return tuple(place for place in dict.fromkeys((*now, *signing.covers)) if now.get(place) != signing.covers.get(place))
+
+
+def _as_signed(dossier: Dossier) -> Dossier:
+    """With the answers as they stood before the office put clerical errors right: nobody signs what was put right for them."""
+    answers = dossier.answers
+    for corrected in dossier.corrected:
+        answers = with_answer(answers, corrected.place, corrected.was)
+    return dossier.model_copy(update={"answers": answers}) if dossier.corrected else dossier
 
 
 def _given(given: Raw) -> Raw:

@@ -3,97 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
-from typing import Literal
 
 from jolly_clerk.core.dossier.model import Attachment
-from jolly_clerk.core.facts.measures import any_scale, has_title_block, scale_words
+from jolly_clerk.core.facts.file_findings import SAID, Finding, a_kind, file_findings, sheets_said
+from jolly_clerk.core.facts.measures import any_scale, has_north_mark, has_title_block, scale_words
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading
+from jolly_clerk.core.facts.writing import words_of_text
+from jolly_clerk.core.facts.zone_signs import read_zone, seen_on
 from jolly_clerk.core.in_words import one_of
-from jolly_clerk.core.rulebook.model import SHEETS, Accepts, Slot
+from jolly_clerk.core.rulebook.model import SHEETS, Accepts, Margins, Portrait, Slot
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.things import things
 
-ENDINGS = {"pdf": "pdf", "png": "png", "jpg": "jpeg", "jpeg": "jpeg", "tif": "tiff", "tiff": "tiff", "txt": "txt"}
-SAID = {"pdf": "PDF", "png": _("PNG picture"), "jpeg": _("JPEG picture"), "tiff": _("TIFF picture"), "txt": _("plain text")}
-
-
-@dataclass(frozen=True, slots=True)
-class Finding:
-    """*fault* stops acceptance, *look* needs a person, *note* is worth knowing. ``page`` 0 means the whole file."""
-
-    weight: Literal["fault", "look", "note"]
-    text: str
-    file: str
-    page: int = 0
-
-
-def file_findings(attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
-    """Findings that hold whatever the slot: type against name, opens or not, scans."""
-    if reading is not None and reading.opens == "being read":
-        yield Finding("note", say("“{name}” is being read.", name=attachment.name), attachment.id)
-        return
-    if reading is None or reading.opens == "not read":
-        why = f": {reading.trouble}" if reading and reading.trouble else ""
-        yield Finding(
-            "look",
-            say("“{name}” could not be read by the machine{why}. A person must look.", name=attachment.name, why=why),
-            attachment.id,
-        )
-        return
-    ending = attachment.name.rpartition(".")[2].lower()
-    if reading.opens == "empty":
-        yield Finding("fault", say("“{name}” is empty (0 bytes). Send the file again.", name=attachment.name), attachment.id)
-        return
-    if reading.opens == "password":
-        yield Finding("fault", say("“{name}” is locked by a password. Send it without one.", name=attachment.name), attachment.id)
-    elif reading.opens == "damaged":
-        yield Finding(
-            "fault",
-            say("“{name}” is damaged and cannot be opened. Save it anew and send it again.", name=attachment.name),
-            attachment.id,
-        )
-    if ENDINGS.get(ending) != reading.type:
-        true = say(SAID.get(reading.type, reading.type))
-        yield Finding(
-            "look",
-            say(
-                "The name “{name}” says {ending}, but the file is a {true}.",
-                name=attachment.name,
-                ending=ending,
-                true=true,
-            )
-            if ending
-            else say("The name “{name}” does not say what it is; the file is a {true}.", name=attachment.name, true=true),
-            attachment.id,
-        )
-    if reading.scripts:
-        yield Finding(
-            "look", say("“{name}” can run a script when it is opened; here it never does.", name=attachment.name), attachment.id
-        )
-    if reading.embedded:
-        names = ", ".join(reading.embedded[:3]) + (say(" and more") if len(reading.embedded) > 3 else "")
-        yield Finding(
-            "look",
-            say(
-                "{count} inside this file: {names}. Send them on their own.",
-                count=things(len(reading.embedded), "file"),
-                names=names,
-            ),
-            attachment.id,
-        )
-    if reading.signatures:
-        said = things(reading.signatures, "embedded signature")
-        yield Finding("note", say("{said}; whose it is was not checked.", said=said), attachment.id)
-    if attachment.version > 1:
-        yield Finding(
-            "note",
-            say("Version {version} of “{name}”; the one before was replaced.", version=attachment.version, name=attachment.name),
-            attachment.id,
-        )
-    yield from (
-        Finding("note", say("Page {no} is blank.", no=p.no), attachment.id, p.no) for p in reading.pages if p.content == "blank"
-    )
+#: the longest side of a sheet that anybody prints, in millimetres
+LARGEST_MM = 10_000
 
 
 def slot_findings(
@@ -125,8 +48,13 @@ def slot_findings(
     for attachment in files:
         reading = readings.get(attachment.sha256)
         found += file_findings(attachment, reading)
-        found += _accepted(slot.accepts, attachment, reading)
-        if slot.scales or slot.title_block:
+        found += _accepted(slot, attachment, reading)
+        if reading is not None and reading.opens == "yes":
+            found += _travel(slot, attachment, reading)
+        found += _blank(attachment, reading)
+        if slot.margins and reading is not None:
+            found += _margins(slot.margins, attachment, reading)
+        if slot.scales or slot.title_block or slot.north_mark:
             found += _drawn(slot, attachment, reading)
         if reading is not None and reading.claims is not None:
             found += _claims(slot, attachment, reading.claims)
@@ -137,12 +65,25 @@ def slot_findings(
     return found
 
 
+def _blank(attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
+    """A file of blank sheets, which is never what is asked."""
+    if reading is not None and reading.pages and all(p.content == "blank" and not p.trouble for p in reading.pages):
+        pictured = any(p.bits for p in reading.pages)  # a faint picture may be taken for blank: a person looks
+        yield Finding("look" if pictured else "fault", say("Nothing stands on it: every page is blank."), attachment.id, 1)
+
+
 def _drawn(slot: Slot, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
     """What a drawing should bear: one of the scales, a title block. A sheet without text cannot be searched, which is said."""
     if reading is None or reading.opens != "yes":
         return
+    if not reading.pages:
+        return  # no drawing at all, which is said already
+    if all(p.content == "blank" for p in reading.pages):
+        return  # said already
     if not reading.lines:
-        yield Finding("look", say("No text can be read in this drawing; scale and title block were not found."), attachment.id, 1)
+        if reading.scans != "waiting":
+            text = say("No text can be read in this drawing; scale and title block were not found.")
+            yield Finding("look", text, attachment.id, 1)
         return
     if slot.scales and not scale_words(reading, slot.scales):
         wanted, there = " or ".join(slot.scales), any_scale(reading)
@@ -152,8 +93,106 @@ def _drawn(slot: Slot, attachment: Attachment, reading: Reading | None) -> Itera
             else say("No scale was found; {wanted} is asked.", wanted=wanted)
         )
         yield Finding("look", said, attachment.id, 1)
+    if slot.north_mark and not has_north_mark(reading):
+        yield Finding("look", say("No north mark was found."), attachment.id, 1)
     if slot.title_block and not has_title_block(reading):
         yield Finding("look", say("No title block was found at the lower right or the lower edge."), attachment.id, 1)
+
+
+def _margins(margins: Margins, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
+    """Sheets on which something is drawn nearer to an edge than it may, told once for each edge."""
+    for edge, free in (("top", margins.top), ("left", margins.left), ("right", margins.right), ("bottom", margins.bottom)):
+        near = [(p.no, _left_free(p, edge)) for p in reading.pages if p.ink and p.width_mm]
+        near = [(no, space) for no, space in near if space < free - NEAR_ENOUGH]
+        if near:
+            text = say(
+                "{sheets}: something is drawn {space} mm from the {edge} edge; {free} mm are to stay free.",
+                sheets=sheets_said([no for no, _ in near]), space=f"{min(space for _, space in near):.0f}", edge=say(EDGES[edge]), free=free,
+            )  # fmt: skip
+            yield Finding("look", text, attachment.id, near[0][0])
+
+
+#: what the edges of a sheet are called; scanners move a sheet by so many millimetres
+EDGES, NEAR_ENOUGH = {"top": _("upper"), "left": _("left"), "right": _("right"), "bottom": _("lower")}, 1.0
+
+
+def _left_free(page: Page, edge: str) -> float:
+    assert page.ink
+    left, top, right, bottom = page.ink
+    shares = {"top": top, "left": left, "right": 1 - right, "bottom": 1 - bottom}
+    return round(shares[edge] * (page.width_mm if edge in ("left", "right") else page.height_mm), 1)
+
+
+def _travel(slot: Slot, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
+    """What is to be said of the page of a passport and of a portrait, also where one stands for the other."""
+    travel = slot.for_travel
+    zone = read_zone(reading, seen_on(reading)) if travel or slot.portrait else None
+    if slot.portrait is not None:
+        if zone:
+            text = say(
+                "This is the page of a passport; a portrait is asked. If the two were put in each other’s place, exchange them."
+            )
+            yield Finding("fault", text, attachment.id, zone[0].page, zone[0].box)
+        elif reading.type in PICTURES and reading.thorough:
+            box = reading.face.box if reading.face and reading.face.count else ()
+            yield from (Finding("look", text, attachment.id, 1, box) for text in _portrait(slot.portrait, reading))
+    if not travel or reading.type not in (*PICTURES, "pdf"):
+        return
+    if zone is None:
+        if is_portrait(reading):
+            text = say(
+                "This is a portrait; the page of the passport is asked. If the two were put in each other’s place, exchange them."
+            )
+            yield Finding("fault", text, attachment.id, 1)
+        elif reading.zones_unread:
+            text = say("No machine-readable lines could be read: this office’s reader for them is not installed.")
+            yield Finding("look", text, attachment.id)
+        elif reading.thorough:
+            text = say("The machine-readable lines of the passport were not found. Show the whole page, sharp and in good light.")
+            yield Finding("look", text, attachment.id)
+        return
+    lines, mrz = zone
+    if mrz.faults:
+        why = "" if lines.source == "text" else say(" On the paper, or in reading it: a person must look.")
+        text = say("In the machine-readable lines: {faults}{why}", faults=" ".join(mrz.faults), why=why)
+        yield Finding("look", text, attachment.id, lines.page, lines.box)
+    yield from (Finding("note", text, attachment.id, lines.page, lines.box) for text in lines.repaired)
+
+
+def is_travel_page(reading: Reading) -> bool:
+    """True if a file shows the machine-readable lines of a passport."""
+    return read_zone(reading, seen_on(reading)) is not None
+
+
+def is_portrait(reading: Reading) -> bool:
+    """True if a picture shows one large head and no lines of a passport."""
+    face = reading.face
+    return face is not None and face.count == 1 and face.height >= LARGE_HEAD and not is_travel_page(reading)
+
+
+#: the files that are pictures; a head so high in a picture, as a share of it, is a portrait's
+PICTURES, LARGE_HEAD = ("png", "jpeg", "tiff"), 0.45
+
+
+def _portrait(wanted: Portrait, reading: Reading) -> Iterator[str]:
+    """What a portrait does not show as it should. Nothing of it is refused by the machine alone."""
+    face = reading.face
+    if face is None or face.count == 0:
+        yield say("No face was found in the picture. A person must look.")
+        return
+    if face.count > 1:
+        yield say("{count} faces are in the picture; one is asked.", count=face.count)
+        return
+    low, high = wanted.head_range
+    head = round(face.height * 100)
+    if not low <= head <= high:
+        yield say("The head is about {head} % of the picture; {low} to {high} % are asked.", head=head, low=low, high=high)
+    if face.ground < float(wanted.ground):
+        yield say("The ground behind the head is dark; a light one is asked.")
+    elif face.even < float(wanted.even):
+        yield say("The ground behind the head is not plain; a plain light one is asked.")
+    if wanted.sharp and not face.sharp:
+        yield say("The picture is not sharp.")
 
 
 def _claims(slot: Slot, attachment: Attachment, claims: ClaimsRead) -> Iterator[Finding]:
@@ -162,7 +201,8 @@ def _claims(slot: Slot, attachment: Attachment, claims: ClaimsRead) -> Iterator[
         yield from (Finding("fault", text, attachment.id) for text in claims.faults)
 
 
-def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
+def _accepted(slot: Slot, attachment: Attachment, reading: Reading | None) -> Iterator[Finding]:
+    accepts = slot.accepts
     if attachment.size > accepts.most_bytes:
         yield Finding(
             "fault",
@@ -176,9 +216,9 @@ def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None)
         yield Finding(
             "fault",
             say(
-                "“{name}” is a {kind}; {wanted} is asked.",
+                "“{name}” is {kind}; {wanted} is asked.",
                 name=attachment.name,
-                kind=say(SAID.get(reading.type, reading.type)),
+                kind=a_kind(reading.type),
                 wanted=wanted,
             ),
             attachment.id,
@@ -192,9 +232,10 @@ def _accepted(accepts: Accepts, attachment: Attachment, reading: Reading | None)
             attachment.id,
         )
     words = accepts.word_range
-    if words and reading.words and not words[0] <= reading.words <= words[1]:
+    count = words_of_text(reading, [slot.title, *slot.known_by]) if words else 0
+    if words and reading.words and not words[0] <= count <= words[1]:
         yield Finding(
-            "fault", say("{words}; {asked} are asked.", words=things(reading.words, "word"), asked=accepts.words), attachment.id
+            "fault", say("{words}; {asked} are asked.", words=things(count, "word"), asked=accepts.words), attachment.id
         )
     if reading.pages and (accepts.pixels or accepts.ratio):
         yield from _picture(accepts, attachment, reading.pages[0])
@@ -210,7 +251,7 @@ def _picture(accepts: Accepts, attachment: Attachment, page: Page) -> Iterator[F
         yield Finding(
             "fault",
             say(
-                "{across} × {down} dots; at least {least_across} × {least_down} are asked.",
+                "{across} × {down} pixels; at least {least_across} × {least_down} are asked.",
                 across=across,
                 down=down,
                 least_across=least[0],
@@ -220,7 +261,7 @@ def _picture(accepts: Accepts, attachment: Attachment, page: Page) -> Iterator[F
         )
     if sides and across and abs(across * sides[1] - down * sides[0]) * 100 > across * sides[1]:
         said = say(
-            "{across} × {down} dots, which is not {side_across} : {side_down} within 1 %.",
+            "{across} × {down} pixels, which is not {side_across} : {side_down} within 1 %.",
             across=across,
             down=down,
             side_across=sides[0],
@@ -234,19 +275,43 @@ def _picture(accepts: Accepts, attachment: Attachment, page: Page) -> Iterator[F
 
 
 def _sheets(accepts: Accepts, attachment: Attachment, pages: Sequence[Page]) -> Iterator[Finding]:
+    """Sheets that are too small, lie wrong, say no size or one that no sheet has: each kind of trouble told once."""
     assert accepts.sheet is not None
     short, long = SHEETS[accepts.sheet]
+    wrong: dict[tuple[str, str], list[int]] = {}
     for page in pages:
         a, b = sorted((page.width_mm, page.height_mm))
-        if a < short - 3 or b < long - 3:
-            size = page.sheet or say(
-                "{width_mm} × {height_mm} mm", width_mm=f"{page.width_mm:.0f}", height_mm=f"{page.height_mm:.0f}"
-            )
-            yield Finding(
-                "fault",
-                say("Sheet {no} is {size}; {sheet} or larger is asked.", no=page.no, size=size, sheet=accepts.sheet),
-                attachment.id,
-                page.no,
-            )
+        if page.trouble:
+            continue
+        if not a:
+            wrong.setdefault(("unsized", ""), []).append(page.no)
+        elif b > LARGEST_MM:
+            wrong.setdefault(("unheard", f"{b / 1000:.0f}"), []).append(page.no)
+        elif a < short - 3 or b < long - 3:
+            wrong.setdefault(("small", page.sheet or page.said().rpartition(" ")[0]), []).append(page.no)
         elif accepts.landscape and not page.landscape:
-            yield Finding("fault", say("Sheet {no} stands upright; landscape is asked.", no=page.no), attachment.id, page.no)
+            wrong.setdefault(("upright", ""), []).append(page.no)
+    for (what, size), numbers in wrong.items():
+        sheets, many = sheets_said(numbers), len(numbers) > 1
+        if what == "small" and many:
+            text = say("{sheets} are {size}; {sheet} or larger is asked.", sheets=sheets, size=size, sheet=accepts.sheet)
+        elif what == "small":
+            text = say("Sheet {no} is {size}; {sheet} or larger is asked.", no=numbers[0], size=size, sheet=accepts.sheet)
+        elif what == "upright" and many:
+            text = say("{sheets} stand upright; landscape is asked.", sheets=sheets)
+        elif what == "upright":
+            text = say("Sheet {no} stands upright; landscape is asked.", no=numbers[0])
+        elif what == "unheard":
+            text = say(
+                "{sheets}: {size} m long, which no sheet is; {sheet} or larger is asked.",
+                sheets=sheets,
+                size=size,
+                sheet=accepts.sheet,
+            )
+        else:
+            text = say(
+                "{sheets}: the picture does not say how large it is; {sheet} or larger is asked.",
+                sheets=sheets,
+                sheet=accepts.sheet,
+            )
+        yield Finding("look" if what in ("unsized", "unheard") else "fault", text, attachment.id, numbers[0])

@@ -10,7 +10,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from jolly_clerk.core.dossier.model import Attachment
-from jolly_clerk.core.facts.findings import Finding
+from jolly_clerk.core.facts.file_findings import Finding
 from jolly_clerk.core.facts.reading import Page, Reading
 from jolly_clerk.core.in_words import one_of
 from jolly_clerk.core.rulebook.model import LANGUAGES, Slot
@@ -33,7 +33,7 @@ class Run:
             if self.first == self.last
             else say("pages {first} to {last}", first=self.first, last=self.last)
         )
-        return say("{pages} in {languages}", pages=pages, languages=LANGUAGES[self.language])
+        return say("{pages} in {languages}", pages=pages, languages=say(LANGUAGES[self.language]))
 
 
 def runs(pages: Sequence[Page]) -> list[Run]:
@@ -58,7 +58,7 @@ def language_findings(slot: Slot, attachment: Attachment, reading: Reading) -> I
         after = found[n + 1] if n + 1 < len(found) else None
         told = str(run)[0].upper() + str(run)[1:]
         if slot.translation == "none":
-            wanted = one_of([LANGUAGES[code] for code in taken])
+            wanted = one_of([say(LANGUAGES[code]) for code in taken])
             yield Finding("fault", say("{told}; {wanted} is asked.", told=told, wanted=wanted), attachment.id, run.first)
         elif after is None or after.language not in taken:
             kind = say("A certified translation") if slot.translation == "certified" else "A translation"

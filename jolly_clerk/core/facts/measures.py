@@ -7,7 +7,7 @@ on the same sheet. Nothing is guessed: where no measure stands near, it is not f
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import lru_cache, partial
@@ -18,11 +18,19 @@ from jolly_clerk.core.rulebook.model import FactRule
 
 _NUMBER = r"(\d{1,3}(?:[ \u00a0\u202f]\d{3})+(?:[.,]\d{1,3})?|\d{1,7}(?:[.,]\d{1,3})?)"
 _AREA_UNIT = r"(m\s?²|m\s?2|sq\.?\s?m|sqm|square met(?:re|er)s?|ha)"
-_LENGTH_UNIT = r"(mm|cm|km|met(?:re|er)s?|m)"
+_LENGTH_UNIT = r"(mm|cm|dm|km|met(?:re|er)s?|m|feet|foot|ft\.?|inch(?:es)?|yards?|yd)"
 _AREA = re.compile(rf"(?<![\d.,:]){_NUMBER}\s*{_AREA_UNIT}(?![a-z0-9])", re.IGNORECASE)
+_SQUARE_FEET = re.compile(rf"(?<![\d.,:]){_NUMBER}\s*(?:sq\.?\s?ft\.?|square f(?:ee|oo)t|ft²)(?![a-z0-9])", re.IGNORECASE)
 _SIDES = re.compile(rf"(?<![\d.,:]){_NUMBER}\s*{_LENGTH_UNIT}?\s*[x×]\s*{_NUMBER}\s*{_LENGTH_UNIT}(?![a-z0-9²])", re.IGNORECASE)
 _LENGTH = re.compile(rf"(?<![\d.,:]){_NUMBER}\s*{_LENGTH_UNIT}(?![a-z0-9²])", re.IGNORECASE)
-_METRES = {"mm": Decimal("0.001"), "cm": Decimal("0.01"), "km": Decimal(1000)}
+_FEET = re.compile(
+    r"(?<![\d.,:])(\d{1,6}(?:[.,]\d{1,2})?)\s*['′’](?:\s*-?\s*(\d{1,2})\s*(?:\"|″|”|''))?(?![a-z0-9])", re.IGNORECASE
+)
+_METRES = {
+    "mm": Decimal("0.001"), "cm": Decimal("0.01"), "dm": Decimal("0.1"), "km": Decimal(1000),
+    **dict.fromkeys(("feet", "foot", "ft", "ft."), Decimal("0.3048")),
+    **dict.fromkeys(("inch", "inches"), Decimal("0.0254")), **dict.fromkeys(("yard", "yards", "yd"), Decimal("0.9144")),
+}  # fmt: skip
 #: how far a measure may stand from its word, as a share of the sheet's diagonal
 NEAR = 0.35
 
@@ -37,19 +45,31 @@ class Fact:
     box: Box
 
 
-def find(rule: FactRule, reading: Reading) -> Fact | None:
-    """The fact of a rule in a reading, or None where there is none."""
+def find_all(rule: FactRule, reading: Reading) -> tuple[Fact, ...]:
+    """What a reading states of a rule's fact: for each place of one of its words the measure that stands nearest, on the same sheet, the
+    nearest first; without those that say the same once more. Empty where there is none."""
     labels = [label_of(words) for words in rule.near]
-    best: tuple[float, Fact] | None = None
+    found: list[tuple[float, Fact]] = []
     for page in sorted({line.page for line in reading.lines}):
         own = [line for line in reading.lines if line.page == page]
-        places = [(line, found.span()) for line in own for label in labels if (found := label.search(line.text))]
-        for line in own if places else ():
-            for fact, span in measures(line, rule.type):
-                far = min(_distance(line, span, label, at) for label, at in places)
-                if far <= NEAR and (best is None or far < best[0]):
-                    best = (far, fact)
-    return best[1] if best else None
+        places = [(line, at.span()) for line in own for label in labels if (at := label.search(line.text))]
+        if not places:
+            continue
+        there = [(fact, line, span) for line in own for fact, span in measures(line, rule.type)]
+        for label, spot in places:
+            near = [(_distance(line, span, label, spot), n) for n, (_, line, span) in enumerate(there)]
+            far, n = min(near, default=(NEAR + 1, 0))
+            if far <= NEAR:
+                found.append((far, there[n][0]))
+    return told_once(fact for _, fact in sorted(found, key=lambda pair: pair[0]))
+
+
+def told_once(facts: Iterable[Fact]) -> tuple[Fact, ...]:
+    """Facts in their order, each value once."""
+    told: dict[Any, Fact] = {}
+    for fact in facts:
+        told.setdefault(fact.value, fact)
+    return tuple(told.values())
 
 
 @lru_cache(maxsize=500)
@@ -64,6 +84,8 @@ def measures(line: TextLine, kind: str) -> Iterator[tuple[Fact, tuple[int, int]]
         for found in _AREA.finditer(line.text):
             hectare = 10_000 if found[2].lower() == "ha" else 1
             yield Fact(_number(found[1]) * hectare, found[0], line.page, part_of(line, found.span())), found.span()
+        for found in _SQUARE_FEET.finditer(line.text):
+            yield Fact(_number(found[1]) * _METRES["ft"] ** 2, found[0], line.page, part_of(line, found.span())), found.span()
         for found in _SIDES.finditer(line.text):
             one, other = _number(found[1]) * _metres(found[2] or found[4]), _number(found[3]) * _metres(found[4])
             yield Fact(one * other, found[0], line.page, part_of(line, found.span())), found.span()
@@ -73,6 +95,9 @@ def measures(line: TextLine, kind: str) -> Iterator[tuple[Fact, tuple[int, int]]
         if not any(a <= found.start() < b for a, b in taken):
             fact = Fact(_number(found[1]) * _metres(found[2]), found[0], line.page, part_of(line, found.span()))
             yield fact, found.span()
+    for found in _FEET.finditer(line.text):
+        value = _number(found[1]) * _METRES["ft"] + Decimal(found[2] or 0) * _METRES["inch"]
+        yield Fact(value, found[0], line.page, part_of(line, found.span())), found.span()
 
 
 def _number(text: str) -> Decimal:
@@ -121,6 +146,15 @@ def any_scale(reading: Reading) -> str:
         if found:
             return re.sub(r"\s", "", found[0])
     return ""
+
+
+_NORTH = re.compile(r"^N\.?$|\b(?:north|norte|nord|norden)\b", re.IGNORECASE)
+
+
+def has_north_mark(reading: Reading) -> bool:
+    """True if a sheet says where north is: the letter N by itself, or the word."""
+    found: bool = reading.once("north", lambda: any(_NORTH.search(line.text.strip()) for line in reading.lines))
+    return found
 
 
 def has_title_block(reading: Reading) -> bool:

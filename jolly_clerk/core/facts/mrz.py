@@ -21,7 +21,8 @@ MOST_AGE, MOST_AHEAD = 100, 50
 @dataclass(frozen=True, slots=True)
 class Mrz:
     """What the lines say. Dates are ISO, or ``1974-??-??`` where parts are filled; ``checks`` says which digits are right,
-    ``cut`` that the name fills its field and may go on, ``repairs`` what one changed sign would put right."""
+    ``cut`` that the name fills its field and may go on, ``repairs`` what one changed sign would put right, ``explained`` that the digit
+    of the whole is right, or would be if the wrong digits of fields were right ones."""
 
     size: str
     document: str
@@ -38,6 +39,17 @@ class Mrz:
     faults: tuple[str, ...]
     cut: bool = False
     repairs: tuple[str, ...] = ()
+    explained: bool = True
+
+    @property
+    def holder(self) -> str:
+        """Given names and surname."""
+        return f"{self.given} {self.surname}".strip()
+
+    def sound(self, field: str) -> bool:
+        """True if the check digit of a field is right and nothing throws doubt on it: where the digit of the whole is wrong for no reason
+        that another digit gives, any field may be misread."""
+        return bool(self.checks.get(field)) and self.explained
 
 
 def check_digit(text: str) -> int:
@@ -120,6 +132,7 @@ class _Reader:
         self.size, self.lines, self.on = size, lines, on
         self.checks: dict[str, bool] = {}
         self.faults: list[str] = []
+        self.wrong: list[tuple[str, str]] = []
 
     def check(self, name: str, over: str, digit: str, empty_may_be_filler: bool = False) -> None:
         if empty_may_be_filler and digit == "<" and not over.strip("<"):
@@ -131,6 +144,7 @@ class _Reader:
             return
         self.checks[name] = digit.isdigit() and int(digit) == check_digit(over)
         if not self.checks[name]:
+            self.wrong.append((over + digit, f"{over}{check_digit(over)}"))
             self.faults.append(
                 say(
                     "The check digit of the {name} is {digit}; {check_digit} would be right.",
@@ -162,7 +176,14 @@ class _Reader:
         self.check("expiry", expires[:6], expires[6])
         if self.size == "TD3" and not visa:
             self.check(say("optional data"), self.lines[1][28:42], self.lines[1][42], empty_may_be_filler=True)
+        explained = True
         if not visa:
+            put_right = whole
+            for was, right in self.wrong:
+                put_right = put_right.replace(was, right, 1)
+            explained = (
+                ODD not in put_right and last.isdigit() and int(last) in {check_digit(told) for told in (whole, put_right)}
+            )
             self.check("whole", whole, last)
         surname, _, given = names.partition("<<")
         for name, text in ((say("issuer"), first[2:5]), (say("nationality"), nationality), (say("name"), names)):
@@ -186,6 +207,7 @@ class _Reader:
             self.checks,
             tuple(self.faults),
             cut=not names.endswith("<"),
+            explained=explained,
         )
 
     def long_number(self, number: str, digit: str, optional: str) -> tuple[str, str]:

@@ -54,7 +54,16 @@ class Compared:
 
 def words(name: str) -> list[str]:
     """The words of a name without marks, capitals and titles; a hyphen parts two words, an apostrophe does not."""
-    return _words(name, _LETTERS)
+    return list(_short(name)) if len(name) <= SHORT else _words(name, _LETTERS)
+
+
+#: what is asked for again and again is looked at once: names, titles of slots; not whole texts
+SHORT = 200
+
+
+@lru_cache(maxsize=8192)
+def _short(name: str) -> tuple[str, ...]:
+    return tuple(_words(name, _LETTERS))
 
 
 def _words(name: str, letters: dict[str, str]) -> list[str]:
@@ -66,8 +75,8 @@ def _words(name: str, letters: dict[str, str]) -> list[str]:
     return [_SHORT.get(word, word) for word in found if word not in _TITLES]
 
 
-def _spellings(name: str) -> list[list[str]]:
-    """The words without marks, and as a passport spells them."""
+def spellings(name: str) -> list[list[str]]:
+    """The words of a name without marks, and as a passport spells them."""
     plain, passport = words(name), _words(name, _PASSPORT)
     return [plain] if plain == passport else [plain, passport]
 
@@ -181,7 +190,7 @@ def _in_order(name: str) -> str:
 
 
 def _any_match(one: str, other: str) -> bool:
-    return any(_match(a, b) for a in _spellings(one) for b in _spellings(other))
+    return any(_match(a, b) for a in spellings(one) for b in spellings(other))
 
 
 def _without_passport(name: str) -> list[str]:

@@ -185,7 +185,26 @@ class Bases:
         least = self.figure(compiled, "at_least", values)
         known = least is not None and not is_absent(least)
         low = least if known else min((b.start for b in compiled.bands), default=ZERO)
-        return Base(NONE if value is NONE else None, low, self.deciding(compiled.of), lambda: say("depends on an open question"))
+        possible = () if value is NONE else self.looked_up(compiled)
+        low = max(low, min(possible, default=low))
+        depends = self.deciding(compiled.of)
+        return Base(NONE if value is NONE else None, low, depends, lambda: say("depends on an open question"), possible)
+
+    def looked_up(self, compiled: CompiledLine) -> tuple[Decimal, ...]:
+        """All amounts that a plain look into a table or scale can give, as ``entry_fee(persons.age)``; empty for any other rule."""
+        tree, edition = compiled.of.tree if compiled.of else None, self.sheet.rulebook.edition
+        bounded = compiled.line.to or any(compiled.figures.get(name) is not None for name in ("at_least", "at_most"))
+        if bounded or compiled.changes or compiled.bands or not (isinstance(tree, ast.Call) and isinstance(tree.func, ast.Name)):
+            return ()
+        name = tree.func.id
+        if name in edition.scales:
+            said = [step.is_ for step in edition.scales[name].steps]
+        elif name in edition.tables:
+            table = edition.tables[name]
+            said = [row["is"] for row in table.rows] + ([table.otherwise] if table.otherwise else [])
+        else:
+            return ()
+        return tuple(sorted({to_coin(Decimal(amount), compiled.coin) for amount in said}))
 
     def flat(self, compiled: CompiledLine, values: Mapping[str, Any]) -> Base:
         said = compiled.figures["flat"]

@@ -94,12 +94,14 @@ def stage_total(stage: Stage, lines: Sequence[Line], coin: Decimal = CENT) -> St
 
 
 class Base(NamedTuple):
-    """A line before its changes: the rounded amount (NONE if it is not asked), or None and the least it may be."""
+    """A line before its changes: the rounded amount (NONE if it is not asked), or None with the least it may be, and with all amounts
+    that it may come to where these can be listed."""
 
     amount: Any
     low: Decimal
     depends_on: tuple[str, ...]
     working: Callable[[], str]
+    possible: tuple[Decimal, ...] = ()
 
 
 class Made(NamedTuple):

@@ -25,6 +25,7 @@ from jolly_clerk.core.history import FeeSet
 from jolly_clerk.core.in_words import number
 from jolly_clerk.core.rulebook.compiled import CompiledChange, CompiledLine
 from jolly_clerk.core.rulebook.expressions import Expression
+from jolly_clerk.core.rulebook.fee_lines import rules_of
 from jolly_clerk.core.rulebook.functions import rounded
 from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Value
@@ -62,6 +63,11 @@ class Reckoner(Bases):
     def __init__(self, sheet: Sheet, by_hand: Mapping[str, FeeSet]) -> None:
         super().__init__(sheet)
         self.by_hand = by_hand
+        parts = sheet.rulebook.parts
+        #: the parts in which nobody is named yet, though somebody has to be
+        self.empty = [
+            p for p, items in sheet.items.items() if not items and parts[p].at_least and isinstance(sheet.values[p], list)
+        ]
 
     def lines(self) -> Iterator[Line]:
         """Every line, one that falls due twice as two; and, once the lines that they read are there, the computed answers that read fees."""
@@ -98,7 +104,12 @@ class Reckoner(Bases):
     def line(self, compiled: CompiledLine) -> tuple[Line, Value]:
         """A line as the rules have it, and its base; nothing of it is set by hand yet."""
         said = compiled.line
-        base, made = self.over_items(compiled) if said.each else self.one(compiled, self.values)
+        if self.empty and (unnamed := self.unnamed(compiled)):
+            # nothing is named yet of which at least one is needed: what is not known is never told as nothing
+            base = Base(None, ZERO, unnamed, str)
+            made = Made("open", None, ZERO, None, (), unnamed, lambda: say("depends on an open question"))
+        else:
+            base, made = self.over_items(compiled) if said.each else self.one(compiled, self.values)
         share = self.figure(compiled, "comes_back", self.values)
         line = Line(
             said.line, said.title, said.stage, said.article, made.state, made.amount, made.low, made.high, made.possible,
@@ -107,6 +118,13 @@ class Reckoner(Bases):
         if line.state == "open" and not line.depends_on:
             line = replace(line, trouble=self.trouble(compiled))
         return line, ZERO if made.state == "not asked" else UNKNOWN if base.amount is None else base.amount
+
+    def unnamed(self, compiled: CompiledLine) -> tuple[str, ...]:
+        """The parts that a line counts and in which nobody is named yet, though somebody has to be."""
+        if compiled.when is not None and compiled.when.holds(self.values) is False:
+            return ()
+        counted = {compiled.line.each, *(name for rule in rules_of(compiled) for name in rule.reads)}
+        return tuple(part for part in self.empty if part in counted)
 
     def one(self, compiled: CompiledLine, values: Mapping[str, Any]) -> tuple[Base, Made]:
         """A line, or one item of it."""
@@ -119,7 +137,10 @@ class Reckoner(Bases):
         depends = base.depends_on if asked is True else (*base.depends_on, *self.deciding(compiled.when))
         if base.amount is None:
             low = ZERO if asked is UNKNOWN or any(may_lower(c) for c in compiled.changes) else base.low
-            return base, Made("open", None, low, None, (), tuple(dict.fromkeys(depends)), base.working)
+            possible = base.possible if asked is True else tuple(sorted({ZERO, *base.possible})) if base.possible else ()
+            return base, Made(
+                "open", None, low, max(possible, default=None), possible, tuple(dict.fromkeys(depends)), base.working
+            )
         made = self.changed(compiled, base, values)
         if asked is True:
             return base, made

@@ -128,6 +128,7 @@ def _read(rulebook: Rulebook) -> set[str]:
     texts = [t for _, t in rulebook.reasons.values()] + [m.otherwise for m in rulebook.musts if m.otherwise]
     texts += [rulebook.case_title, *(b.because for b in rulebook.branches)]
     texts += [text for letter in rulebook.letters.values() for text in letter.values()]
+    found |= {place for a in rulebook.edition.agree for place in a.places}
     return found | {name for text in texts for piece in text.pieces for name in getattr(piece, "reads", ())}
 
 
@@ -163,7 +164,7 @@ def _without_reason(rulebook: Rulebook) -> Iterator[Fault]:
 
 
 def _house_letters(rulebook: Rulebook) -> Iterator[Fault]:
-    written = rulebook.edition.letters.model_fields_set
+    written = rulebook.edition.letters.model_fields_set | {"office_shut", "put_right"}
     if rulebook.edition.lanes is None:
         written = written | {"lane_complete", "lane_ended"}
     if rulebook.edition.after_grant is None:

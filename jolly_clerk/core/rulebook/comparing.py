@@ -35,8 +35,8 @@ _SECTIONS = {
     "declarations": _("Declarations"),
 }
 _KEYS = ("id", "slot", "line", "declare")
-#: examples show what the rules do; they are no rule
-_LEFT_OUT = ("examples", "translations")
+#: examples show what the rules do, translations and plain words what they are called; they are no rule
+_LEFT_OUT = ("examples", "translations", "asked_as", "fits")
 
 
 @dataclass(frozen=True, slots=True)

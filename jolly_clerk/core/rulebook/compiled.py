@@ -123,6 +123,7 @@ class CompiledSlot:
     named: Text | None = None
     issued: Expression | None = None
     valid: Expression | None = None
+    in_the_name_of: Expression | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -30,7 +30,7 @@ from jolly_clerk.core.rulebook.glossary import glossary
 from jolly_clerk.core.rulebook.near import did_you_mean, nearest
 from jolly_clerk.core.rulebook.questions import Questions
 from jolly_clerk.core.rulebook.texts import Text, compile_text
-from jolly_clerk.core.rulebook.wording import placed_texts, plain
+from jolly_clerk.core.rulebook.wording import every_placed_text, placed_texts, plain
 from jolly_clerk.core.say import say
 
 LETTER_NAMES = dict.fromkeys(
@@ -59,6 +59,7 @@ class _Compiler(Questions):
         branches = tuple(self.branches())
         self.registers(questions)
         self.lanes()
+        self.letters_in()
         self.translations()
         rulebook = Rulebook(
             edition=self.e,
@@ -69,7 +70,7 @@ class _Compiler(Questions):
             slots={s.slot.slot: s for s in self.slots()},
             eithers=tuple(self.eithers()),
             musts=tuple(self.musts()),
-            agrees=tuple(self.agrees()),
+            agrees=tuple(self.agrees({v.key: v for v in values})),
             prerequisites=tuple(self.prerequisites()),
             declarations=tuple(self.declarations()),
             branches=branches,
@@ -128,8 +129,9 @@ class _Compiler(Questions):
             named = self.text(s.named, (*path, "named"), scope=scope)
             issued = self.rule(s.issued.before, (*path, "issued", "before"), types.DATE, scope) if s.issued else None
             valid = self.rule(s.valid.on, (*path, "valid", "on"), types.DATE, scope) if s.valid else None
+            bears = self.rule(s.in_the_name_of, (*path, "in_the_name_of"), types.TEXT, scope)
             self.dated(s, path)
-            yield CompiledSlot(s, self.rule(s.when, (*path, "when"), types.YES_NO, scope), until, named, issued, valid)
+            yield CompiledSlot(s, self.rule(s.when, (*path, "when"), types.YES_NO, scope), until, named, issued, valid, bears)
 
     def dated(self, s: m.Slot, path: Path) -> None:
         """Fault a day of a paper that nothing reads, and a slot that is no slot."""
@@ -177,20 +179,27 @@ class _Compiler(Questions):
         asked = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions} | {p.id for p in self.e.parts}
         return asked | {f"documents.{s.slot}" for s in self.e.documents} | {"signature"}
 
-    def agrees(self) -> Iterator[CompiledAgree]:
+    def agrees(self, computed: Mapping[str, ComputedValue]) -> Iterator[CompiledAgree]:
         parts, known, asked = {p.id for p in self.e.parts}, self.fact_places(), self.places()
+        questions = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions}
         for n, agree in enumerate(self.e.agree):
             path: Path = ("agree", n)
             if agree.part not in parts:
                 self.fault((*path, "part"), say("no part is called {part}", part=f"{agree.part!r}"))
             for ref in agree.places:
-                if ref not in known:
+                if ref not in known and ref not in computed:
                     self.fault(
                         (*path, "places"),
-                        say("{ref} is no question, no fact of a slot and no column of a register", ref=f"{ref!r}"),
+                        say(
+                            "{ref} is no question, no computed answer, no fact of a slot and no column of a register",
+                            ref=f"{ref!r}",
+                        ),
                     )
             self.repeated(agree.each, path)
-            looked = dict.fromkeys(ref for ref in agree.places if ref in asked)
+            read = (
+                name for ref in agree.places if ref in computed for name in sorted(computed[ref].rule.reads) if name in questions
+            )
+            looked = dict.fromkeys([*(ref for ref in agree.places if ref in asked), *read])
             looked |= dict.fromkeys(at for ref in agree.places if (at := f"documents.{ref.partition('.')[0]}") in asked)
             when = self.rule(agree.when, (*path, "when"), types.YES_NO, self.scope_in(agree.each))
             yield CompiledAgree(agree, when, tuple(looked) or (agree.part,))
@@ -214,7 +223,8 @@ class _Compiler(Questions):
 
     def translations(self) -> None:
         """Fault what translates no text of the form, at the text that it nearly is, if there is one."""
-        placed = {plain(text): path for path, text in reversed(list(placed_texts(self.e)))}
+        texts = every_placed_text(self.e) if self.e.translations else placed_texts(self.e)
+        placed = {plain(text): path for path, text in reversed(list(texts))}
         for language, told in self.e.translations.items():
             said = {plain(text) for text in told}
             for text in told:
@@ -227,6 +237,15 @@ class _Compiler(Questions):
                     )
                     self.fault(placed[near], message)
                 self.fault(("translations", language, text), say("no text of the form reads “{text}”", text=text))
+
+    def letters_in(self) -> None:
+        """Fault a language of letters that is chosen by no question with choices."""
+        asked = next((q for p in self.e.parts for q in p.questions if f"{p.id}.{q.id}" == self.e.letters_in), None)
+        if self.e.letters_in and (asked is None or asked.type != "one of"):
+            message = say(
+                "{name} is no question with one choice; name the one that asks for the language", name=repr(self.e.letters_in)
+            )
+            self.fault(("letters_in",), message)
 
     def lanes(self) -> None:
         if self.e.lanes is None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import StringConstraints
+from pydantic import Field, StringConstraints
 
 from jolly_clerk.core.rulebook.said import Id, RuleId, Said
 
@@ -14,6 +14,8 @@ class ExampleFile(Said):
 
     ``slot`` of one of each repeat is ``passport.2``; ``words`` are on the first sheet; ``pixels`` are those of a picture;
     ``languages`` are those of its sheets, in their order; ``claims`` are counted as ``27, 3 independent, 1 multiple``.
+    ``head`` is the height of the one head in a portrait, in percent of the picture; ``free`` is what is left free on each sheet, in
+    millimetres: ``20, 20, 10, 10`` for top, left, right and bottom.
     """
 
     slot: Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}(\.[0-9a-z]{1,10})?$")]
@@ -26,6 +28,8 @@ class ExampleFile(Said):
     words: int = 30
     languages: list[str] = []
     pixels: Annotated[str, StringConstraints(pattern=r"^(\d+ x \d+)?$")] = ""
+    head: int | None = Field(default=None, ge=0, le=100)
+    free: Annotated[str, StringConstraints(pattern=r"^(\d{1,3}(, \d{1,3}){3})?$")] = ""
     claims: Annotated[str, StringConstraints(pattern=r"^(\d+, \d+ independent, \d+ multiple)?$")] = ""
 
 

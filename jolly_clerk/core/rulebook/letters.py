@@ -61,6 +61,14 @@ class Letters(Said):
     permit_reminder: LetterText = LetterText(
         subject=_("A day that comes nearer"), opening=_("{because}"), closing=_("The last day is {due}.")
     )
+    put_right: LetterText = LetterText(
+        subject=_("A clerical error was put right"),
+        opening=_("We put a clerical error in your application right. {because}"),
+        closing=_("Nothing else changes by it. If it is not what you meant, write to us."),
+    )
+    office_shut: LetterText = LetterText(
+        subject=_("The office was shut on a day"), opening=_("{because}"), closing=_("{grounds} Nothing ends earlier by this.")
+    )
     inquiry: LetterText = LetterText(
         subject=_("We ask for your statement"),
         opening=_("We are checking an application and ask {body} for a statement: {because}"),
@@ -95,3 +103,8 @@ class Letters(Said):
     refused: LetterText = LetterText(
         subject=_("Your application is refused"), opening=_("Your application is refused. {grounds}"), closing=_REVIEW
     )
+
+
+def letter_texts() -> list[str]:
+    """Every text of the letters as the house words them."""
+    return [text for letter in Letters() for text in letter[1].model_dump().values()]

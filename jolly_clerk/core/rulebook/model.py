@@ -24,6 +24,8 @@ from jolly_clerk.core.rulebook.papers import (
     Issued,
     Language,
     Limit,
+    Margins,
+    Portrait,
     Slot,
     Valid,
     bytes_of,
@@ -58,6 +60,8 @@ __all__ = [
     "Format",
     "Issued",
     "Limit",
+    "Margins",
+    "Portrait",
     "Slot",
     "Valid",
     "bytes_of",
@@ -197,11 +201,13 @@ class Must(Said):
     """Something that has to hold, or that an officer has to look at.
 
     With ``rule`` the machine proposes *met*, or *wanting* (``otherwise_is: look`` makes that *in
-    doubt*). Without one the officer reads and judges. ``at`` names the questions or slots concerned.
+    doubt*). Without one the officer reads and judges. ``at`` names the questions or slots concerned, ``asks`` is what a letter asks for
+    where it does not hold.
     """
 
     id: RuleId
     title: Words
+    asks: Words | None = None
     part: Id
     says: Words
     when: Rule | None = None
@@ -216,7 +222,7 @@ class Must(Said):
 class Agree(Said):
     """One fact that several places state; they have to agree.
 
-    ``places`` are questions (``works.distance``), facts of files (``site_plan.distance``) and columns of
+    ``places`` are questions (``works.distance``), computed answers, facts of files (``site_plan.distance``) and columns of
     registers (``plots.to_water``). ``within`` overrules the tolerance: lengths 0.5 m, areas 1 %, others exact. With ``each`` they
     are compared for every repeat of that part.
     """
@@ -254,10 +260,12 @@ class Reason(Said):
     """A catalogue entry that words a point, or the grounds of an ending. Braces name answers.
 
     ``for`` is a slot, a must, an agreement, ``answer``, ``declarations``, ``signature``, ``fee``, ``not accepted``, ``out of scope`` or ``refused``.
+    One of a slot ``fits`` only where nothing is attached (``missing``), or only where something is (``there``).
     """
 
     id: RuleId
     for_: str = Field(alias="for")
+    fits: Literal["missing", "there"] | None = None
     title: Words
     says: Words
 
@@ -322,6 +330,8 @@ class Edition(Said):
     sub_kind_of: KindCode | None = None
     title: Words
     about: Words
+    #: plain words by which people ask for it, for whoever looks for the right kind
+    asked_as: list[Words] = []
     law: Words
     #: what is granted in the end, in the words of the law: permit, licence, registration, visa, patent, authorisation
     grants: Grants = "permit"
@@ -331,6 +341,8 @@ class Edition(Said):
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
     calendar: Id
     incomplete_filing: Literal["warn", "refuse"] = "warn"
+    #: the question by which the language of the letters is chosen; its choices are codes of languages
+    letters_in: Words | None = None
     case_title: Words
     registers: dict[Id, Register] = {}
     way_in: list[Branch] = []

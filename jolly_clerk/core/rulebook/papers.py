@@ -11,16 +11,18 @@ from pydantic import Field, StringConstraints, model_validator
 
 from jolly_clerk.core.in_words import one_of
 from jolly_clerk.core.rulebook.said import Id, OutsidePoints, PeriodOf, Rule, RuleId, Said, Words
-from jolly_clerk.core.say import say
+from jolly_clerk.core.say import _, say
+from jolly_clerk.core.things import things
 from jolly_clerk.core.time.periods import IfClosed
 
 Format = Literal["pdf", "png", "jpeg", "tiff", "txt"]
 Language = Annotated[str, StringConstraints(pattern=r"^[a-z]{2}$")]
 #: the languages that a reader tells apart
 LANGUAGES = {
-    "cs": "Czech", "da": "Danish", "de": "German", "el": "Greek", "en": "English", "es": "Spanish", "fi": "Finnish", "fr": "French",
-    "hu": "Hungarian", "it": "Italian", "nl": "Dutch", "no": "Norwegian", "pl": "Polish", "pt": "Portuguese", "ro": "Romanian",
-    "ru": "Russian", "sv": "Swedish", "tr": "Turkish", "uk": "Ukrainian",
+    "cs": _("Czech"), "da": _("Danish"), "de": _("German"), "el": _("Greek"), "en": _("English"), "es": _("Spanish"),
+    "fi": _("Finnish"), "fr": _("French"), "hu": _("Hungarian"), "it": _("Italian"), "nl": _("Dutch"), "no": _("Norwegian"),
+    "pl": _("Polish"), "pt": _("Portuguese"), "ro": _("Romanian"), "ru": _("Russian"), "sv": _("Swedish"), "tr": _("Turkish"),
+    "uk": _("Ukrainian"),
 }  # fmt: skip
 SHEETS = {"A0": (841, 1189), "A1": (594, 841), "A2": (420, 594), "A3": (297, 420), "A4": (210, 297), "A5": (148, 210)}
 _SIZE_UNITS = {"kB": 1000, "MB": 1000_000}
@@ -133,21 +135,56 @@ def _range(text: str) -> tuple[int, int]:
     return int(low), int(high or low)
 
 
+#: facts that stand in the text beside a word
+IN_TEXT = ("length", "area", "date", "number", "name", "money")
+
+
 class FactRule(Said):
-    """A fact to look for in a file: a length, an area, a date, a number or a name that stands near one of these words,
-    or what was counted in it: its claims, the independent and the multiple dependent ones, its pages, its words."""
+    """A fact to look for in a file: a length, an area, a date, a number, a sum of money or a name that stands near one of these words;
+    what the machine-readable lines of a passport say (with ``near``: and what is printed beside these words); or what was counted:
+    claims, the independent and the multiple dependent ones, pages, words, the figures that are named."""
 
     id: Id
     title: Words
     type: Literal[
-        "length", "area", "date", "number", "name", "claims", "independent claims", "multiple claims", "pages", "words"
+        "length", "area", "date", "number", "name", "money",
+        "claims", "independent claims", "multiple claims", "pages", "words", "figures",
+        "passport holder", "passport number", "passport nationality", "passport birth", "passport expiry",
     ]  # fmt: skip
     near: list[Words] = []
 
     @model_validator(mode="after")
     def _near(self) -> FactRule:
-        if (self.type in ("length", "area", "date", "number", "name")) != bool(self.near):
+        if not self.type.startswith("passport ") and (self.type in IN_TEXT) != bool(self.near):
             raise ValueError(say("a fact that stands in the text says `near` which words; one that is counted does not"))
+        return self
+
+
+class Portrait(Said):
+    """What a portrait shows: one face, the head (chin to crown) so high in the picture, in percent (``60 to 85``), before a ground at
+    least so light and even (0 to 1), sharp; ``within`` is how old the picture may be where it says its day."""
+
+    head: str = "55 to 90"
+    ground: Decimal = Field(default=Decimal("0.6"), ge=0, le=1)
+    even: Decimal = Field(default=Decimal("0.5"), ge=0, le=1)
+    sharp: bool = True
+    within: PeriodOf | None = None
+
+    @cached_property
+    def head_range(self) -> tuple[int, int]:
+        """Least and most height of the head, in percent of the picture."""
+        return _range(self.head)
+
+    @model_validator(mode="after")
+    def _readable(self) -> Portrait:
+        try:
+            low, high = self.head_range
+        except ValueError:
+            low, high = 1, 0
+        if not 0 < low <= high <= 100:
+            raise ValueError(
+                say("“{given}” is not understood at `head`; write `60 to 85`, in percent of the picture", given=self.head)
+            )
         return self
 
 
@@ -166,15 +203,27 @@ class Valid(Said):
     on: Rule
 
 
+class Margins(Said):
+    """How much of a sheet stays free at each edge, in millimetres."""
+
+    top: int = Field(default=0, ge=0, le=200)
+    left: int = Field(default=0, ge=0, le=200)
+    right: int = Field(default=0, ge=0, le=200)
+    bottom: int = Field(default=0, ge=0, le=200)
+
+
 class Slot(Said):
-    """A place for a document. ``scales`` are the scale words that a drawing should bear, ``facts`` what is read from it.
+    """A place for a document. ``scales`` are the scale words that a drawing should bear, besides a title block and a
+    north mark; ``margins`` stay free on it. ``facts`` is what is read from it.
 
     With ``for_each`` there is one for every repeat of that part. ``delivered_by`` names a third party that alone may deliver
     it; ``until`` gives it a time of its own after filing. Neither stops filing. ``named`` is the office's name for the file.
     ``issued`` says how old it may be, ``valid`` on which day it has to be valid, each by a date that is read from it.
+    ``in_the_name_of`` is whom the paper has to name. ``portrait`` says what a portrait has to show; ``known_by`` are words at the head
+    of such papers, by which they are sorted.
     ``may_be_in`` names slots whose file may hold it as well. ``languages`` are those that it may be in; one in another needs a
-    ``translation`` directly after it in the same file, or is refused where there is none. ``outside_points: locked`` keeps what was filed
-    while a letter is answered that does not ask for it.
+    ``translation`` directly after it in the same file, or is refused where there is none. ``outside_points: locked`` keeps what was
+    filed while a letter is answered that does not ask for it.
     """
 
     slot: Id
@@ -190,11 +239,16 @@ class Slot(Said):
     translation: Literal["none", "plain", "certified"] = "none"
     issued: Issued | None = None
     valid: Valid | None = None
+    in_the_name_of: Rule | None = None
     optional: bool = False
     accepts: Accepts
     scales: list[Words] = []
     title_block: bool = False
+    north_mark: bool = False
+    margins: Margins | None = None
     facts: list[FactRule] = []
+    portrait: Portrait | None = None
+    known_by: list[Words] = []
     outside_points: OutsidePoints = "open"
     article: Words
 
@@ -213,26 +267,36 @@ class Slot(Said):
             raise ValueError(say("a `translation` is asked of what is in other than the `languages`; name them"))
         return self
 
+    @property
+    def for_travel(self) -> bool:
+        """True if the page of a passport is read here."""
+        return any(f.type.startswith("passport ") for f in self.facts)
+
     def in_words(self) -> str:
-        """What is taken here, in words: ``PDF or PNG, A3 or larger, 1 file, at most 10 MB each``."""
+        """What is taken here, in words: ``PDF or PNG, A3 or larger, 1 file, at most 10 MB``."""
         accepts = self.accepts
-        one = accepts.files.endswith(" 1") or accepts.files == "1"
-        count = say("{files} file", files=accepts.files) if one else say("{files} files", files=accepts.files)
+        least, most = accepts.file_range
+        one, count = most == 1, things(most, "file")
+        if accepts.files.startswith("at most "):
+            count = say("at most {figure}", figure=count)
+        elif least < most:
+            count = say("{least} to {most}", least=least, most=count)
         sheet = say(", {sheet} or larger", sheet=accepts.sheet) if accepts.sheet else ""
         old = say(", not older than {within}", within=self.issued.within) if self.issued else ""
         languages: str = (
-            say(", in {languages}", languages=one_of([LANGUAGES[code] for code in self.languages])) if self.languages else ""
+            say(", in {languages}", languages=one_of([say(LANGUAGES[code]) for code in self.languages])) if self.languages else ""
         )
         if self.translation == "certified":
             languages += say(", else with a certified translation after it")
         elif self.translation != "none":
             languages += say(", else with a translation after it")
+        size = accepts.size if one else say("{size} each", size=accepts.size)
         return say(
-            "{names}{sheet}, {count}, at most {size} each{old}{languages}",
+            "{names}{sheet}, {count}, at most {size}{old}{languages}",
             names=one_of([f.upper() for f in accepts.formats]),
             sheet=sheet,
             count=count,
-            size=accepts.size,
+            size=size,
             old=old,
             languages=languages,
         )

@@ -6,7 +6,7 @@ Source: the calendar file of the authority (for Quillhaven: the scenario's list 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime, time, timedelta
 from decimal import Decimal, localcontext
 from typing import Literal
@@ -94,7 +94,8 @@ class Calendar:
     """The office's days. The closed days of a year are worked out once.
 
     ``hours`` are the hours of each weekday; a weekday without any has one stretch from 08:00 to ``office_ends``. ``others`` are further
-    calendars in the same zone, by which single periods may be counted: those of a board, of a court.
+    calendars in the same zone, by which single periods may be counted: those of a board, of a court. On a day of ``shut_hours`` the office
+    was shut for these hours: the day counts, but no period ends on it.
     """
 
     name: str
@@ -106,6 +107,7 @@ class Calendar:
     version: str = "1"
     hours: Hours = field(default_factory=dict, hash=False)
     others: Mapping[str, Calendar] = field(default_factory=dict, hash=False)
+    shut_hours: Mapping[date, tuple[time, time]] = field(default_factory=dict, hash=False)
     _years: dict[int, dict[date, str]] = field(default_factory=dict, compare=False, repr=False)
     _halves: dict[int, dict[date, time]] = field(default_factory=dict, compare=False, repr=False)
 
@@ -113,6 +115,11 @@ class Calendar:
     def zone(self) -> ZoneInfo:
         """The time zone of the office."""
         return ZoneInfo(self.zone_name)
+
+    def also_closed(self, days: frozenset[date], hours: Mapping[date, tuple[time, time]]) -> Calendar:
+        """The same calendar with further closed days, and days on which it was shut for hours."""
+        others = {id_: other.also_closed(days, hours) for id_, other in self.others.items()}
+        return replace(self, declared_closed=self.declared_closed | days, shut_hours={**self.shut_hours, **hours}, others=others)
 
     def called(self, name: str | None) -> Calendar:
         """The further calendar of a name; this one itself without a name, or if there is none."""
@@ -165,13 +172,19 @@ class Calendar:
         last = own[-1][1] if own else self.office_ends
         return min(last, halves[day]) if day in halves else last
 
+    def closed_in(self, year: int) -> dict[date, str]:
+        """The days of a year on which the office is closed, each with why, weekends among them."""
+        first = date(year, 1, 1)
+        days = (first + timedelta(days=n) for n in range(366))
+        return {day: why for day in days if day.year == year and (why := self.closed_on(day)) is not None}
+
     def is_working(self, day: date) -> bool:
         """True if the office works on ``day``."""
         return self.closed_on(day) is None
 
     def working_day_from(self, day: date) -> date:
-        """``day`` itself if the office works then, else the next day on which it does."""
-        while not self.is_working(day):
+        """``day`` itself if the office works then and was not shut for hours of it, else the next such day."""
+        while not self.is_working(day) or day in self.shut_hours:
             day += DAY
         return day
 
@@ -200,6 +213,8 @@ class Calendar:
             return ()
         ends = self.ends(day)
         hours = [(a, min(b, ends)) for a, b in self.hours.get(day.weekday()) or ((time(8), ends),) if a < ends]
+        if shut := self.shut_hours.get(day):
+            hours = [(x, y) for a, b in hours for x, y in ((a, min(b, shut[0])), (max(a, shut[1]), b)) if x < y]
         return tuple((datetime.combine(day, a, self.zone), datetime.combine(day, b, self.zone)) for a, b in hours)
 
     def add_office_hours(self, moment: datetime, hours: Decimal) -> datetime:
@@ -249,7 +264,9 @@ class Calendar:
         day = local.date()
         if self.is_working(day) and local.time().replace(tzinfo=None) > self.ends(day):
             day += DAY
-        return self.working_day_from(day)
+        while not self.is_working(day):
+            day += DAY
+        return day
 
     def office_end(self, day: date) -> datetime:
         """The instant at which the office day ``day`` ends."""

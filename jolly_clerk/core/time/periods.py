@@ -9,7 +9,7 @@ from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 from typing import Any, Literal
 
-from jolly_clerk.core.say import say
+from jolly_clerk.core.say import _, say
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.values import Value
@@ -84,6 +84,8 @@ class Stretch:
 
 
 IfClosed = Literal["stays", "next working day", "working day before"]
+#: where a last day moves to, as it is said
+MOVES_TO = (_("next working day"), _("working day before"))
 
 
 _COUNTED = {"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "ten": 10, "twelve": 12}

@@ -39,7 +39,8 @@ class OfficeRun:
     """An office period with its pauses.
 
     ``event`` is the day after which it is counted. ``limit_at`` is its last instant and ``last_day`` the day of that, both None
-    while it stands still. ``used``, ``left`` (negative when the limit is past) and ``of`` count ``unit``.
+    while it stands still. ``used``, ``left`` (negative when the limit is past) and ``of`` count ``unit``. ``after`` is the day after
+    which it runs now: ``event``, or the last day of the last pause; it may lie ahead, since what comes on a closed day is received later.
     """
 
     event: date
@@ -49,6 +50,7 @@ class OfficeRun:
     left: int
     of: int
     unit: Counted
+    after: date | None = None
 
 
 def merged(pauses: Sequence[Pause]) -> list[Pause]:
@@ -97,7 +99,8 @@ def office_run(
     count += (last - day).days
     used += max((min(last, today) - day).days, 0)
     left = count - used if today <= last else -((today - last).days if plain else calendar.working_days_between(last, today))
-    return OfficeRun(event, last, calendar.office_end(last), used, left, count, unit)
+    after = max([event, *(end for start, end in stretches if end and start <= today)])
+    return OfficeRun(event, last, calendar.office_end(last), used, left, count, unit, after)
 
 
 def _run_hours(begin: datetime, within: Period, pauses: Sequence[Pause], now: datetime, calendar: Calendar) -> OfficeRun:

@@ -13,10 +13,11 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any, Literal
 
-from sqlalchemy import ColumnElement, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assessment import Assessment, assess, outcome
+from jolly_clerk.core.called import called_in
 from jolly_clerk.core.conflicts import WHOLE, conflicting
 from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.due import next_look
@@ -28,25 +29,32 @@ from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane
 from jolly_clerk.core.moves import MoveName, WhyNot, whose
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
+from jolly_clerk.core.sharing import OWNER, Access, refused_move
 from jolly_clerk.core.states import STATES
-from jolly_clerk.core.story import story
+from jolly_clerk.core.story import READY, Moment, story
 from jolly_clerk.core.urgency import place_of
 from jolly_clerk.office.cases.finding import brings_something_to_find, write_what_is_found
 from jolly_clerk.office.cases.ledger import note as note_in_ledger
-from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady, Stale
+from jolly_clerk.office.cases.ready import drop, entries_of, fallen, keep_ready, leaves_now, ready_steps, taken_back
+from jolly_clerk.office.cases.seeing import access_to, visible
+from jolly_clerk.office.desk.waiting import note_waiting
+from jolly_clerk.office.errors import Leaving, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.events import case_changed
 from jolly_clerk.office.lifetimes import BEHIND, before
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people.directory import names
+from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.office.rules.rulebooks import known_for, rulebook
+from jolly_clerk.store.beside import ReadyStep
 from jolly_clerk.store.chain import Sealed, append, keep_version, load_history
 from jolly_clerk.store.database import ClockBehind, read_session, write_session
 from jolly_clerk.store.outside import note_last
-from jolly_clerk.store.tables import NO_LIMIT, Case, Head, Person
+from jolly_clerk.store.tables import NO_LIMIT, Case, Head
 
 
 @dataclass(slots=True)
 class Loaded:
-    """A case with all that the core needs and what the core said."""
+    """A case with all that the core needs and what the core said; ``access`` is what an applicant who loaded it may do in it."""
 
     case: Case
     rulebook: Rulebook
@@ -57,6 +65,7 @@ class Loaded:
     assessment: Assessment
     so_far: CaseSoFar
     entries: int
+    access: Access = OWNER
 
     @property
     def sheet(self) -> Sheet:
@@ -88,34 +97,31 @@ def find_case(session: Session, who: Who, reference: str) -> Case:
     return case
 
 
-def visible(who: Who) -> list[ColumnElement[bool]]:
-    """Which cases a person may see, as conditions: the own ones, or all; a reviewer what was handed over, and whoever is limited to
-    some kinds only those."""
-    if not who.sees_all:
-        return [Case.applicant_id == who.id]
-    handed: list[ColumnElement[bool]] = [Case.reviewer_id.is_not(None)] if who.may.moves == "reviewer" else []
-    return [*handed, Case.kind.in_(who.kinds)] if who.kinds else handed
-
-
 def load_case(office: Office, who: Who, reference: str) -> Loaded:
-    """Load a case that this person may see and assess it now."""
+    """Load a case that this person may see and assess it now; what is ready and due to leave leaves first."""
+    with read_session(office.engine) as session:
+        case = find_case(session, who, reference)
+    if leaves_now(office, case):
+        leave_due(office, case.id)
     with read_session(office.engine) as session:
         case = find_case(session, who, reference)
         history = load_history(session, case.id)
         head = session.get(Head, case.id)
-    return assessed(office, case, history, head.count if head else 0)
+        access = access_to(session, who, case)
+    loaded = assessed(office, case, history, head.count if head else 0)
+    loaded.access = access
+    return loaded
 
 
 def assessed(office: Office, case: Case, history: History, entries: int, session: Session | None = None) -> Loaded:
     """Ask the core about a case and its history; inside a write its ``session`` is handed on."""
     rules = rulebook(office, case.edition_sha256)
     dossier = history.versions[-1].dossier
-    hashes = {a.sha256 for v in history.versions for a in v.dossier.attachments}
+    hashes = {a.sha256 for v in history.versions for a in v.dossier.papers}
     known = known_for(office, case.edition_sha256, hashes, session)
     now = office.now()
-    return Loaded(
-        case, rules, dossier, history, known, now, assess(rules, dossier, history, known, now), fold(history.entries), entries
-    )
+    a = assess(rules, dossier, history, known, now)
+    return Loaded(case, rules, dossier, history, a.known, now, a, fold(history.entries), entries)
 
 
 def need_lane(loaded: Loaded, lane: str) -> CaseSoFar:
@@ -140,6 +146,8 @@ def permit(loaded: Loaded, who: Who, move: MoveName, lane: str = "") -> None:
         found = loaded.assessment.move(who.role, move, lane)
     except KeyError:
         raise NotAllowed(whose(move)) from None
+    if who.may.moves == "applicant" and (refused := refused_move(loaded.access, move)):
+        raise NotAllowed(refused.text)
     handed = loaded.so_far.handed
     if who.may.moves == "reviewer" and move in ("grant", "refuse") and handed and handed.to != who.id:
         raise NotAllowed(say("This case was handed to another reviewer."))
@@ -157,15 +165,19 @@ def check_seen(office: Office, loaded: Loaded, who: Who, seen: int | None, relie
     touched = conflicting(relies_on, entries, seen)
     if not touched:
         return
-    today = loaded.known.calendar.local_day(loaded.now)
-    told = story(
-        entries, names(office, loaded.people), loaded.rulebook.edition.currency, today, grants=loaded.rulebook.edition.grants
-    )
+    told = moments_of(loaded, names(office, loaded.people))
     news = [WhyNot(m.text) for m in told if m.no in touched and (who.sees_all or not m.inner)]
     raise Stale(
         say("Somebody else worked on this case since you opened it. Look at what changed, then decide again."),
         reasons=news or [WhyNot(say("The office worked on this case."))],
     )
+
+
+def moments_of(loaded: Loaded, known_names: Mapping[str, str]) -> tuple[Moment, ...]:
+    """What happened to a case, in words; ``known_names`` are those of the people in it."""
+    a, edition = loaded.assessment, loaded.rulebook.edition
+    today, lanes = loaded.known.calendar.local_day(loaded.now), {lane.id: lane.title for lane in a.lanes}
+    return story(loaded.history.entries, known_names, edition.currency, today, lanes, edition.grants, called_in(a))
 
 
 def by(office: Office, who: Who) -> dict[str, Any]:
@@ -211,28 +223,81 @@ def act(
             check_seen(office, loaded, who, seen, relies_on(loaded) if callable(relies_on) else relies_on)
             if move:
                 permit(loaded, who, move, lane)
-            done = _write(office, loaded, tuple(decide(loaded)), sealed, finish)
+            made = tuple(decide(loaded))
+            falls, changed = _what_falls(office, loaded, who, made), say("the case was changed before by {who}", who=who.name)
+            made += tuple(taken_back(step, made[-1].at, "office", "office", changed) for step in falls)
+            done = write_entries(office, loaded, made, sealed, finish, falls)
         if done is not None:
             return done
     raise Stale(say("Somebody else worked on this case at the same moment. Look at what changed, then decide again."))
 
 
-def _write(
-    office: Office, loaded: Loaded, entries: tuple[Entry, ...], sealed: Sealed | None, finish: Finish | None
+def _what_falls(office: Office, loaded: Loaded, who: Who, made: tuple[Entry, ...]) -> list[ReadyStep]:
+    """The steps that are ready and fall with these entries. Raises Leaving if it is an officer who makes them: the officer is asked first."""
+    if loaded.case.leaves_at is None:
+        return []
+    with read_session(office.engine) as session:
+        steps = fallen(ready_steps(session, loaded.case.id), (*loaded.history.entries, *made), loaded.entries)
+    if steps and who.is_officer:
+        raise Leaving(steps[0].id, say(READY[steps[0].move]))
+    return steps
+
+
+def leave_due(office: Office, case_id: str) -> None:
+    """Let what is ready leave if its time has come: its entries are appended at the instant that was told, its letter goes out."""
+    for _ in range(MOST_ATTEMPTS):
+        with read_session(office.engine) as session:
+            case = session.get_one(Case, case_id)
+            due = [step for step in ready_steps(session, case_id) if step.leaves_at <= office.now()]
+            if not due:
+                return
+            history, head = load_history(session, case_id), session.get_one(Head, case_id)
+        leave(office, assessed(office, case, history, head.count), due[0], entries_of(due[0]))
+
+
+def leave(office: Office, loaded: Loaded, step: ReadyStep, entries: Sequence[Entry]) -> None:
+    """Append the entries of a step that leaves, and lay its letter out, both or neither; nothing if somebody was faster."""
+
+    def out(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
+        if step.out:
+            key, subject, sha256 = (step.out[name] for name in ("key", "subject", "sha256"))
+            put_out(session, case, key, subject, sha256, made[-1].at, by_post=bool(step.out["by_post"]))
+        return made
+
+    if write_entries(office, loaded, tuple(entries), None, out, (step,)) is not None:
+        deliver_soon(office)
+
+
+def write_entries(
+    office: Office,
+    loaded: Loaded,
+    entries: tuple[Entry, ...],
+    sealed: Sealed | None = None,
+    finish: Finish | None = None,
+    drops: Sequence[ReadyStep] = (),
 ) -> Loaded | None:
-    """Append entries to a case as it was loaded; None if somebody was faster."""
+    """Append entries to a case as it was loaded and drop what was ready; None if somebody was faster. An office that makes a step ready
+    keeps the entries instead."""
     versions = (*loaded.history.versions, sealed.version) if sealed else loaded.history.versions
     entries = in_order(loaded.history, entries)
     count = loaded.entries + len(entries)
     foreseen: Loaded | None = assessed(office, loaded.case, _after(loaded, entries, versions), count)  # before the lock
     with write_session(office.engine) as session:
         head = session.get(Head, loaded.case.id)
-        if (head.count if head else 0) != loaded.entries:
+        there = session.get_one(Case, loaded.case.id)
+        if (head.count if head else 0) != loaded.entries or there.leaves_at != loaded.case.leaves_at:
             return None
+        if not drop(session, there, [step.id for step in drops]):
+            return None
+        if office.ready:
+            keep_ready(session, there, loaded, entries, office.ready)
+            case_changed(office, session, there)
+            return loaded
         if finish:
             numbered = in_order(loaded.history, tuple(finish(session, loaded.case, entries)))
             foreseen, entries = (foreseen if numbered == entries else None), numbered
         count = append(session, loaded.case.id, entries)
+        note_waiting(session, loaded.case, loaded.history.entries, entries)
         note_in_ledger(session, loaded.case, entries, loaded.rulebook.edition.currency)
         if sealed:
             keep_version(session, loaded.case.id, sealed)
@@ -266,13 +331,13 @@ def in_order(history: History, entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
 
 
 def project(office: Office, session: Session, case: Case, loaded: Loaded, found_anew: bool = True) -> None:
-    """Write the row of a case for lists from what the core says, when the clock job looks at it next, and what it is found by;
-    open pages are told."""
+    """Write the row of a case for lists, when the clock job looks at it next, and what it is found by; open pages are told."""
     row = projection(loaded)
     for column, value in row.items():
         setattr(case, column, value)
     session.get_one(Head, case.id).row_hash = row_hash(row)
     case.next_look_at = next_look(loaded.assessment)
+    case.counted_after = loaded.assessment.clock.after if loaded.assessment.clock else None
     case_changed(office, session, case)
     if found_anew:
         write_what_is_found(session, case, loaded.history, loaded.known)
@@ -308,7 +373,7 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "next_officer": a.next_officer[:200],
         "next_applicant": a.next_applicant[:200],
         "outcome": outcome(a),
-        "squares": [[r.standing, r.judged] for r in a.requirements if r.asked],
+        "squares": [[r.square, r.judged] for r in a.requirements if r.asked],
         "entries": loaded.entries,
     }
 
@@ -329,15 +394,3 @@ COLUMNS = (
     "limit_at", "limit_day", "limit_of", "their_limit_day", "their_limit_of", "step", "tray", "waits", "sort_at", "place",
     "next_officer", "next_applicant", "outcome", "squares", "entries",
 )  # fmt: skip
-
-
-def names(office: Office, ids: Iterable[str | None]) -> dict[str, str]:
-    """The names of these people by id."""
-    with read_session(office.engine) as session:
-        return names_in(session, ids)
-
-
-def names_in(session: Session, ids: Iterable[str | None]) -> dict[str, str]:
-    """The names of these people by id, in the caller's session."""
-    wanted = select(Person.id, Person.name).where(Person.id.in_({id_ for id_ in ids if id_}))
-    return dict(session.execute(wanted).tuples().all())

@@ -6,7 +6,7 @@ Run by the server, or by ``jolly-clerk clock``.
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
@@ -14,24 +14,27 @@ import structlog
 from sqlalchemy import delete, select
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.due import BodyOver, Lapse, NotTicked, Raise, Remind, Silence, next_look, what_is_due
+from jolly_clerk.core.due import BodyOver, Lapse, NotTicked, Raise, Remind, Silence, due_in_words, next_look, what_is_due
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.cases.casework import Loaded, assessed, by
+from jolly_clerk.office.cases.closures import tell_closures
 from jolly_clerk.office.cases.endings import CLOCK, lapse
 from jolly_clerk.office.cases.finding import write_what_is_found
+from jolly_clerk.office.cases.leaving import let_leave
 from jolly_clerk.office.desk.inquiring import go_on_without, posting_missed
 from jolly_clerk.office.desk.reviewing import grant_by_silence
 from jolly_clerk.office.errors import OfficeError
 from jolly_clerk.office.events import forget_old_events
-from jolly_clerk.office.keeping.erasing import tidy
 from jolly_clerk.office.keeping.looks import forget_old_looks
+from jolly_clerk.office.keeping.removing import tidy
 from jolly_clerk.office.lifetimes import DAILY, PASSED_OVER, after, before
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.people.slowing import forget_old_tries
 from jolly_clerk.office.post.mailing import deliver_waiting, drop_old_secrets
 from jolly_clerk.office.post.papers import plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
+from jolly_clerk.office.preparing.inviting import remind_signers
 from jolly_clerk.office.preparing.uploading import tidy_uploads
 from jolly_clerk.office.rules.rulebooks import known_for
 from jolly_clerk.store.beside import SearchRow
@@ -62,6 +65,8 @@ def run_clock(office: Office) -> Done:
 
 
 def _run(office: Office) -> Done:
+    let_leave(office)
+    tell_closures(office)
     reminded = lapsed = 0
     seen: set[str] = set()
     while cases := _to_look_at(office, seen):
@@ -93,6 +98,7 @@ def _tidy(office: Office) -> None:
         tidy(office)
         tidy_uploads(office)
         forget_old_looks(office)
+        remind_signers(office)
     with write_session(office.engine) as session:
         forget_old_tries(office, session)
         session.execute(delete(OneTimeLink).where(OneTimeLink.until < office.now()))
@@ -110,7 +116,7 @@ def _write_what_is_missing(office: Office) -> None:
             cases = list(session.scalars(missing.order_by(Case.filed_at).limit(AT_ONCE)))
             for case in cases:
                 history = load_history(session, case.id)
-                hashes = {a.sha256 for a in history.versions[-1].dossier.attachments}
+                hashes = {a.sha256 for a in history.versions[-1].dossier.papers}
                 write_what_is_found(session, case, history, known_for(office, case.edition_sha256, hashes, session))
         office.all_can_be_found = not cases
 
@@ -156,7 +162,7 @@ def _tell(office: Office, loaded: Loaded, due: Raise | Remind) -> None:
     lane = due.lane if isinstance(due, Remind) else ""
     until = due.due if isinstance(due, Remind) else due.until
     name = due.letter if isinstance(due, Remind) else "reminder"
-    letter = plain_letter(office, loaded, name, CLOCK, lane, because=due.because, due=day(until))
+    letter = plain_letter(office, loaded, name, CLOCK, lane, because=due.because, due=lambda: day(until))
     sha256, reference = office.vault.put(letter), loaded.case.reference
     told = sum(isinstance(e, h.Reminded) for e in loaded.history.entries)
     key = f"{reference}-reminder-{1 + told}" if isinstance(due, Remind) else f"{reference}-raised-{due.due}"
@@ -167,3 +173,38 @@ def _tell(office: Office, loaded: Loaded, due: Raise | Remind) -> None:
         return [h.Reminded(**by(office, CLOCK), lane=lane, step=due.step, due=due.due, of=due.of, letter_sha256=sha256)]
 
     act_and_tell(office, CLOCK, loaded, "", entries, name, sha256, key)
+
+
+@dataclass(frozen=True, slots=True)
+class ToCome:
+    """What would happen of itself to a case, and when."""
+
+    at: datetime
+    reference: str
+    says: str
+
+
+def to_come(office: Office, until: datetime) -> list[ToCome]:
+    """The next thing that happens of itself in each case up to an instant, soonest first, if nobody does anything; nothing is written."""
+    with speaking(office.texts), read_session(office.engine) as session:
+        due = select(Case).where(Case.next_look_at <= until, Case.erased_at.is_(None)).order_by(Case.next_look_at)
+        cases = [(case, load_history(session, case.id)) for case in session.scalars(due)]
+        found = [told for case, history in cases if (told := _to_come(office, case, history, until)) is not None]
+    return sorted(found, key=lambda one: (one.at, one.reference))
+
+
+def _to_come(office: Office, case: Case, history: h.History, until: datetime) -> ToCome | None:
+    at = case.next_look_at
+    for _ in range(MOST_LOOKS):
+        if at is None or at > until:
+            return None
+        then = replace(office, now=lambda at=at: max(at, office.now()))  # type: ignore[misc]
+        a = assessed(then, case, history, len(history.entries)).assessment
+        if (due := what_is_due(a)) is not None:
+            return ToCome(then.now(), case.reference, due_in_words(due))
+        at = next_look(a)
+    return None
+
+
+#: so often a case is looked at before it is taken that nothing comes
+MOST_LOOKS = 20

@@ -15,17 +15,30 @@ from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.post.papers import plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
-from jolly_clerk.office.preparing.drafts import forget_changes, start_answering
+from jolly_clerk.office.preparing.drafts import start_answering
+from jolly_clerk.office.preparing.revisions import forget_changes
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Draft
 
 CLOCK = Who("clock", _("The clock of the office"), "clock")
-_LETTERS = {"withdrawn": "withdrawn", "not accepted": "not_accepted", "out of scope": "out_of_scope", "lapsed": "lapsed"}
+#: the texts of the rulebook with which an ending is told
+LETTERS_OF: dict[Ending, str] = {
+    "withdrawn": "withdrawn",
+    "not accepted": "not_accepted",
+    "out of scope": "out_of_scope",
+    "lapsed": "lapsed",
+}
 
 
 def refund_of(loaded: Loaded, ending: Ending) -> Refund:
     """What comes back if the case ends now in this way."""
     return next(r for r in loaded.assessment.refunds if r.ending == ending)
+
+
+def refund_told(loaded: Loaded, ending: Ending) -> str:
+    """What comes back if the case ends now in this way, in words."""
+    total = refund_of(loaded, ending).total
+    return money(total, loaded.rulebook.edition.currency) if total else say("Nothing")
 
 
 def words_of(text: str, what: str, least: int = 3) -> str:
@@ -43,7 +56,7 @@ def take_back(office: Office, who: Who, reference: str, reason: str, seen: int |
         return [h.TakenBack(at=office.now(), who=who.id, role=who.role, reason=reason)]
 
     done = act(office, who, reference, "take back", entries, seen)
-    return start_answering(office, who, done.case, done.dossier)
+    return start_answering(office, done.case, done.dossier)
 
 
 def withdraw(office: Office, who: Who, reference: str, reason: str = "", seen: int | None = None) -> Loaded:
@@ -114,9 +127,8 @@ def _end(
     check_seen(office, loaded, who, seen)
     if move:
         permit(loaded, who, move)
-    currency = loaded.rulebook.edition.currency
-    told = {"grounds": grounds, "refund": money(refund_of(loaded, ending).total, currency)}
-    name = _LETTERS[ending]
+    told = {"grounds": grounds, "refund": refund_told(loaded, ending)}
+    name = LETTERS_OF[ending]
     sha256 = office.vault.put(plain_letter(office, loaded, name, who, **told))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:

@@ -7,13 +7,13 @@ from collections.abc import Sequence
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.differences import raw_answers
-from jolly_clerk.core.history import Answered, Entry, Filed, History, MessageSent, NoteWritten, PermitIssued
+from jolly_clerk.core.history import Answered, Entry, Filed, History, MessageSent, NoteWritten, PermitIssued, PutRight
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.searching import MOST_OF_CASE, MOST_OF_FILE, SHORT, Searched, searched, texts_of
 from jolly_clerk.store.searching import keep_searched
 from jolly_clerk.store.tables import Case, Person
 
-_NEWS = (Filed, Answered, MessageSent, NoteWritten, PermitIssued)
+_NEWS = (Filed, Answered, PutRight, MessageSent, NoteWritten, PermitIssued)
 
 
 def brings_something_to_find(entries: Sequence[Entry]) -> bool:

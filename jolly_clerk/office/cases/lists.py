@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
 from typing import Literal, get_args
 
 from sqlalchemy import ColumnElement, Select, and_, false, func, not_, or_, select, true
 from sqlalchemy.orm import InstrumentedAttribute, Session, defer
 
-from jolly_clerk.core.say import say
+from jolly_clerk.core.say import say, spoken_language
 from jolly_clerk.core.searching import sought
 from jolly_clerk.core.states import State
 from jolly_clerk.core.time.calendar import Calendar
@@ -27,10 +27,14 @@ from jolly_clerk.core.urgency import (
     time_left,
     week_from,
 )
-from jolly_clerk.office.cases.casework import names_in, visible
+from jolly_clerk.office.cases.casework import assessed
+from jolly_clerk.office.cases.seeing import visible
+from jolly_clerk.office.desk.waiting import WordView, words_for
 from jolly_clerk.office.errors import Invalid, NotAllowed
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.rules.rulebooks import kinds, office_calendar
+from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.searching import matching
 from jolly_clerk.store.tables import Case
@@ -86,7 +90,8 @@ class GroupPage:
 
 @dataclass(frozen=True, slots=True)
 class Tray:
-    """The in-tray: the first page of each group and the counts beside it, which are true whatever the length of the lists."""
+    """The in-tray: the first page of each group and the counts beside it, which are true whatever the length of the lists; ``words`` are
+    what waits for whoever looks besides."""
 
     whose: Whose
     counts: dict[str, int]
@@ -96,6 +101,7 @@ class Tray:
     running_out: int
     running_out_within: int
     groups: tuple[GroupPage, ...]
+    words: tuple[WordView, ...]
 
     @property
     def rows(self) -> tuple[Row, ...]:
@@ -250,6 +256,7 @@ def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView 
         groups["running out"],
         RUNNING_OUT,
         tuple(pages),
+        words_for(office, who) if whose == "mine" and not kind and not view else (),
     )
 
 
@@ -308,14 +315,28 @@ def more_of_mine(office: Office, who: Who, place: Place, after: str) -> PlacePag
 
 
 def _own(office: Office, session: Session, who: Who, place: Place, count: int, after: str = "") -> PlacePage:
-    calendar, now = office_calendar(office, session), office.now()
     own = select(Case).where(Case.applicant_id == who.id, Case.place == place)
     # what waits stands by its limit, the nearest first; all else by what changed last
     by, down = (Case.sort_at, False) if place == "waiting" else (Case.changed_at, True)
     own = own.order_by(by.desc() if down else by, Case.reference)
     cases, onwards = _page(session, own, (by, Case.reference), after, down=down) if count else ([], "")
-    names = names_in(session, _people(cases))
-    return PlacePage(place, count, tuple(_row(c, names, calendar, now, officer=False) for c in cases), onwards)
+    return PlacePage(place, count, own_rows(office, session, cases), onwards)
+
+
+def own_rows(office: Office, session: Session, cases: Sequence[Case]) -> tuple[Row, ...]:
+    """Cases as their applicant sees them in a list."""
+    calendar, names = office_calendar(office, session), names_in(session, _people(cases))
+    rows = tuple(_row(c, names, calendar, office.now(), officer=False) for c in cases)
+    if spoken_language():  # what comes next is kept in the office's language; whoever reads another is told it anew
+        rows = tuple(replace(row, next=_next_in_words(office, session, case)) for row, case in zip(rows, cases, strict=True))
+    return rows
+
+
+def _next_in_words(office: Office, session: Session, case: Case) -> str:
+    history = load_history(session, case.id)
+    if not history.versions:  # one that came from elsewhere
+        return case.next_applicant
+    return assessed(office, case, history, len(history.entries), session).assessment.next_applicant
 
 
 #: so many cases are shown for a search
@@ -346,7 +367,8 @@ def _row(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, of
     holder, limit_day, limit_of = row.holder, row.limit_day, row.limit_of
     if row.their_limit_day and not officer:  # in one lane it is the applicant's turn, in another the office's
         holder, limit_day, limit_of = "theirs", row.their_limit_day, row.their_limit_of
-    left = days_left(limit_day, holder, today, calendar)
+    near = days_left(limit_day, holder, today, calendar)
+    left = days_left(limit_day, holder, today, calendar, row.counted_after)
     squares = tuple((str(s), bool(j)) for s, j in row.squares)
     return Row(
         reference=row.reference,
@@ -356,9 +378,9 @@ def _row(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, of
         officer=names.get(row.officer_id or "", ""),
         state=row.state,
         holder=holder,
-        group=group_of("ours" if officer and row.their_limit_day else holder, left),
+        group=group_of("ours" if officer and row.their_limit_day else holder, near),
         place=place_of(row.state, row.step, holder),
-        next=row.next_officer if officer else row.next_applicant,
+        next=say("Ready, and leaves soon") if officer and row.leaves_at else row.next_officer if officer else row.next_applicant,
         filed_at=row.filed_at,
         changed_at=row.changed_at,
         limit_day=limit_day,

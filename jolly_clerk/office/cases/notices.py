@@ -12,10 +12,12 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.ports import SAID, Order, Outcome
 from jolly_clerk.core.say import say
+from jolly_clerk.core.sharing import refused_move
 from jolly_clerk.exchange.notices import NEAR, is_signed
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.ledger import Came, keep_money
 from jolly_clerk.office.cases.paying import AtTerminal, Source, book
+from jolly_clerk.office.cases.seeing import access_to
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import who_of
@@ -124,7 +126,8 @@ def at_stand_in(office: Office, who: Who, key: str, outcome: Outcome, amount: De
     with read_session(office.engine) as session:
         payment = session.get(TerminalPayment, key)
         case = session.get(Case, payment.case_id) if payment else None
-    if payment is None or case is None or case.applicant_id != who.id:
+        access = access_to(session, who, case) if case else None
+    if payment is None or case is None or access is None or refused_move(access, "pay"):
         raise NotFound(say("There is no such payment of yours."))
     currency = payment.currency or load_case(office, who, case.reference).rulebook.edition.currency
     order = Order(key, case.reference, Decimal(payment.amount), currency)

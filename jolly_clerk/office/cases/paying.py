@@ -19,8 +19,10 @@ from jolly_clerk.core.in_words import all_of, money
 from jolly_clerk.core.ports import Order
 from jolly_clerk.core.refunds import cancelled, undoes_lapse
 from jolly_clerk.core.say import say
+from jolly_clerk.core.sharing import refused_move
 from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.cases.ledger import Came, keep_money, next_receipt, place, take_from
+from jolly_clerk.office.cases.seeing import note_use
 from jolly_clerk.office.desk.reviewing import issue, put_out_permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who, new_id
@@ -50,8 +52,8 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False, 
     Raises NotReady if the office takes no cards, NotFound if nothing of the debt is open.
     """
     loaded = load_case(office, who, reference)
-    if loaded.case.applicant_id != who.id:
-        raise NotAllowed(say("Only the applicant pays for this case here."))
+    if who.may.moves != "applicant" or (refused := refused_move(loaded.access, "pay")):
+        raise NotAllowed(refused.text if refused else say("Only the applicant pays for this case here."))
     if office.terminal is None:
         raise NotReady(
             say("This office takes no cards. Pay by transfer, by cheque or in cash, and name {reference}.", reference=reference)
@@ -66,6 +68,7 @@ def ask_payment(office: Office, who: Who, reference: str, prepay: bool = False, 
     if not amount:
         raise NotReady(say("Nothing is to be paid now. A part that falls due later can be paid by itself."))
     with write_session(office.engine) as session:
+        note_use(session, loaded.access, "pay ", office.now())
         session.add(
             TerminalPayment(
                 key=key,

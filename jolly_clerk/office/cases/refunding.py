@@ -16,11 +16,12 @@ from jolly_clerk.core.in_words import all_of, money
 from jolly_clerk.core.money_entries import needs_account, way_back
 from jolly_clerk.core.refunds import WayBack, by_means, ways_back
 from jolly_clerk.core.say import say
-from jolly_clerk.office.cases.casework import Loaded, act, load_case, names_in, permit
+from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
 from jolly_clerk.office.cases.ledger import take_from
 from jolly_clerk.office.cases.paying import Source, book
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.ledger import MoneyIn, Placing, Refund
 from jolly_clerk.store.tables import Case, TerminalPayment

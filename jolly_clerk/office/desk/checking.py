@@ -3,22 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import datetime
+from datetime import date, datetime
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.checklist import Evidence, Requirement
+from jolly_clerk.core.checklist.looking_over import confirmable
 from jolly_clerk.core.clock import decision_day
 from jolly_clerk.core.deadlines import Due, answers_due, deemed
 from jolly_clerk.core.fees.debts import later
 from jolly_clerk.core.lanes import completes
-from jolly_clerk.core.moves import needs_reason, whose
+from jolly_clerk.core.moves import reason_wanted, whose
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, check_seen, key_of, load_case, need_lane, permit
 from jolly_clerk.office.desk.registers import ask_for_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.post.languages import their_points
 from jolly_clerk.office.post.papers import acceptance_letter, correction_letter
 from jolly_clerk.office.post.telling import act_and_tell
+from jolly_clerk.reading.read import READER
+
+#: letters that a reason has at least
+LEAST_REASON = 3
 
 
 def begin_checking(office: Office, who: Who, reference: str, seen: int | None = None) -> Loaded:
@@ -41,16 +47,43 @@ def judge(
     reason: str = "",
     seen: int | None = None,
 ) -> Loaded:
-    """Give a requirement its standing; None takes it back. A waiver needs a reason."""
-    if needs_reason(standing) and len(reason.strip()) < 3:
-        raise Invalid(say("A waiver needs a reason: say in a few words why this is not asked here."), requirement)
+    """Give a requirement its standing; None takes it back. A waiver needs a reason, and so does *met* over a fault or a doubt."""
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         found = _requirement(loaded, requirement)
         permit(loaded, who, "judge", found.lane)
+        _need_reason(found, standing, reason)
         return [judged_entry(office, who, loaded, found, standing, reason)]
 
     return act(office, who, reference, "", entries, seen, relies_on=lambda loaded: judged_over(loaded, requirement))
+
+
+def confirm_rest(office: Office, who: Who, reference: str, requirements: Sequence[str], seen: int | None = None) -> Loaded:
+    """Give *met* to what the machine proposes as met and what was looked over, all in one; the list is what was shown.
+
+    Raises Invalid, with nothing given, if one of them is not such: judged already, or with a look or a fault.
+    """
+
+    def entries(loaded: Loaded) -> Sequence[h.Entry]:
+        now = office.now()
+        found = [_requirement(loaded, id_) for id_ in dict.fromkeys(requirements)]
+        for one in found:
+            permit(loaded, who, "judge", one.lane)
+            if not confirmable(one):
+                raise Invalid(say("“{title}” has to be judged by itself.", title=one.title), one.id)
+        judged = (judged_entry(office, who, loaded, one, "met", at=now) for one in found)
+        return [entry.model_copy(update={"with_rest": True}) for entry in judged]
+
+    def over(loaded: Loaded) -> set[str]:
+        return {token for id_ in requirements for token in judged_over(loaded, id_)}
+
+    return act(office, who, reference, "", entries, seen, relies_on=over)
+
+
+def _need_reason(found: Requirement, standing: h.GivenStanding | None, reason: str) -> None:
+    """Raises Invalid if this judgement needs a reason and has none."""
+    if len(reason.strip()) < LEAST_REASON and (why := reason_wanted(standing, found)):
+        raise Invalid(why, found.id)
 
 
 def _requirement(loaded: Loaded, id_: str) -> Requirement:
@@ -70,7 +103,7 @@ def judged_entry(
     at: datetime | None = None,
 ) -> h.Judged:
     """The entry of a judgement: what was decided, and a short hash of what it was decided over."""
-    looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at([p.ref for p in found.places])
+    looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at(found.looked_at)
     return h.Judged(
         at=at or office.now(),
         who=who.id,
@@ -80,6 +113,9 @@ def judged_entry(
         reason=reason.strip()[:2000],
         version=loaded.assessment.version,
         evidence=looked,
+        proposed=found.proposed if standing else "",
+        because=found.because[:2000] if h.overrules(standing, found.proposed) else "",
+        reader=READER if standing and found.files else "",
     )
 
 
@@ -107,7 +143,7 @@ def preview_letter(office: Office, who: Who, reference: str, lane: str = "") -> 
     need_lane(loaded, lane)
     if not who.is_officer:
         raise NotAllowed(whose("send the letter"))
-    points = loaded.assessment.points_in(lane)
+    points = their_points(office, loaded, lane)
     if not points:
         raise NotReady(say("There is no point to ask yet: judge something wanting first."))
     return correction_letter(office, loaded, who, points, due_if_sent_now(office, loaded), lane)
@@ -118,7 +154,7 @@ def send_letter(office: Office, who: Who, reference: str, seen: int | None = Non
     loaded = load_case(office, who, reference)
     check_seen(office, loaded, who, seen)
     permit(loaded, who, "send the letter", lane)
-    points, due = loaded.assessment.points_in(lane), due_if_sent_now(office, loaded)
+    points, due = their_points(office, loaded, lane), due_if_sent_now(office, loaded)
     sha256 = office.vault.put(correction_letter(office, loaded, who, points, due, lane))
     number = len(need_lane(loaded, lane).rounds) + 1
 
@@ -156,15 +192,20 @@ def send_letter(office: Office, who: Who, reference: str, seen: int | None = Non
     return act_and_tell(office, who, loaded, "send the letter", entries, "correction", sha256, key, len(points), lane=lane)
 
 
-def close_point(office: Office, who: Who, reference: str, no: int, seen: int | None = None, lane: str = "") -> Loaded:
-    """An answered point is good: it is closed and its requirement given as met."""
+def close_point(
+    office: Office, who: Who, reference: str, no: int, seen: int | None = None, lane: str = "", reason: str = ""
+) -> Loaded:
+    """An answered point is good: it is closed and its requirement given as met, with a reason where the machine still finds a fault."""
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         number, asked = _answered_point(loaded, no, lane)
         now = office.now()
+        about = [_requirement(loaded, id_) for id_ in (asked.requirement, *asked.also)]
+        for found in about:
+            _need_reason(found, "met", reason)
         judged = [
-            judged_entry(office, who, loaded, _requirement(loaded, id_), "met", at=now)
-            for id_ in (asked.requirement, *asked.also)
+            judged_entry(office, who, loaded, found, "met", reason if reason_wanted("met", found) else "", at=now)
+            for found in about
         ]
         return [h.PointClosed(at=now, who=who.id, role=who.role, lane=lane, round=number, no=no), *judged]
 
@@ -225,7 +266,7 @@ def take_change(office: Office, who: Who, reference: str, place: str, seen: int 
 
 
 def ask_about(office: Office, who: Who, reference: str, place: str, text: str, seen: int | None = None) -> Loaded:
-    """A change that nobody asked for becomes a point: the requirement it bears on is wanting, in the officer's words."""
+    """A change that nobody asked for becomes a point of its own, in the officer's words; what was judged besides stays as it is."""
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         lane = loaded.rulebook.lane_of(place)
@@ -234,22 +275,30 @@ def ask_about(office: Office, who: Who, reference: str, place: str, text: str, s
         change = next((u.change for u in (rounds[-1].unasked if rounds else ()) if u.change.place == place), None)
         if change is None:
             raise NotFound(say("Nothing was changed there without being asked."))
-        bearing = [r for r in loaded.assessment.requirements if r.asked and any(p.ref == place for p in r.places)]
-        id_ = bearing[0].id if bearing else f"answer.{place}"
-        places = [p.ref for p in bearing[0].places] if bearing else [place]
-        looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at(places)
         words = text.strip() or say(
             "You changed “{label}” from {was} to {now}. Please say why.",
             label=change.label,
             was=change.was or say("nothing"),
             now=change.now or say("nothing"),
         )
-        role, version = who.role, loaded.assessment.version
-        now = office.now()
-        return [
-            h.Judged(at=now, who=who.id, role=role, requirement=id_, standing="wanting", version=version, evidence=looked),
-            h.PointWorded(at=now, who=who.id, role=role, requirement=id_, text=words[:4000]),
-        ]
+        role, version, now = who.role, loaded.assessment.version, office.now()
+        number = 1 + sum(isinstance(e, h.RequirementAdded) for e in loaded.history.entries)
+        asked = h.RequirementAdded(
+            at=now,
+            who=who.id,
+            role=role,
+            requirement=f"added-{number}",
+            title=say("Say why it changed: {label}", label=change.title or change.label),
+            text=words[:4000],
+            lane=lane,
+            places=(place,),
+            about=place,
+            version=version,
+        )
+        looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at([place])
+        id_ = asked.requirement
+        wanting = h.Judged(at=now, who=who.id, role=role, requirement=id_, standing="wanting", version=version, evidence=looked)
+        return [asked, wanting]
 
     return act(office, who, reference, "", entries, seen, relies_on=(f"change:{place}",))
 
@@ -262,14 +311,11 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
     loaded = load_case(office, who, reference)
     check_seen(office, loaded, who, seen)
     permit(loaded, who, "accept as complete", lane)
-    a, calendar = loaded.assessment, loaded.known.calendar
-    due, now = a.fees.total("after the check").low, office.now()
-    owed = a.debts_in("after the check", due, now)
-    at_once = any(debt.at_once for debt in owed)
-    target = decision_day(now, None if at_once else now, loaded.assessment.clock_rules, calendar)
-    whole = completes(a, lane)
-    letter = "complete" if whole else "lane_complete"
-    sha256 = office.vault.put(acceptance_letter(office, loaded, who, target, letter, lane))
+    a = loaded.assessment
+    due = a.fees.total("after the check").low
+    owed, whole = a.debts_in("after the check", due, office.now()), completes(a, lane)
+    pdf, target = acceptance_if_now(office, who, loaded, lane)
+    letter, sha256 = _acceptance(whole), office.vault.put(pdf)
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         made: list[h.Entry] = []
@@ -296,3 +342,16 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
 
     key = f"{reference}-{letter}-{lane}".removesuffix("-")
     return act_and_tell(office, who, loaded, "accept as complete", entries, letter, sha256, key, lane=lane)
+
+
+def _acceptance(whole: bool) -> str:
+    return "complete" if whole else "lane_complete"
+
+
+def acceptance_if_now(office: Office, who: Who, loaded: Loaded, lane: str) -> tuple[bytes, date | None]:
+    """The letter of an acceptance that is made now, and the decision day that it tells."""
+    a, now = loaded.assessment, office.now()
+    owed = a.debts_in("after the check", a.fees.total("after the check").low, now)
+    at_once = any(debt.at_once for debt in owed)
+    target = decision_day(now, None if at_once else now, a.clock_rules, loaded.known.calendar)
+    return acceptance_letter(office, loaded, who, target, _acceptance(completes(a, lane)), lane), target

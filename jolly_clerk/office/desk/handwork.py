@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from decimal import Decimal
+from typing import Literal
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.checklist import Evidence
 from jolly_clerk.core.currency import coin_of
 from jolly_clerk.core.deadlines import answers_due, deemed, due_said
 from jolly_clerk.core.fees.account import amount_fault
 from jolly_clerk.core.fees.sheet import fee_sheet
+from jolly_clerk.core.form import question_at
 from jolly_clerk.core.moves import is_second_person, needs_second
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, by, check_seen, key_of, load_case, need_lane, permit
@@ -36,14 +39,38 @@ def ask_register(office: Office, who: Who, reference: str, name: str, seen: int 
 
 
 def add_requirement(
-    office: Office, who: Who, reference: str, title: str, text: str, seen: int | None = None, lane: str = ""
+    office: Office,
+    who: Who,
+    reference: str,
+    title: str,
+    text: str,
+    seen: int | None = None,
+    lane: str = "",
+    answer: Literal["words", "file", "answer"] = "words",
+    place: str = "",
 ) -> Loaded:
-    """Ask for something that the rules did not foresee, in one lane."""
+    """Ask for something that the rules did not foresee, in one lane; it is wanting and becomes a point of the next letter.
+
+    Args:
+        answer: what may answer it besides words: a file, for which a slot is opened, or the answer at ``place``.
+
+    Raises:
+        Invalid: there is no such answer in the lane.
+    """
     title, text = words_of(title, say("what it is called"))[:120], words_of(text, say("what would put it right"))
 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         number = 1 + sum(isinstance(e, h.RequirementAdded) for e in loaded.history.entries)
-        return [h.RequirementAdded(**by(office, who), requirement=f"added-{number}", title=title, text=text, lane=lane)]
+        if answer == "answer" and (question_at(loaded.rulebook, place) is None or loaded.rulebook.lane_of(place) != lane):
+            raise Invalid(say("Name the answer that may be changed."), place[:120])
+        own = {"file": (f"documents.added-{number}",), "answer": (place,), "words": ()}[answer]
+        id_ = f"added-{number}"
+        now, version = by(office, who), loaded.assessment.version
+        looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at(own or [id_])
+        return [
+            h.RequirementAdded(**now, requirement=id_, title=title, text=text, lane=lane, places=own),
+            h.Judged(**now, requirement=id_, standing="wanting", version=version, evidence=looked),
+        ]
 
     return act(office, who, reference, "add a requirement", entries, seen, lane=lane, relies_on=())
 
@@ -167,9 +194,9 @@ def more_time(office: Office, who: Who, reference: str, seen: int | None = None,
     check_seen(office, loaded, who, seen)
     permit(loaded, who, "more time", lane)
     calendar, latest = loaded.known.calendar, need_lane(loaded, lane).rounds[-1]
-    sent = latest.paused_from or latest.sent_at
+    sent = latest.replaced_at or latest.paused_from or latest.sent_at
     due = answers_due(sent, loaded.assessment.clock_rules, calendar, extended=True, received=latest.received)
-    sha256 = office.vault.put(plain_letter(office, loaded, "extended", who, lane, due=due_said(due, calendar)))
+    sha256 = office.vault.put(plain_letter(office, loaded, "extended", who, lane, due=lambda: due_said(due, calendar)))
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
         whole = by(office, who)

@@ -13,7 +13,7 @@ from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Register
 from jolly_clerk.core.say import _, say
 from jolly_clerk.office.cases.own_cases import own_case, own_cases
-from jolly_clerk.office.errors import NotFound
+from jolly_clerk.office.errors import NotFound, TooOften
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.slowing import try_once
 from jolly_clerk.store.database import read_session, write_session
@@ -117,6 +117,29 @@ def prepared(office: Office, rulebook: Rulebook, dossier: Dossier, applicant_id:
             row = outer(register, kept.row) if kept.row is not None else None
             found[name] = RegisterAsked(at=kept.asked_at, who="register", role="office", name=name, key=key, row=row)
     return found
+
+
+def look_up_typed(office: Office, rulebook: Rulebook, dossier: Dossier, applicant_id: str) -> bool:
+    """Ask the registers about keys that were typed rather than found, so that what they hold is told before filing.
+
+    True if one answered that had not. A register that does not answer, or was asked too often, is asked again by the officer.
+    """
+    flat, answered = raw_answers(dossier) if rulebook.edition.registers else {}, False
+    for name, register in rulebook.edition.registers.items():
+        key = str(flat.get(register.asked_by) or "")
+        if register.cases_of or len("".join(as_key(key).split())) < LEAST_LETTERS:
+            continue
+        with read_session(office.engine) as session:
+            if session.get(RegisterAnswer, (name, _key(key))) is not None:
+                continue
+        try:
+            with write_session(office.engine) as session:
+                try_once(office, session, "register", applicant_id)
+            keep_answer(office, rulebook, name, key, applicant_id)
+            answered = True
+        except (NoAnswer, TooOften):
+            continue
+    return answered
 
 
 def ask_for_case(

@@ -15,7 +15,7 @@ from jolly_clerk.core.values import Json
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.preparing.attaching import clean_name
 from jolly_clerk.office.views.case import as_one_sees_it
-from jolly_clerk.store.beside import FileUse, Look
+from jolly_clerk.store.beside import FileUse, Invitation, Look
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft, FiledVersion, Outgoing, Person, SignIn
 
@@ -24,7 +24,8 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
     """Write a ZIP of everything that is held about an applicant; returns how many files of theirs are in it.
 
     ``person.json`` is the account, ``drafts.json`` what is being prepared, ``cases/REFERENCE/case.json`` each case as the person sees
-    it with the filed versions, beside it its files; ``mails.json`` what was mailed, ``looks.json`` who looked at it.
+    it with the filed versions, beside it its files; ``mails.json`` what was mailed,
+    ``invitations.json`` who was invited and what they did, ``looks.json`` who looked at it.
     """
     files: dict[str, str] = {}
     with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED) as made:
@@ -36,16 +37,19 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
             person = session.get_one(Person, person_id)
             put("person.json", _account(session, person))
             drafts = list(session.scalars(select(Draft).where(Draft.owner_id == person_id)))
-            put("drafts.json", [{"id": d.id, "kind": d.kind, "dossier": d.dossier, "kept_at": d.kept_at} for d in drafts])
+            put("drafts.json", [{name: getattr(d, name) for name in _OF_DRAFTS} for d in drafts])
             for draft in drafts:
                 files |= {
                     f"drafts/{draft.id}/{a.id} {clean_name(a.name)}": a.sha256
-                    for a in Dossier.model_validate(draft.dossier).attachments
+                    for a in Dossier.model_validate(draft.dossier).papers
                 }
             mails = (
                 select(Outgoing).where(Outgoing.to == person.mail) if person.mail else select(Outgoing).where(Outgoing.key == "")
             )
             put("mails.json", [{"at": m.put_at, "subject": m.subject, "text": m.text} for m in session.scalars(mails)])
+            own = (Invitation.by_id == person_id) | ((Invitation.mail == person.mail) & (Invitation.mail != ""))
+            invited = session.scalars(select(Invitation).where(own).order_by(Invitation.made_at))
+            put("invitations.json", [{name: getattr(i, name) for name in _OF_INVITATIONS} for i in invited])
             cases = list(session.scalars(select(Case).where(Case.applicant_id == person_id, Case.erased_at.is_(None))))
             references = [case.reference for case in cases]
             looks = session.scalars(select(Look).where(Look.reference.in_(references)))
@@ -60,6 +64,10 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
         for name, sha256 in files.items():
             made.write(office.vault.path(sha256), name)
     return len(files)
+
+
+_OF_DRAFTS = ("id", "kind", "own_reference", "folder", "offered_to", "dossier", "kept_at")
+_OF_INVITATIONS = ("mail", "name", "rights", "parts", "made_at", "ended_at", "used")
 
 
 def _account(session: Session, person: Person) -> dict[str, Any]:

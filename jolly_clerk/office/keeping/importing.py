@@ -256,7 +256,7 @@ def _living(here: _Worker, line: Line, case_id: str, person_id: str, rows: Rows)
     history = History(entries=entries, versions=tuple(s.version for s in sealed))
     case = Case(id=case_id, reference=line.reference, kind=line.kind, edition_sha256=edition, applicant_id=person_id)
     named = _files(here, line, case_id, rows)
-    missing = {a.sha256 for v in line.versions for a in v.dossier.attachments} - {f["sha256"] for f in named}
+    missing = {a.sha256 for v in line.versions for a in v.dossier.papers} - {f["sha256"] for f in named}
     if missing:
         raise _Why(say("A version names a file that did not come with it: {sha256}…", sha256=min(missing)[:12]))
     loaded = assessed(office, case, history, len(entries))
@@ -269,7 +269,10 @@ def _living(here: _Worker, line: Line, case_id: str, person_id: str, rows: Rows)
         if told != ours:
             raise _Why(say("By our rules {what} is {ours}, not {told}.", what=what, ours=ours, told=told))
     row = projection(loaded)
-    rows[Case].append(_case(line, case_id, person_id, row) | {"next_look_at": next_look(loaded.assessment)})
+    clock, look = loaded.assessment.clock, next_look(loaded.assessment)
+    rows[Case].append(
+        _case(line, case_id, person_id, row) | {"next_look_at": look, "counted_after": clock.after if clock else None}
+    )
     made, head = chained(case_id, [e.model_dump(mode="json") for e in entries])
     rows[HistoryEntry] += made
     rows[Head].append(head | {"row_hash": row_hash(row)})

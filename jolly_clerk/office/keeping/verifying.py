@@ -127,7 +127,7 @@ def _beside(office: Office, session: Session) -> Iterator[str]:
     loose = select(StoredFile.sha256).where(~exists().where(FileUse.sha256 == StoredFile.sha256))
     named |= dict.fromkeys(session.scalars(loose), say("kept upload"))
     for dossier in session.scalars(select(Draft.dossier).execution_options(yield_per=100)):
-        named |= {a.sha256: say("“{name}” in a draft", name=a.name) for a in Dossier.model_validate(dossier).attachments}
+        named |= {a.sha256: say("“{name}” in a draft", name=a.name) for a in Dossier.model_validate(dossier).papers}
     outgoing = select(Outgoing.pdf_sha256, Outgoing.key).where(Outgoing.pdf_sha256 != "", Outgoing.case_id.is_(None))
     named |= {sha256: say("letter {key}", key=key) for sha256, key in session.execute(outgoing).tuples()}
     files = _Files(office)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import hmac
 import re
 import secrets
@@ -15,10 +14,10 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.roles import ROLES, STAFF, Role
 from jolly_clerk.core.say import say
-from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, TooOften
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, NotRecognised, TooOften
 from jolly_clerk.office.lifetimes import CODE, CODE_TRIES, LINKS, after
 from jolly_clerk.office.office import Office, Who, new_id
-from jolly_clerk.office.people.directory import Begun, begin_session, end_other_sessions, who_of
+from jolly_clerk.office.people.directory import Begun, begin_session, end_other_sessions, hash_of, who_of
 from jolly_clerk.office.people.hashing import hashed, need_good, verified
 from jolly_clerk.office.people.slowing import forgive, try_once
 from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
@@ -119,7 +118,7 @@ def _tell_that_there_is_one(office: Office, session: Session, mail: str) -> None
 def _send_code(office: Office, session: Session, person: Person) -> None:
     code, now = f"{secrets.randbelow(1_000_000):06}", office.now()
     row = session.get(MailCode, person.id) or MailCode(person_id=person.id)
-    row.code_hash, row.until, row.tries_left = _hash(f"{person.id} {code}"), after(now, CODE), CODE_TRIES
+    row.code_hash, row.until, row.tries_left = hash_of(f"{person.id} {code}"), after(now, CODE), CODE_TRIES
     session.add(row)
     text = say(
         "Your code is {code}. Type it at {office}, where you are making an account. It works for 30 minutes."
@@ -163,7 +162,7 @@ def confirm(office: Office, who: Who, code: str) -> None:
             return
         if sent is not None and sent.until >= office.now() and sent.tries_left > 0:
             sent.tries_left -= 1
-            good = hmac.compare_digest(sent.code_hash, _hash(f"{who.id} {digits}")) and _confirmed(session, person.mail) is None
+            good = hmac.compare_digest(sent.code_hash, hash_of(f"{who.id} {digits}")) and _confirmed(session, person.mail) is None
         if good:
             person.confirmed = True
             session.delete(sent)
@@ -202,7 +201,7 @@ def sign_in(office: Office, mail: str, password: str, sender: str = "") -> Begun
             begun = select(Person).where(Person.mail == address, Person.left_at.is_(None)).order_by(Person.made_at.desc())
             found = session.scalars(begun).first()
     if not verified(password, found.password_hash if found else "") or found is None:
-        raise NotAllowed(say("The address or the password is not right."))
+        raise NotRecognised(say("The address or the password is not right."))
     with write_session(office.engine) as session:
         forgive(session, "password", at_address)
         forgive(session, "address", address)
@@ -210,14 +209,10 @@ def sign_in(office: Office, mail: str, password: str, sender: str = "") -> Begun
     return begin_session(office, who_of(found))
 
 
-def _hash(secret: str) -> str:
-    return hashlib.sha256(secret.encode()).hexdigest()
-
-
 def _link(office: Office, session: Session, person: Person, allows: str) -> str:
     secret, now = secrets.token_urlsafe(32), office.now()
     session.execute(delete(OneTimeLink).where(OneTimeLink.person_id == person.id, OneTimeLink.allows == allows))
-    session.add(OneTimeLink(secret_hash=_hash(secret), person_id=person.id, allows=allows, until=after(now, LINKS[allows])))
+    session.add(OneTimeLink(secret_hash=hash_of(secret), person_id=person.id, allows=allows, until=after(now, LINKS[allows])))
     return f"{office.settings.base_url}/password/{secret}"
 
 
@@ -252,16 +247,16 @@ def set_password(office: Office, secret: str, password: str) -> Begun:
     """Set a password by a one-time link, and sign in. Every other session of the person ends."""
     now = office.now()
     with read_session(office.engine) as session:
-        link = session.get(OneTimeLink, _hash(secret))
+        link = session.get(OneTimeLink, hash_of(secret))
         person = session.get(Person, link.person_id) if link else None
     about = (person.name, person.mail) if person else ()
     kept = hashed(password, *about)
     with write_session(office.engine) as session:
-        link = session.get(OneTimeLink, _hash(secret))
+        link = session.get(OneTimeLink, hash_of(secret))
         person = session.get(Person, link.person_id) if link and link.until >= now else None
         if link is None or person is None or person.left_at is not None:
             raise NotFound(say("This link was used already, or its time is over. Ask for a new one."))
-        person.password_hash = kept
+        person.password_hash, person.guest = kept, False
         session.delete(link)
         end_other_sessions(session, person.id)
         forgive(session, "address", person.mail)
@@ -277,10 +272,11 @@ def change_password(office: Office, who: Who, old: str, new: str, kept_session: 
         person = session.get_one(Person, who.id)
     need_good(new, person.name, person.mail)
     if person.password_hash and not verified(old, person.password_hash):  # slow, so never inside a write
-        raise NotAllowed(say("The old password is not right."))
+        raise NotRecognised(say("The old password is not right."))
     kept = hashed(new, person.name, person.mail)
     with write_session(office.engine) as session:
-        session.get_one(Person, who.id).password_hash = kept
+        person = session.get_one(Person, who.id)
+        person.password_hash, person.guest = kept, False
         forgive(session, "old password", who.id)
         end_other_sessions(session, who.id, kept_session)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
@@ -41,10 +42,11 @@ class SignedIn:
 
 def who_of(person: Person) -> Who:
     """Somebody as the use cases know them."""
-    return Who(person.id, person.name, person.role, tuple(person.kinds or ()), person.confirmed)
+    return Who(person.id, person.name, person.role, tuple(person.kinds or ()), person.confirmed, person.guest)
 
 
-def _hash(secret: str) -> str:
+def hash_of(secret: str) -> str:
+    """What is kept of a secret: of a session, a link, a code."""
     return hashlib.sha256(secret.encode()).hexdigest()
 
 
@@ -100,7 +102,7 @@ def begin_session(office: Office, who: Who) -> Begun:
     with write_session(office.engine) as session:
         session.execute(delete(SignIn).where(SignIn.until < now))
         until = session_until(now, office.settings.session_hours)
-        session.add(SignIn(token_hash=_hash(secret), person_id=who.id, csrf=csrf, until=until, seen_at=now))
+        session.add(SignIn(token_hash=hash_of(secret), person_id=who.id, csrf=csrf, until=until, seen_at=now))
     return Begun(secret, csrf)
 
 
@@ -108,7 +110,7 @@ def signed_in(office: Office, secret: str) -> SignedIn | None:
     """The session of a cookie, or None if there is none, or it is over, or it was not used for long."""
     now = office.now()
     with read_session(office.engine) as session:
-        row = session.get(SignIn, _hash(secret))
+        row = session.get(SignIn, hash_of(secret))
         found = session.get(Person, row.person_id) if row else None
     if row is None or found is None or found.left_at is not None or row.until < now:
         return None
@@ -128,13 +130,13 @@ def _note_used(office: Office, token_hash: str, now: datetime) -> None:
 
 def end_other_sessions(session: Session, person_id: str, kept: str = "") -> None:
     """End the sessions of a person, in the caller's write, all but the one of this cookie."""
-    session.execute(delete(SignIn).where(SignIn.person_id == person_id, SignIn.token_hash != (_hash(kept) if kept else "")))
+    session.execute(delete(SignIn).where(SignIn.person_id == person_id, SignIn.token_hash != (hash_of(kept) if kept else "")))
 
 
 def sign_out(office: Office, secret: str) -> None:
     """End a session."""
     with write_session(office.engine) as session:
-        session.execute(delete(SignIn).where(SignIn.token_hash == _hash(secret)))
+        session.execute(delete(SignIn).where(SignIn.token_hash == hash_of(secret)))
 
 
 def also_here(office: Office, who: Who, case_id: str) -> list[str]:
@@ -156,3 +158,15 @@ def note_opened(office: Office, who: Who, case_id: str) -> None:
         return
     with write_session(office.engine) as session:
         session.add(CaseRead(case_id=case_id, person_id=who.id, at=office.now()))
+
+
+def names(office: Office, ids: Iterable[str | None]) -> dict[str, str]:
+    """The names of these people by id."""
+    with read_session(office.engine) as session:
+        return names_in(session, ids)
+
+
+def names_in(session: Session, ids: Iterable[str | None]) -> dict[str, str]:
+    """The names of these people by id, in the caller's session."""
+    wanted = select(Person.id, Person.name).where(Person.id.in_({id_ for id_ in ids if id_}))
+    return dict(session.execute(wanted).tuples().all())

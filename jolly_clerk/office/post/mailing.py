@@ -26,9 +26,17 @@ log = structlog.get_logger()
 
 
 def put_out(
-    session: Session, case: Case, key: str, subject: str, pdf_sha256: str, at: datetime, text: str = "", to: str = ""
+    session: Session,
+    case: Case,
+    key: str,
+    subject: str,
+    pdf_sha256: str,
+    at: datetime,
+    text: str = "",
+    to: str = "",
+    by_post: bool = False,
 ) -> None:
-    """Lay something about a case out for its applicant (or ``to``), in the caller's transaction."""
+    """Lay something about a case out for its applicant (or ``to``), in the caller's transaction; ``by_post`` it waits to be printed."""
     person = session.get_one(Person, case.applicant_id)
     session.merge(
         Outgoing(
@@ -40,6 +48,7 @@ def put_out(
             pdf_sha256=pdf_sha256,
             put_at=at,
             delivered_at=None,
+            by_post=by_post,
         )
     )
 
@@ -118,7 +127,9 @@ def deliver_waiting(office: Office) -> int:
 
 def _waiting(office: Office, tried: Collection[str]) -> list[tuple[Outgoing, str]]:
     wanted = select(Outgoing, Case.reference).outerjoin(Case, Case.id == Outgoing.case_id)
-    wanted = wanted.where(Outgoing.delivered_at.is_(None), Outgoing.trouble == "").order_by(Outgoing.put_at)
+    wanted = wanted.where(Outgoing.delivered_at.is_(None), Outgoing.trouble == "", Outgoing.by_post.is_(False)).order_by(
+        Outgoing.put_at
+    )
     with read_session(office.engine) as session:
         rows = session.execute(wanted.limit(AT_ONCE + len(tried))).tuples()
         return [(out, reference or "") for out, reference in rows if out.key not in tried]

@@ -7,39 +7,26 @@ from datetime import date
 from typing import Any
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.corrections import PointToAsk
 from jolly_clerk.core.deadlines import Due, due_said, payment_due
 from jolly_clerk.core.dossier.differences import said_answer
 from jolly_clerk.core.dossier.model import Answers
-from jolly_clerk.core.fees.account import covered_by, stage_of
 from jolly_clerk.core.fees.debts import debts_told
 from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.form_views import WayIn
-from jolly_clerk.core.in_words import all_of, article_of, day, money, number
+from jolly_clerk.core.in_words import article_of, day, money
 from jolly_clerk.core.permit import permit_says, permit_view
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
 from jolly_clerk.core.say import say
 from jolly_clerk.core.things import things
 from jolly_clerk.letters.render import render
-from jolly_clerk.office.cases.casework import Loaded, names
-from jolly_clerk.office.cases.ledger import placed_beside
+from jolly_clerk.office.cases.casework import Loaded, need_lane
 from jolly_clerk.office.errors import NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
-
-
-def letterhead(office: Office, loaded: Loaded, on: date, lane: str = "") -> dict[str, Any]:
-    """The values that every paper of a case has; one about a single lane says which."""
-    own = f", {loaded.assessment.lane(lane).title}" if loaded.assessment.lanes and lane else ""
-    return {
-        "office": office.name,
-        "address": office.address,
-        "date": day(on),
-        "reference": loaded.case.reference,
-        "title": f"{loaded.assessment.title}{own}",
-        "to": names(office, [loaded.case.applicant_id]).get(loaded.case.applicant_id, ""),
-    }
+from jolly_clerk.office.post.languages import Told, in_their_language, told_now
+from jolly_clerk.office.post.letterhead import letterhead, paper_words
+from jolly_clerk.office.post.receipts import answers_receipt, filing_receipt, payment_receipt
 
 
 def correction_letter(
@@ -50,43 +37,53 @@ def correction_letter(
     due: Due,
     lane: str = "",
     came_back: date | None = None,
+    replaces: date | None = None,
 ) -> bytes:
-    """The letter with these points, as it will be sent. ``came_back`` is the day of an earlier letter that never arrived."""
+    """The letter with these points, as it will be sent. ``came_back`` is the day of an earlier letter that never arrived, ``replaces`` of one
+    that was wrong."""
     on = loaded.known.calendar.local_day(office.now())
-    rules = loaded.assessment.clock_rules.answers
-    values = {
-        **loaded_values(loaded),
-        **BLANK,
-        "count": things(len(points), "thing"),
-        "due": due_said(due, loaded.known.calendar),
-        "once_more": str(rules.once_more or ""),
-    }
-    note = ""
-    if came_back is not None:
-        note = say(
-            "We sent you this letter on {came_back}. It came back to us. This one takes its place: its dates hold.",
-            came_back=day(came_back),
-        )
-    return _letter(office, loaded, on, "correction", values, points, who, lane, note)
+    with in_their_language(office, loaded) as told:
+        values = {
+            **loaded_values(told),
+            **BLANK,
+            "count": things(len(points), "thing"),
+            "due": due_said(due, loaded.known.calendar),
+            "once_more": f"{once_more}" if (once_more := told.assessment.clock_rules.answers.once_more) else "",
+        }
+        note = ""
+        if came_back is not None:
+            note = say(
+                "We sent you this letter on {came_back}. It came back to us. This one takes its place: its dates hold.",
+                came_back=day(came_back),
+            )
+        if replaces is not None:
+            note = say("This letter takes the place of ours of {day}: please answer this one alone.", day=day(replaces))
+        again = _rounds_before(told, lane, came_back is not None or replaces is not None)
+        opening = say("Thank you for your answers. Before we can go on, this is still needed.") if again else ""
+        return _letter(office, told, on, "correction", values, points, who, lane, note, opening=opening)
+
+
+def _rounds_before(loaded: Loaded, lane: str, sent_again: bool) -> int:
+    """How many letters of a lane were answered before this one."""
+    return len(need_lane(loaded, lane).rounds) - sent_again
 
 
 def acceptance_letter(
     office: Office, loaded: Loaded, who: Who, target: date | None, name: str = "complete", lane: str = ""
 ) -> bytes:
     """The letter that says that the application is complete, or (``lane_complete``) one lane of it."""
-    on = loaded.known.calendar.local_day(office.now())
-    values = {
-        **loaded_values(loaded),
-        **BLANK,
-        "target": day(target)
-        if target
-        else say("{within} after the payment", within=loaded.assessment.clock_rules.decision.within),
-        **_due_after_check(loaded, on),
-        "lane": _called(loaded, lane),
-    }
-    a, now = loaded.assessment, office.now()
-    owed = a.debts_in("after the check", a.fees.total("after the check").low, now) if name == "complete" else ()
-    return _letter(office, loaded, on, name, values, (), who, lane, after=debts_told(owed, loaded.rulebook.edition.currency))
+    on, now = loaded.known.calendar.local_day(office.now()), office.now()
+    with in_their_language(office, loaded) as told:
+        a = told.assessment
+        values = {
+            **loaded_values(told),
+            **BLANK,
+            "target": day(target) if target else say("{within} after the payment", within=a.clock_rules.decision.within),
+            **_due_after_check(told, on),
+            "lane": _called(told, lane),
+        }
+        owed = a.debts_in("after the check", a.fees.total("after the check").low, now) if name == "complete" else ()
+        return _letter(office, told, on, name, values, (), who, lane, after=debts_told(owed, told.rulebook.edition.currency))
 
 
 def _called(loaded: Loaded, lane: str) -> str:
@@ -109,11 +106,12 @@ def loaded_values(loaded: Loaded) -> dict[str, Any]:
 BLANK = dict.fromkeys(LETTER_NAMES, "")
 
 
-def plain_letter(office: Office, loaded: Loaded, name: str, who: Who, lane: str = "", **told: str) -> bytes:
+def plain_letter(office: Office, loaded: Loaded, name: str, who: Who, lane: str = "", **told: Told) -> bytes:
     """A letter without points: a decision, a reminder, more time. ``told`` are the values that its text names."""
     on = loaded.known.calendar.local_day(office.now())
-    values = {**loaded_values(loaded), **BLANK, "lane": _called(loaded, lane), **told}
-    return _letter(office, loaded, on, name, values, (), who, lane)
+    with in_their_language(office, loaded) as theirs:
+        values = {**loaded_values(theirs), **BLANK, "lane": _called(theirs, lane), **told_now(told)}
+        return _letter(office, theirs, on, name, values, (), who, lane)
 
 
 def inquiry_letter(office: Office, loaded: Loaded, who: Who, body: str, asks: str, due: str) -> bytes:
@@ -123,12 +121,13 @@ def inquiry_letter(office: Office, loaded: Loaded, who: Who, body: str, asks: st
     return _letter(office, loaded, on, "inquiry", values, (), who, to=body)
 
 
-def way_in_letter(office: Office, rules: Rulebook, answers: Answers, decided: WayIn, today: date) -> bytes:
-    """The letter that says that no permit is needed, or who decides; it needs no case and no account."""
+def way_in_letter(office: Office, rules: Rulebook, answers: Answers, asked: Sequence[str], decided: WayIn, today: date) -> bytes:
+    """The letter that says that no permit is needed, or who decides; it needs no case and no account. ``asked`` are the questions that
+    led to it."""
     sheet = read_answers(rules, answers, today, today)
     name = "not_needed" if decided.then == "not needed" else "belongs_elsewhere"
     values = {**sheet.values, **BLANK, "because": decided.because}
-    said = [(rules.label(p), said_answer(rules, p, sheet.raw.get(p))) for p in rules.way_in_asks if p in sheet.raw]
+    said = [(rules.label(p), said_answer(rules, p, sheet.raw.get(p))) for p in asked]
     points = [{"no": n, "title": label, "article": "", "text": text, "places": ""} for n, (label, text) in enumerate(said, 1)]
     values = {**values, "grants": rules.edition.grants}
     texts = {key: text.fill(values).strip() for key, text in rules.letters[name].items()}
@@ -140,6 +139,7 @@ def way_in_letter(office: Office, rules: Rulebook, answers: Answers, decided: Wa
         "reference": "",
         "title": say("What you told us"),
         "to": "",
+        **paper_words(),
     }
     return render("letter", {**head, **texts, "note": "", "points": points, "officer": ""})
 
@@ -188,18 +188,39 @@ def _letter(
     note: str = "",
     after: str = "",
     to: str = "",
+    opening: str = "",
 ) -> bytes:
     """Render a letter of the rulebook; ``note`` is a paragraph of the office's own before its opening, ``after`` what goes after its
-    closing words, ``to`` to whom it goes if not to the applicant."""
+    closing words, ``to`` to whom it goes if not to the applicant, ``opening``
+    words in the place of those of the rulebook."""
     values = {**values, "grants": loaded.rulebook.edition.grants}
     texts = {key: text.fill(values).strip() for key, text in loaded.rulebook.letters[name].items()}
     texts["closing"] = f"{texts['closing']} {after}".strip()
+    texts["opening"] = opening or texts["opening"]
     told = [
-        {"no": p.no, "title": p.title, "article": p.article, "text": p.text, "places": "; ".join(_labels(loaded, p))}
+        {
+            "no": p.no,
+            "title": p.title,
+            "article": p.article,
+            "text": p.text,
+            "places": "; ".join(_labels(loaded, p)),
+            **_answer_here(office, loaded, p.no, lane),
+        }
         for p in points
     ]
-    head = letterhead(office, loaded, on, lane) | ({"to": to} if to else {})
-    return render("letter", {**head, **texts, "note": note, "points": told, "officer": who.name})
+    head = letterhead(office, loaded, on, lane) | ({"to": to, "to_address": ""} if to else {})
+    words = {"article_word": say("art."), "answer_here": say("Answer this point:"), "question": say("Questions?")}
+    officer = "" if who.role == "clock" else who.name
+    return render("letter", {**head, **texts, **words, "note": note, "points": told, "officer": officer})
+
+
+def _answer_here(office: Office, loaded: Loaded, no: int, lane: str) -> dict[str, str]:
+    """Where a point is answered: its address, and the same as a square code for whoever has the letter on paper."""
+    import segno  # loaded late: only letters and permits need it
+
+    own = f"&lane={lane}" if lane else ""
+    address = f"{office.settings.base_url}/cases/{loaded.case.reference}?point={no}{own}"
+    return {"link": address, "code": segno.make(address, error="m").svg_inline(scale=4, border=0)}
 
 
 def _labels(loaded: Loaded, point: PointToAsk | h.AskedPoint) -> list[str]:
@@ -209,121 +230,10 @@ def _labels(loaded: Loaded, point: PointToAsk | h.AskedPoint) -> list[str]:
     return [place.label for place in point.places]
 
 
-def filing_receipt(office: Office, loaded: Loaded) -> bytes:
-    """The receipt of a filing: what was filed and every file with its checksum."""
-    filed = loaded.so_far.filed
-    assert filed is not None
-    local = filed.at.astimezone(loaded.known.calendar.zone)
-    dossier = loaded.history.versions[0].dossier
-    files = [
-        {
-            "name": a.name,
-            "slot": loaded.rulebook.slot_title(f"documents.{a.slot}"),
-            "size": _size(a.size),
-            "sha256": a.sha256,
-        }
-        for a in dossier.attachments
-    ]
-    due = money(filed.due_at_filing, loaded.rulebook.edition.currency)
-    owed = loaded.assessment.debts_in("at filing", filed.due_at_filing, filed.at)
-    return render(
-        "receipt",
-        {
-            **letterhead(office, loaded, local.date()),
-            "subject": say("Receipt of your filing"),
-            "opening": say(
-                "We received your application on {date} at {local}. Its reference is {reference}. "
-                "Edition of the rules: {edition}. Due at filing: {due}. {parts}",
-                date=day(local.date()),
-                local=f"{local:%H:%M}",
-                reference=loaded.case.reference,
-                edition=loaded.rulebook.edition.id,
-                due=due,
-                parts=debts_told(owed, loaded.rulebook.edition.currency),
-            ).strip(),
-            "rows": [],
-            "total": {},
-            "files": files,
-            "files_title": say("Files received: {count}", count=len(files)),
-            "closing": say("Keep this receipt. Each checksum proves which file was received.")
-            if files
-            else say("No files were attached."),
-        },
-    )
-
-
-def _size(count: int) -> str:
-    return (
-        say("{count} MB", count=f"{count / 1000000.0:.1f}")
-        if count >= 1_000_000
-        else say("{size} kB", size=max(1, round(count / 1000)))
-    )
-
-
-def payment_receipt(office: Office, loaded: Loaded, paid: h.Paid) -> bytes:
-    """The receipt of one payment, with the lines it was for."""
-    on, currency = loaded.known.calendar.local_day(paid.at), loaded.rulebook.edition.currency
-    at_filing = stage_of(loaded.so_far, paid) == "at filing"
-    fees = (_as_filed(loaded) if at_filing else loaded.assessment).fees
-    covered = covered_by(loaded.rulebook, loaded.so_far, fees, paid, loaded.assessment.debts)
-    rows = [
-        {
-            "label": c.line.title,
-            "amount": number(c.amount),
-            "note": c.line.working() if c.whole else say("in part, of {low}", low=money(c.line.low, currency)),
-        }
-        for c in covered.lines
-    ]
-    rows += [
-        {
-            "label": debt.title,
-            "amount": number(part),
-            "note": debt.working if part == debt.amount else say("in part, of {low}", low=money(debt.amount, currency)),
-        }
-        for debt, part in covered.debts
-    ]
-    if covered.over:
-        rows.append({"label": say("More than was due then"), "amount": number(covered.over), "note": ""})
-    if covered.prepaid:
-        what = " and ".join(covered.prepaid_for) or say("a later stage")
-        rows.append(
-            {
-                "label": say("Prepaid: {what}", what=what),
-                "amount": number(covered.prepaid),
-                "note": say("comes back whole until issue"),
-            }
-        )
-    return render(
-        "receipt",
-        {
-            **letterhead(office, loaded, on),
-            "subject": say("Receipt {receipt}", receipt=paid.receipt),
-            "opening": _received(office, loaded.case.id, paid, on, currency),
-            "rows": rows,
-            "total": {"label": "Paid", "amount": money(paid.amount, currency)},
-            "files": [],
-            "closing": say("Thank you."),
-        },
-    )
-
-
-def _received(office: Office, case_id: str, paid: h.Paid, on: date, currency: str) -> str:
-    """When and how it came, and of what it is a part if the money was placed on several cases."""
-    said = [say("Received on {on} by {means}.", on=day(on), means=paid.means)]
-    if paid.value_day and paid.value_day != on:
-        said.append(say("Its value day is {value_day}.", value_day=day(paid.value_day)))
-    whole, others = placed_beside(office, case_id, paid)
-    if others:
-        elsewhere = all_of([say("{amount} on {reference}", amount=money(part, currency), reference=ref) for ref, part in others])
-        told = {"whole": money(whole, currency), "elsewhere": elsewhere}
-        said.append(say("It is a part of {whole}; of the rest are placed {elsewhere}.", **told))
-    return " ".join(said)
-
-
-def _as_filed(loaded: Loaded) -> Assessment:
-    from jolly_clerk.core.assessment import assess
-
-    return assess(loaded.rulebook, loaded.history.versions[0].dossier, loaded.history, loaded.known, loaded.now)
+#: the entries with which a letter goes
+_WITH_LETTER = (
+    h.LetterSent, h.LetterSentAgain, h.LetterReplaced, h.Accepted, h.Ended, h.Reminded, h.Extended, h.PutRight, h.ClosureDeclared,
+)  # fmt: skip
 
 
 def paper(office: Office, loaded: Loaded, no: int) -> tuple[str, bytes]:
@@ -334,13 +244,15 @@ def paper(office: Office, loaded: Loaded, no: int) -> tuple[str, bytes]:
     reference = loaded.case.reference
     if isinstance(entry, h.Filed):
         return f"{reference}-filing-receipt.pdf", filing_receipt(office, loaded)
+    if isinstance(entry, h.Answered):
+        return f"{reference}-answers-{entry.version}-receipt.pdf", answers_receipt(office, loaded, entry)
     if isinstance(entry, h.Paid):
         return f"{reference}-receipt-{entry.receipt}.pdf", payment_receipt(office, loaded, entry)
     if isinstance(entry, h.PermitIssued):
         return f"{reference}-permit.pdf", office.vault.get(entry.permit_sha256)
-    if isinstance(entry, (h.LetterSent, h.LetterSentAgain, h.Accepted, h.Ended, h.Reminded, h.Extended)) and entry.letter_sha256:
-        again = "-again" if isinstance(entry, h.LetterSentAgain) else ""
-        is_letter = isinstance(entry, (h.LetterSent, h.LetterSentAgain))
+    if isinstance(entry, _WITH_LETTER) and entry.letter_sha256:
+        again = "-again" if isinstance(entry, h.LetterSentAgain) else "-replaced" if isinstance(entry, h.LetterReplaced) else ""
+        is_letter = isinstance(entry, (h.LetterSent, h.LetterSentAgain, h.LetterReplaced))
         name = f"letter-{entry.round}{again}" if is_letter else entry.what.replace(" ", "-")  # type: ignore[union-attr]
         return f"{reference}-{name}.pdf", office.vault.get(entry.letter_sha256)
     if isinstance(entry, h.BodyAsked):
@@ -363,8 +275,13 @@ def due_date_file(office: Office, loaded: Loaded) -> bytes:
     return due_date(loaded.case.reference, subject, clock.limit_day, office.now(), url, remind)
 
 
-def subject_of(loaded: Loaded, name: str, count: int) -> str:
+def subject_of(office: Office, loaded: Loaded, name: str, count: int) -> str:
     """The subject line of a letter; it may name answers, the count of its points, and what acceptance makes due."""
+    with in_their_language(office, loaded) as told:
+        return _subject(told, name, count)
+
+
+def _subject(loaded: Loaded, name: str, count: int) -> str:
     on = loaded.known.calendar.local_day(loaded.now)
     due = _due_after_check(loaded, on) if name == "complete" else {}
     values = {**loaded_values(loaded), **BLANK, "count": things(count, "thing"), **due}

@@ -13,6 +13,7 @@ from jolly_clerk.office.cases.casework import Decide, Loaded, act
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.office.post.papers import subject_of
+from jolly_clerk.store.chain import Sealed
 from jolly_clerk.store.tables import Case
 
 
@@ -29,6 +30,7 @@ def act_and_tell(
     also: Callable[[Session, Case, Sequence[Entry]], None] | None = None,
     *,
     lane: str = "",
+    sealed: Sealed | None = None,
 ) -> Loaded:
     """Append what ``entries`` decide and lay the letter out, both or neither; then let it go.
 
@@ -40,16 +42,24 @@ def act_and_tell(
         key: tells letters of the same name apart.
         count: goes into the subject.
         also: further rows in the same write.
+        sealed: the version that goes with the entries.
     """
-    reference = loaded.case.reference
+    by_post = loaded.assessment.clock_rules.answers.posted
+    reference, subject = loaded.case.reference, subject_of(office, loaded, letter, count)
 
     def out(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
-        subject = subject_of(loaded, letter, count)
-        put_out(session, case, key or f"{reference}-{letter}", subject, sha256, office.now())
+        put_out(session, case, key or f"{reference}-{letter}", subject, sha256, office.now(), by_post=by_post)
         if also:
             also(session, case, made)
         return made
 
-    done = act(office, who, reference, move, entries, loaded.entries, finish=out, lane=lane)
+    if office.ready is not None:  # the letter goes out when the step leaves
+        office.ready.out = {
+            "key": key or f"{reference}-{letter}",
+            "subject": subject,
+            "sha256": sha256,
+            "by_post": "yes" if by_post else "",
+        }
+    done = act(office, who, reference, move, entries, loaded.entries, sealed, out, lane=lane)
     deliver_soon(office)
     return done

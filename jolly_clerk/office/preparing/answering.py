@@ -9,9 +9,12 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.history import Answered, Entry
 from jolly_clerk.core.say import say
+from jolly_clerk.core.sharing import refused_move
 from jolly_clerk.office.cases.casework import Loaded, act, load_case, need_lane
+from jolly_clerk.office.cases.seeing import note_use
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.preparing.access import need_right
 from jolly_clerk.office.preparing.drafts import end_draft, open_draft, start_answering
 from jolly_clerk.office.preparing.reading_queue import wait_until_read
 from jolly_clerk.store.chain import seal
@@ -21,17 +24,18 @@ from jolly_clerk.store.tables import Case
 def begin_answering(office: Office, who: Who, reference: str, lane: str = "") -> str:
     """The draft in which the letter of a case, or of one of its lanes, is answered; the same one each time."""
     loaded = load_case(office, who, reference)
-    if loaded.case.applicant_id != who.id:
-        raise NotAllowed(say("Only the applicant answers for this case."))
+    if who.may.moves != "applicant" or (refused := refused_move(loaded.access, "send the answers")):
+        raise NotAllowed(refused.text if refused else say("Only the applicant answers for this case."))
     state = need_lane(loaded, lane).state
     if state != "Answers wanted":
         raise NotReady(say("The case is “{state}”; nothing is asked of you now.", state=state))
-    return start_answering(office, who, loaded.case, loaded.dossier, lane)
+    return start_answering(office, loaded.case, loaded.dossier, lane)
 
 
 def send_answers(office: Office, who: Who, draft_id: str, seen: int | None = None) -> str:
     """Send the answers: they become the next version. Returns the reference; NotReady lists what a point still needs."""
     ready = open_draft(office, who, draft_id)
+    need_right(ready.access, "answer")
     if unread := [h for h, reading in ready.known.readings.items() if reading.opens == "being read"]:
         wait_until_read(office, unread)
         ready = open_draft(office, who, draft_id)
@@ -63,6 +67,7 @@ def send_answers(office: Office, who: Who, draft_id: str, seen: int | None = Non
 
     def finish(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
         end_draft(session, who, draft_id, expected, case.id)
+        note_use(session, ready.access, "answer ", office.now())
         return made
 
     act(office, who, ready.case.reference, "", entries, sealed=sealed, finish=finish)

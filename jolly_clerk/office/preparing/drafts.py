@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import asdict, dataclass, replace
-from typing import Any
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import asdict, dataclass, field, replace
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.checklist import Place
 from jolly_clerk.core.dossier.bounds import beyond
-from jolly_clerk.core.dossier.changing import answer, begin
+from jolly_clerk.core.dossier.changing import begin
 from jolly_clerk.core.dossier.lanes import take_lane
 from jolly_clerk.core.dossier.merging import merge, touched
 from jolly_clerk.core.dossier.model import Answers, Dossier
@@ -23,26 +22,50 @@ from jolly_clerk.core.locking import breaks_lock, locked_places
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
+from jolly_clerk.core.sharing import OWNER, Access, Writing, needed_by
 from jolly_clerk.core.states import UNFILED
-from jolly_clerk.office.desk.registers import prepared
-from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, Stale, TooLarge
-from jolly_clerk.office.events import draft_changed
+from jolly_clerk.office.desk.registers import look_up_typed, prepared
+from jolly_clerk.office.errors import Invalid, NotAllowed, Stale, TooLarge
 from jolly_clerk.office.office import Office, Who, new_id
+from jolly_clerk.office.people.directory import names_in
+from jolly_clerk.office.preparing.access import (
+    being_written,
+    need_account,
+    need_free,
+    need_may_change,
+    need_owner,
+    need_right,
+    note_writer,
+    own_draft,
+    shared_draft,
+)
 from jolly_clerk.office.preparing.profiles import profile
+from jolly_clerk.office.preparing.revisions import (
+    BESIDE,
+    OWN,
+    WORDS,
+    forget_changes,
+    known_revision,
+    note_change,
+    note_other_change,
+    put,
+    remember_removed,
+    since_seen,
+    whole,
+)
 from jolly_clerk.office.rules.rulebooks import edition_on, known_for, office_calendar, rulebook
-from jolly_clerk.store.beside import EndedDraft
+from jolly_clerk.store.beside import EndedDraft, Invitation, PileItem
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.tables import Case, Draft, DraftChange
+from jolly_clerk.store.tables import Case, Draft
 
 MOST_ANSWERS = 1_000_000
-#: so many changes of a draft are remembered, for a window that saw an older state
-MOST_REMEMBERED = 200
 
 
 @dataclass(slots=True)
 class OpenDraft:
-    """A draft with what the core says about it; ``case`` is the case it answers, if any."""
+    """A draft with what the core says about it; ``case`` is the case it answers, if any. ``access`` is what may be done in it by whoever
+    opened it, ``written`` the parts that others are writing just now, ``names`` those of the people in it."""
 
     draft: Draft
     dossier: Dossier
@@ -53,69 +76,67 @@ class OpenDraft:
     known: Known
     assessment: Assessment
     case: Case | None
+    access: Access = OWNER
+    written: Mapping[str, Writing] = field(default_factory=dict)
+    names: Mapping[str, str] = field(default_factory=dict)
 
 
-def start_draft(office: Office, who: Who, kind: str, answers: Answers | None = None) -> str:
-    """Begin a filing of a kind, with what the profile knows and perhaps the answers of the way in; returns the draft's id.
+def start_draft(
+    office: Office, who: Who, kind: str, answers: Answers | None = None, made: Callable[[Rulebook], Dossier] | None = None
+) -> str:
+    """Begin a filing of a kind, with what the profile knows and perhaps the answers of the way in, or as ``made``; returns its id.
 
     Raises NotFound for an unknown kind.
     """
     if who.may.moves != "applicant":
         raise NotAllowed(say("Filings are begun by applicants."))
+    need_account(who)
     rules = rulebook(office, edition_on(office, kind, office_calendar(office).local_day(office.now())))
     need_bounded(answers or {}, rules)
-    dossier = begin(rules, asdict(profile(office, who)), answers or {}, office.now())
+    dossier = made(rules) if made else begin(rules, asdict(profile(office, who)), answers or {}, office.now())
     draft_id = new_id()
     with write_session(office.engine) as session:
-        session.add(_new(office, who, draft_id, kind, dossier, None))
+        session.add(_new(office, who.id, draft_id, kind, dossier, None))
     return draft_id
 
 
-def _new(office: Office, who: Who, draft_id: str, kind: str, dossier: Dossier, case_id: str | None, lane: str = "") -> Draft:
+def _new(office: Office, owner_id: str, draft_id: str, kind: str, dossier: Dossier, case_id: str | None, lane: str = "") -> Draft:
     return Draft(
         id=draft_id,
-        owner_id=who.id,
+        owner_id=owner_id,
         kind=kind,
         case_id=case_id,
         lane=lane,
         own_reference="",
+        folder="",
         dossier=dossier.model_dump(mode="json"),
         words={},
         kept_at=office.now(),
     )
 
 
-def start_answering(office: Office, who: Who, case: Case, dossier: Dossier, lane: str = "") -> str:
+def start_answering(office: Office, case: Case, dossier: Dossier, lane: str = "") -> str:
     """The draft in which a letter of a lane is answered, begun from the latest version if it is not there yet."""
     with write_session(office.engine) as session:
         there = session.scalars(
-            select(Draft.id).where(Draft.case_id == case.id, Draft.owner_id == who.id, Draft.lane == lane)
+            select(Draft.id).where(Draft.case_id == case.id, Draft.owner_id == case.applicant_id, Draft.lane == lane)
         ).first()
         if there:
             return there
         draft_id = new_id()
-        session.add(_new(office, who, draft_id, case.kind, dossier, case.id, lane))
+        session.add(_new(office, case.applicant_id, draft_id, case.kind, dossier, case.id, lane))
     return draft_id
 
 
-def own_draft(session: Session, who: Who, draft_id: str) -> Draft:
-    """A draft of one's own; NotFound for any other."""
-    draft = session.get(Draft, draft_id)
-    if draft is None or draft.owner_id != who.id:
-        wanted = select(Case.reference).join(EndedDraft).where(EndedDraft.draft_id == draft_id, EndedDraft.owner_id == who.id)
-        if draft is None and (reference := session.scalar(wanted)):
-            raise NotFound(say("This was filed or sent: it is {reference} now.", reference=reference), reference=reference)
-        raise NotFound(say("There is no such draft of yours."))
-    return draft
-
-
 def open_draft(office: Office, who: Who, draft_id: str) -> OpenDraft:
-    """A draft of one's own, assessed now."""
+    """A draft of one's own, or one to which one was invited, assessed now."""
     with read_session(office.engine) as session:
-        draft = own_draft(session, who, draft_id)
+        draft, access = shared_draft(session, who, draft_id)
         case = session.get(Case, draft.case_id) if draft.case_id else None
         history = load_history(session, case.id) if case else NO_HISTORY
-        return opened(office, session, draft, case, history)
+        found, written = opened(office, session, draft, case, history), being_written(office, who, draft)
+        people = names_in(session, {draft.owner_id, *(one.who for one in written.values())})
+    return replace(found, access=access, written=written, names=people)
 
 
 def opened(office: Office, session: Session, draft: Draft, case: Case | None, history: History) -> OpenDraft:
@@ -131,7 +152,7 @@ def opened(office: Office, session: Session, draft: Draft, case: Case | None, hi
     if case and not taken_back:
         dossier = take_lane(rules, history.versions[-1].dossier, dossier, draft.lane)
     words = {int(no): text for no, text in draft.words.items()}
-    hashes = {a.sha256 for d in (dossier, *(v.dossier for v in history.versions)) for a in d.attachments}
+    hashes = {a.sha256 for d in (dossier, *(v.dossier for v in history.versions)) for a in d.papers}
     known = known_for(office, sha256, hashes, session)
     known = replace(known, registers=prepared(office, rules, dossier, draft.owner_id))
     found = assess(rules, dossier, history, known, now, words, draft.lane)
@@ -142,7 +163,9 @@ def drafts_of(office: Office, who: Who) -> list[OpenDraft]:
     """All filings that a person is preparing, newest first."""
     with read_session(office.engine) as session:
         own = select(Draft, Case).outerjoin(Case, Case.id == Draft.case_id).where(Draft.owner_id == who.id)
-        own = own.where(Draft.case_id.is_(None) | (Case.state == UNFILED)).order_by(Draft.kept_at.desc())
+        own = own.where(Draft.thrown_away_at.is_(None), Draft.case_id.is_(None) | (Case.state == UNFILED)).order_by(
+            Draft.kept_at.desc()
+        )
         rows = [(draft, case, load_history(session, case.id) if case else NO_HISTORY) for draft, case in session.execute(own)]
         return [opened(office, session, draft, case, history) for draft, case, history in rows]
 
@@ -166,15 +189,17 @@ def change_draft(office: Office, who: Who, draft_id: str, alter: Alter, seen: in
     """
     locks = _locks(office, who, draft_id)
     with write_session(office.engine) as session:
-        draft = own_draft(session, who, draft_id)
-        _known_revision(draft, seen)
-        before = _whole(draft)
+        draft, access = shared_draft(session, who, draft_id)
+        known_revision(draft, seen)
+        before = whole(draft)
         there = Dossier.model_validate(draft.dossier)
         dossier = alter(there)
+        need_may_change(office, session, who, draft, access, there, dossier)
         if locks:
             locks.need_kept(there, dossier)
         draft.dossier = dossier.model_dump(mode="json")
-        _changed(office, session, who, draft, before)
+        remember_removed(office, session, draft, there, dossier)
+        note_change(office, session, who, draft, before, access, needed_by(there, dossier))
     return open_draft(office, who, draft_id)
 
 
@@ -186,6 +211,7 @@ def keep(
     answers: Answers | None = None,
     note: str | None = None,
     own_reference: str | None = None,
+    folder: str | None = None,
     words: dict[int, str] | None = None,
 ) -> OpenDraft:
     """Keep what was typed; None leaves a thing as it is. Faulty answers are kept too, with their complaint beside them.
@@ -195,27 +221,46 @@ def keep(
     """
     if answers is not None:
         with read_session(office.engine) as session:
-            kind = own_draft(session, who, draft_id).kind
+            kind = shared_draft(session, who, draft_id)[0].kind
         need_bounded(answers, rulebook(office, edition_on(office, kind, office_calendar(office).local_day(office.now()))))
     locks = _locks(office, who, draft_id)
     with write_session(office.engine) as session:
-        draft = own_draft(session, who, draft_id)
-        now = _whole(draft)
-        mine = now if answers is None else {**answers, **{key: now[key] for key in _BESIDE}}
+        draft, access = shared_draft(session, who, draft_id)
+        now = whole(draft)
+        mine = now if answers is None else {**answers, **{key: now[key] for key in BESIDE}}
         if words is not None:
             mine = {**mine, WORDS: {str(no): text[:4000] for no, text in words.items()}}
-        typed = {"note": note and note[:4000], "own_reference": own_reference and own_reference.strip()[:80]}
+        typed = {
+            "note": note and note[:4000],
+            "own_reference": own_reference and own_reference.strip()[:80],
+            "folder": folder and " ".join(folder.split())[:60],
+        }
         mine = {**mine, OWN: now[OWN] | {key: text for key, text in typed.items() if text is not None}}
-        merged = merge(mine, now, _since(session, draft, seen))
+        merged = merge(mine, now, since_seen(session, draft, seen))
+        need_free(office, session, who, draft, merged.conflicts)
         if not merged.conflicts:
             there = Dossier.model_validate(draft.dossier)
-            _put(draft, merged.answers)
+            put(draft, merged.answers)
+            after = Dossier.model_validate(draft.dossier)
+            need_may_change(office, session, who, draft, access, there, after)
+            _need_may_set(access, touched(now, merged.answers))
             if locks:
-                locks.need_kept(there, Dossier.model_validate(draft.dossier))
-            _changed(office, session, who, draft, now)
+                locks.need_kept(there, after)
+            note_change(office, session, who, draft, now, access, needed_by(there, after))
     if merged.conflicts:
         raise _both_changed(office, draft, merged.conflicts)
-    return open_draft(office, who, draft_id)
+    kept = open_draft(office, who, draft_id)
+    asked = answers is not None and look_up_typed(office, kept.rulebook, kept.dossier, who.id)
+    return open_draft(office, who, draft_id) if asked else kept
+
+
+def _need_may_set(access: Access, places: Iterable[str]) -> None:
+    """Raise NotAllowed if what stands beside the answers is changed by somebody who was not invited to."""
+    parts = {place.partition(".")[0] for place in places if place != f"{OWN}.note"}
+    if OWN in parts:
+        need_owner(access)
+    if WORDS in parts:
+        need_right(access, "answer")
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,7 +282,7 @@ class _Locks:
 def _locks(office: Office, who: Who, draft_id: str) -> _Locks | None:
     """What stays in a draft as it was filed; None in one of a filing. Read before the write, which takes no second connection."""
     with read_session(office.engine) as session:
-        draft = own_draft(session, who, draft_id)
+        draft, _ = shared_draft(session, who, draft_id)
         case = session.get(Case, draft.case_id) if draft.case_id else None
         history = load_history(session, case.id) if case else NO_HISTORY
     if case is None or not history.versions:
@@ -247,61 +292,13 @@ def _locks(office: Office, who: Who, draft_id: str) -> _Locks | None:
     return _Locks(rules, places, base) if places else None
 
 
-#: what is kept beside the answers of a draft, as if it were parts of them
-WORDS, OWN = "#words", "#own"
-_BESIDE = (WORDS, OWN)
-
-
-def _whole(draft: Draft) -> Answers:
-    """Everything that is typed into a draft: its answers, the words of answered points, the covering note, the own reference."""
-    own = {"note": draft.dossier.get("note", ""), "own_reference": draft.own_reference}
-    return {**draft.dossier["answers"], WORDS: dict(draft.words), OWN: own}
-
-
-def _put(draft: Draft, whole: Answers) -> None:
-    draft.words, own = whole.get(WORDS) or {}, whole.get(OWN) or {}
-    draft.own_reference = own.get("own_reference") or ""
-    dossier = answer(Dossier.model_validate(draft.dossier), {p: given for p, given in whole.items() if p not in _BESIDE})
-    draft.dossier = dossier.model_copy(update={"note": own.get("note") or ""}).model_dump(mode="json")
-
-
-def _known_revision(draft: Draft, seen: int | None) -> None:
-    if seen is not None and not 0 < seen <= draft.revision:
-        raise Stale(say("This draft has no such revision. Load it again."))
-
-
-def _since(session: Session, draft: Draft, seen: int | None) -> dict[str, list[Any]]:
-    """The places changed since a revision, with what stood there when it was seen."""
-    _known_revision(draft, seen)
-    if seen is None or seen == draft.revision:
-        return {}
-    log = select(DraftChange).where(DraftChange.draft_id == draft.id, DraftChange.revision > seen).order_by(DraftChange.revision)
-    rows = list(session.scalars(log))
-    if len(rows) < draft.revision - seen:
-        raise Stale(say("This draft was changed very often in another window. Load it again; what you typed is still here."))
-    changed: dict[str, list[Any]] = {}
-    for row in rows:
-        for place, before in row.before.items():
-            changed.setdefault(place, before)
-    return changed
-
-
-def _changed(office: Office, session: Session, who: Who, draft: Draft, before: Answers) -> None:
-    """Note a change of a draft: the next revision, and what stood before at the places that it touched."""
-    draft.revision += 1
-    draft.kept_at = office.now()
-    log = DraftChange(draft_id=draft.id, revision=draft.revision, who_id=who.id, at=draft.kept_at)
-    log.before = touched(before, _whole(draft))
-    session.add(log)
-    draft_changed(office, session, draft.id, draft.revision, draft.owner_id)
-    if draft.revision > MOST_REMEMBERED:
-        forget_changes(session, draft.id, draft.revision - MOST_REMEMBERED)
-
-
-def forget_changes(session: Session, draft_id: str, until: int | None = None) -> None:
-    """Forget what is remembered of the changes of a draft, up to a revision or all of it."""
-    old = delete(DraftChange).where(DraftChange.draft_id == draft_id)
-    session.execute(old.where(DraftChange.revision <= until) if until is not None else old)
+def take_part_over(office: Office, who: Who, draft_id: str, part: str) -> OpenDraft:
+    """The owner takes a part over from whoever writes it just now; from then on that person waits."""
+    with write_session(office.engine) as session:
+        draft = own_draft(session, who, draft_id)
+        note_writer(draft, who, [part], office.now())
+        note_other_change(office, session, draft, who.id)
+    return open_draft(office, who, draft_id)
 
 
 def _both_changed(office: Office, draft: Draft, conflicts: Sequence[str]) -> Stale:
@@ -309,12 +306,14 @@ def _both_changed(office: Office, draft: Draft, conflicts: Sequence[str]) -> Sta
     reasons = []
     for ref in conflicts:
         part = ref.partition(".")[0]
-        label = {WORDS: say("the words of a point"), OWN: say("the note or the own reference")}.get(part) or rules.label(ref)
-        place = None if part in _BESIDE else Place(ref, label)
+        label = {WORDS: say("the words of a point"), OWN: say("the note, the own reference or the folder")}.get(
+            part
+        ) or rules.label(ref)
+        place = None if part in BESIDE else Place(ref, label)
         reasons.append(WhyNot(say("{label} was changed in another window as well.", label=label), place))
     said = reasons[0].text if len(reasons) == 1 else say("The same answers were changed in another window as well.")
     detail = say("{said} What you typed is still here; load the other state, then decide.", said=said)
-    return Stale(detail, conflicts[0] if conflicts[0].partition(".")[0] not in _BESIDE else "", reasons)
+    return Stale(detail, conflicts[0] if conflicts[0].partition(".")[0] not in BESIDE else "", reasons)
 
 
 def end_draft(session: Session, who: Who, draft_id: str, seen: int | None, case_id: str) -> None:
@@ -323,18 +322,23 @@ def end_draft(session: Session, who: Who, draft_id: str, seen: int | None, case_
     Raises Stale if it was changed since ``seen``.
     """
     draft = session.get(Draft, draft_id)
-    if draft is None or draft.owner_id != who.id or (seen is not None and draft.revision != seen):
+    if draft is None or (draft.owner_id != who.id and draft.case_id is None) or (seen is not None and draft.revision != seen):
         raise Stale(say("This was changed, filed or sent in another window. Look at it again before you go on."))
     forget_changes(session, draft_id)
     session.delete(draft)
-    session.add(EndedDraft(draft_id=draft_id, owner_id=who.id, case_id=case_id))
+    session.execute(delete(PileItem).where(PileItem.draft_id == draft_id))  # what was placed nowhere was not filed
+    session.execute(update(Invitation).where(Invitation.draft_id == draft_id).values(case_id=case_id))
+    session.add(EndedDraft(draft_id=draft_id, owner_id=draft.owner_id, case_id=case_id))
 
 
 def throw_away(office: Office, who: Who, draft_id: str, seen: int | None = None) -> None:
-    """Throw a draft away; its files go with the next tidying, seven days after they came."""
+    """Throw a draft away. A new filing can be brought back for some days; the answers to a letter are gone at once."""
     with write_session(office.engine) as session:
         draft = own_draft(session, who, draft_id)
         if seen is not None and draft.revision != seen:
             raise Stale(say("This draft was changed in another window. Look at it again before you throw it away."))
-        forget_changes(session, draft_id)
-        session.delete(draft)
+        if draft.case_id is None:
+            draft.thrown_away_at = office.now()
+        else:
+            forget_changes(session, draft_id)
+            session.delete(draft)

@@ -14,16 +14,19 @@ from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.fees.account import asked_when_filed
 from jolly_clerk.core.fees.debts import later
 from jolly_clerk.core.fees.lines import Line
-from jolly_clerk.core.history import Entry, Filed, History
+from jolly_clerk.core.history import ClosureDeclared, Entry, Filed, History
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.reference import counter_of, make_reference
 from jolly_clerk.core.roles import RULE_KEEPERS
 from jolly_clerk.core.say import say
+from jolly_clerk.core.shut import Shut
 from jolly_clerk.office.cases.casework import Loaded, act, assessed, project
+from jolly_clerk.office.cases.closures import ahead
 from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import need_confirmed
 from jolly_clerk.office.post.mailing import deliver_soon, put_out, put_out_mail
+from jolly_clerk.office.preparing.access import need_owner
 from jolly_clerk.office.preparing.drafts import OpenDraft, end_draft, open_draft
 from jolly_clerk.office.preparing.reading_queue import wait_until_read
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
@@ -39,6 +42,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     """
     need_confirmed(who)
     ready = open_draft(office, who, draft_id)
+    need_owner(ready.access)
     if unread := [h for h, reading in ready.known.readings.items() if reading.opens == "being read"]:
         wait_until_read(office, unread)
         ready = open_draft(office, who, draft_id)
@@ -102,9 +106,10 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         session.flush()
         take_draft(session, case_id)
         keep_version(session, case_id, sealed)
-        count = append(session, case_id, [filed])
+        entries: tuple[Entry, ...] = (filed, *ahead(office, session, ready.assessment.filing_day))
+        count = append(session, case_id, entries)
         project(
-            office, session, case, assessed(office, case, History(entries=(filed,), versions=(sealed.version,)), count, session)
+            office, session, case, assessed(office, case, History(entries=entries, versions=(sealed.version,)), count, session)
         )
         head = session.get_one(Head, case_id)
         tell_filed(session, case, ready, filed)
@@ -144,10 +149,14 @@ def _file_again(
 ) -> str:
     reference = ready.case.reference if ready.case else ""
 
-    def entries(_: Loaded) -> Sequence[Entry]:
+    has: list[Shut] = []
+
+    def entries(now: Loaded) -> Sequence[Entry]:
+        has[:] = [e.shut for e in now.history.entries if isinstance(e, ClosureDeclared)]
         return [filed]
 
     def finish(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
+        made = [*made, *(e for e in ahead(office, session, ready.assessment.filing_day) if e.shut not in has)]
         take_draft(session, case.id)
         session.get_one(Case, case.id).edition_sha256 = filed.edition_sha256
         tell_filed(session, case, ready, filed)

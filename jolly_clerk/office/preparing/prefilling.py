@@ -8,12 +8,14 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.desk.registers import keep_answer, outer, register_of
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.preparing.access import need_right
 from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, open_draft
 
 
 def take_over(office: Office, who: Who, draft_id: str, name: str, key: str, seen: int | None = None) -> OpenDraft:
     """Fill in what a register knows about ``key``. If it does not answer, the draft says so and the way on is by hand."""
     now = open_draft(office, who, draft_id)
+    need_right(now.access, "fill")
     register = register_of(now.rulebook, name)
     try:
         row = keep_answer(office, now.rulebook, name, key, who.id)

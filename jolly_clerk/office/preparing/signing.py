@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jolly_clerk.core.dossier.changing import put_back, tick
 from jolly_clerk.core.dossier.model import Signing
-from jolly_clerk.core.dossier.signing import covered
+from jolly_clerk.core.dossier.signing import covered, signed
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, Who
@@ -16,8 +16,7 @@ LEAST_REASON = 10
 
 def sign(office: Office, who: Who, draft_id: str, name: str, seen: int | None = None) -> OpenDraft:
     """Sign the declaration with a typed name; the exact text signed is kept with the time."""
-    if len(name.strip()) < 2 or len(name) > 120:
-        raise Invalid(say("Sign with your full name, as you would write it."), "signature")
+    need_name(name)
     there = open_draft(office, who, draft_id)
     signing = Signing(
         name=name.strip(),
@@ -25,7 +24,13 @@ def sign(office: Office, who: Who, draft_id: str, name: str, seen: int | None = 
         text=there.rulebook.edition.signature.text,
         covers=covered(there.dossier),  # what was read: if it is changed meanwhile, it is signed anew
     )
-    return change_draft(office, who, draft_id, lambda dossier: dossier.model_copy(update={"signature": signing}), seen)
+    return change_draft(office, who, draft_id, lambda dossier: signed(dossier, signing), seen)
+
+
+def need_name(name: str) -> None:
+    """Raise Invalid unless this can be the name of whoever signs."""
+    if len(name.strip()) < 2 or len(name) > 120:
+        raise Invalid(say("Sign with your full name, as you would write it."), "signature")
 
 
 def unsign(office: Office, who: Who, draft_id: str, seen: int | None = None) -> OpenDraft:

@@ -17,8 +17,10 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound, Stale, TooOften
 from jolly_clerk.office.lifetimes import UPLOADS_KEPT, before
 from jolly_clerk.office.office import Office, Who, new_id
+from jolly_clerk.office.preparing.access import need_right
 from jolly_clerk.office.preparing.attaching import attach, clean_name, takes, too_large
 from jolly_clerk.office.preparing.drafts import open_draft
+from jolly_clerk.office.preparing.pile import PILE, add_to_pile
 from jolly_clerk.store.beside import Upload
 from jolly_clerk.store.database import read_session, write_session
 
@@ -33,7 +35,10 @@ def begin_upload(office: Office, who: Who, draft_id: str, slot: str, name: str, 
     """
     name = clean_name(name)
     too_large(office, name, length)
-    takes(open_draft(office, who, draft_id), slot, name, length)
+    draft = open_draft(office, who, draft_id)
+    need_right(draft.access, "attach", "documents")
+    if slot != PILE:
+        takes(draft, slot, name, length)
     upload = Upload(id=new_id(), person_id=who.id, draft_id=draft_id, slot=slot, name=name, length=length, made_at=office.now())
     with write_session(office.engine) as session:
         count = session.scalar(select(func.count()).select_from(Upload).where(Upload.person_id == who.id)) or 0
@@ -100,7 +105,10 @@ def finish_upload(office: Office, who: Who, upload: Upload) -> None:
     """Attach a file of which the last piece is here. The upload is over then, also if the slot does not take it (Invalid)."""
     try:
         with _file(office, upload.id).open("rb") as content:
-            attach(office, who, upload.draft_id, upload.slot, upload.name, content)
+            if upload.slot == PILE:
+                add_to_pile(office, who, upload.draft_id, upload.name, content)
+            else:
+                attach(office, who, upload.draft_id, upload.slot, upload.name, content)
     finally:
         end_upload(office, upload.id)
 

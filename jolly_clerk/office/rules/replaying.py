@@ -130,7 +130,7 @@ def _work(ids: Sequence[str]) -> tuple[Replayed, ...]:
     here = _HERE[0]
     with read_session(here.office.engine) as session:
         cases = list(_cases(session, ids))
-        hashes = {a.sha256 for *_, history in cases for a in history.versions[-1].dossier.attachments}
+        hashes = {a.sha256 for *_, history in cases for a in history.versions[-1].dossier.papers}
         here.read(session, hashes)
     return tuple(here.replayed(*case) for case in cases)
 

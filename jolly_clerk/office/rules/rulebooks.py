@@ -12,8 +12,12 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.rulebook.compiler import compile_edition
+from jolly_clerk.core.rulebook.letters import letter_texts
+from jolly_clerk.core.rulebook.model import Edition
 from jolly_clerk.core.rulebook.strict import no_calendars
-from jolly_clerk.core.say import say
+from jolly_clerk.core.rulebook.wording import in_language
+from jolly_clerk.core.say import say, spoken_language
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office
@@ -21,6 +25,7 @@ from jolly_clerk.shelf.rulebooks import calendar_beside, read_calendar, read_rul
 from jolly_clerk.store.beside import ToRead
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import PublishedEdition, StoredReading
+from jolly_clerk.texts import catalogue
 
 
 def publish(office: Office, file: Path, calendar_file: Path | None = None) -> str:
@@ -105,15 +110,36 @@ def kinds(office: Office, day: date) -> list[Rulebook]:
     return [rulebook(office, sha256) for _, sha256 in sorted(dict(newest_last).items())]
 
 
+def kind_titles(office: Office) -> dict[str, str]:
+    """What each kind is called in the edition of today."""
+    today = office_calendar(office).local_day(office.now())
+    return {rules.edition.kind: rules.edition.title for rules in kinds(office, today)}
+
+
 def rulebook(office: Office, sha256: str) -> Rulebook:
-    """The compiled edition, from the vault."""
+    """The compiled edition, from the vault; in the language that is asked for, where it says itself in it."""
     found = office.rulebooks.get(sha256)
     if found is None:
         found = read_rulebook(
             without_examples(office.vault.get(sha256).decode()), say("edition {sha256}", sha256=sha256[:12])
         ).rulebook
         office.rulebooks[sha256] = found
-    return found
+    language = spoken_language()
+    if language not in found.edition.translations:
+        return found
+    key = f"{sha256} {language}"
+    told = office.rulebooks.get(key)
+    if told is None:
+        told = office.rulebooks[key] = compile_edition(in_language(with_house_words(found.edition, language), language))
+    return told
+
+
+def with_house_words(edition: Edition, language: str) -> Edition:
+    """With the letters of the house in a language, also those that came after the edition was published."""
+    texts = catalogue(language)
+    house = {text: said for text in letter_texts() if texts and (said := texts.gettext(text)) != text}
+    translated = {**edition.translations, language: {**house, **edition.translations[language]}}
+    return edition.model_copy(update={"translations": translated})
 
 
 def published(office: Office, sha256: str) -> Rulebook:

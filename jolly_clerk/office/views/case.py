@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from decimal import Decimal
 
@@ -13,35 +13,44 @@ from jolly_clerk.core.assessment_view import AssessmentView
 from jolly_clerk.core.checklist import Offer
 from jolly_clerk.core.clock import ClockView
 from jolly_clerk.core.corrections import offers
+from jolly_clerk.core.counted import Counted, counted
 from jolly_clerk.core.deadlines import answers_due_why, due_said
+from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.extending import MoreTime, more_time
+from jolly_clerk.core.foreseen import foreseen
 from jolly_clerk.core.moves import is_second_person
 from jolly_clerk.core.next_step import first_lane
+from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
+from jolly_clerk.core.sharing import Right
 from jolly_clerk.core.sides import as_applicant, as_office
 from jolly_clerk.core.states import State
-from jolly_clerk.core.story import Moment, story
+from jolly_clerk.core.story import Moment
 from jolly_clerk.core.to_come import NextStep, steps_to_come
-from jolly_clerk.office.cases.casework import Loaded, load_case, names
+from jolly_clerk.office.cases.casework import Loaded, load_case, moments_of
+from jolly_clerk.office.cases.leaving import LeavingView, leaving
 from jolly_clerk.office.desk.checking import due_if_sent_now
 from jolly_clerk.office.desk.reviewing import reviewers
+from jolly_clerk.office.desk.sameness import same_elsewhere
 from jolly_clerk.office.desk.talking import Message, message_files, messages
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people.directory import leads_of, person
+from jolly_clerk.office.people.directory import leads_of, names, person
+from jolly_clerk.office.post.languages import in_their_language, language_of, their_points
 from jolly_clerk.office.views.draft import FileView, file_views
 from jolly_clerk.office.views.form import ItemSlot, item_slots
 
 
 @dataclass(frozen=True, slots=True)
 class VersionView:
-    """A filed version, for looking at and comparing."""
+    """A filed version, for looking at and comparing; ``said`` are its answers in words, by place, where it is not the latest."""
 
     no: int
     at: datetime
     dossier: Dossier
     files: tuple[FileView, ...]
+    said: dict[str, str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,12 +112,17 @@ class CaseView:
     """A case as a person sees it.
 
     ``revision`` goes back with each change, so that nobody decides over another's head; ``digest`` tells this state of the view from
-    any other. ``edition_sha256`` names the form. ``lane_first`` is the lane that waits longest for the person who looks.
+    any other. ``edition_sha256`` names the form. ``foreseen`` is what steps would bring, by lane and
+    move; ``leaving`` is what is ready and leaves soon, ``counted`` what is declared
+    otherwise than it was found, with the fee by each. ``lane_first`` is the lane that waits longest for the person who looks. ``own`` is
+    false for an applicant who was only invited, ``rights`` what an applicant may do.
     """
 
     reference: str
     own_reference: str
     applicant: str
+    own: bool
+    rights: tuple[Right, ...]
     officer: str
     revision: int
     today: date
@@ -132,7 +146,11 @@ class CaseView:
     reviewer: str
     permit_code: str
     may_undo: bool
+    leaving: tuple[LeavingView, ...]
+    foreseen: dict[str, dict[str, tuple[str, ...]]]
+    counted: tuple[Counted, ...]
     fee_limit: str
+    same_elsewhere: dict[str, tuple[str, ...]]
     digest: str = ""
 
 
@@ -171,11 +189,7 @@ def summary(office: Office, who: Who, reference: str) -> CaseSummary:
     """A case at a glance."""
     loaded = load_case(office, who, reference)
     a = loaded.assessment if who.sees_all else as_applicant(loaded.assessment)
-    today = loaded.known.calendar.local_day(loaded.now)
-    lanes = {lane.id: lane.title for lane in loaded.assessment.lanes}
-    moments = story(
-        loaded.history.entries, names(office, loaded.people), a.fees.currency, today, lanes, loaded.rulebook.edition.grants
-    )
+    moments = moments_of(loaded, names(office, loaded.people))
     latest = a.rounds[-1] if a.rounds and a.rounds[-1].answered_at else None
     return CaseSummary(
         reference=loaded.case.reference,
@@ -208,16 +222,14 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
     checking = loaded.so_far.checking
     titles = {f"documents.{slot.slot}": slot.title for slot in item_slots(a)}
     told, noted = messages(office, loaded, known_names, inner)
-    lanes = {lane.id: lane.title for lane in loaded.assessment.lanes}
-    moments = story(
-        loaded.history.entries, known_names, loaded.rulebook.edition.currency, today, lanes, loaded.rulebook.edition.grants
-    )
+    moments = moments_of(loaded, known_names)
     versions = tuple(
         VersionView(
             v.no,
             v.at,
             v.dossier,
             file_views(v.dossier, loaded.known, lambda slot: titles.get(slot) or loaded.rulebook.slot_title(slot)),
+            {} if v is loaded.history.versions[-1] else _said(loaded.rulebook, v.dossier),
         )
         for v in loaded.history.versions
     )
@@ -225,17 +237,19 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         reference=loaded.case.reference,
         own_reference=loaded.case.own_reference,
         applicant=known_names.get(loaded.case.applicant_id, ""),
+        own=loaded.access.owner,
+        rights=loaded.access.rights,
         officer=known_names.get(checking.who, "") if checking else "",
         revision=loaded.entries,
         today=today,
         edition_sha256=loaded.case.edition_sha256,
         item_slots=item_slots(a),
-        assessment=as_office(a, known_names, who.role) if inner else as_applicant(a),
+        assessment=_office_view(office, loaded, known_names, who) if inner else as_applicant(a, loaded.access),
         lane_first=first.id if (first := first_lane(a, "applicant" if who.may.moves == "applicant" else "officer")) else "",
         versions=versions,
         story=tuple(m for m in moments if inner or not m.inner),
         next_steps=steps_to_come(a),
-        offers=_offers(loaded) if who.may.moves in ("officer", "reviewer") else {},
+        offers=_offers(office, loaded) if who.may.moves in ("officer", "reviewer") else {},
         due_if_sent=due_said(due_if_sent_now(office, loaded), loaded.known.calendar, today) if who.is_officer else "",
         due_why=answers_due_why(loaded.now, loaded.assessment.clock_rules, loaded.known.calendar) if who.is_officer else (),
         messages=told,
@@ -248,8 +262,24 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         reviewer=known_names.get(loaded.so_far.handed.to, "") if loaded.so_far.handed else "",
         permit_code=loaded.so_far.issued.code if loaded.so_far.issued else "",
         fee_limit=office.settings.fee_limit,
+        same_elsewhere=same_elsewhere(office, who, loaded) if inner and who.may.sees_all else {},
+        leaving=leaving(office, who, loaded),
+        foreseen=_foreseen(loaded, who),
+        counted=counted(a) if inner else (),
         may_undo=who.id in loaded.so_far.undoable and not loaded.so_far.ended,
     )
+
+
+def _said(rulebook: Rulebook, dossier: Dossier) -> dict[str, str]:
+    return {place: said_answer(rulebook, place, raw) for place, raw in raw_answers(dossier).items()}
+
+
+def _foreseen(loaded: Loaded, who: Who) -> dict[str, dict[str, tuple[str, ...]]]:
+    """What the steps would bring that an officer can take now, lane by lane."""
+    if not who.is_officer:
+        return {}
+    lanes = [lane.id for lane in loaded.assessment.lanes] or [""]
+    return {lane: foreseen(loaded.assessment, who.role, lane) for lane in lanes}
 
 
 def _more_time(loaded: Loaded) -> dict[str, MoreTime]:
@@ -307,7 +337,27 @@ def _fees_waiting(office: Office, loaded: Loaded, known_names: dict[str, str], w
     )
 
 
-def _offers(loaded: Loaded) -> dict[str, tuple[Offer, ...]]:
+def _office_view(office: Office, loaded: Loaded, known_names: dict[str, str], who: Who) -> AssessmentView:
+    """What the office sees; the points of the next letter in the language in which they will be sent."""
+    view = as_office(loaded.assessment, known_names, who.role)
+    if not language_of(loaded):
+        return view
+    points = {lane.id: their_points(office, loaded, lane.id) for lane in view.lanes}
+    lanes = tuple(replace(lane, points=points[lane.id]) for lane in view.lanes)
+    return replace(view, points=their_points(office, loaded), lanes=lanes)
+
+
+def _offers(office: Office, loaded: Loaded) -> dict[str, tuple[Offer, ...]]:
+    """What the catalogue offers, in the language of the case's letters; the titles by which the office chooses are its own."""
+    own = _offered(loaded)
+    if not language_of(loaded):
+        return own
+    with in_their_language(office, loaded) as told:
+        theirs = _offered(told)
+    return {id_: tuple(replace(o, title=mine.title) for o, mine in zip(theirs[id_], own[id_], strict=True)) for id_ in own}
+
+
+def _offered(loaded: Loaded) -> dict[str, tuple[Offer, ...]]:
     a = loaded.assessment
     sheet = loaded.sheet
     found = {r.id: offers(loaded.rulebook, r, sheet) for r in a.requirements if r.asked}
@@ -320,7 +370,7 @@ def _offers(loaded: Loaded) -> dict[str, tuple[Offer, ...]]:
 def file_of_case(office: Office, who: Who, reference: str, sha256: str) -> Attachment:
     """The attachment of that content in any version of a case that this person may see."""
     loaded = load_case(office, who, reference)
-    for a in (*(a for v in loaded.history.versions for a in v.dossier.attachments), *message_files(loaded)):
+    for a in (*(a for v in loaded.history.versions for a in v.dossier.papers), *message_files(loaded)):
         if a.sha256 == sha256:
             return a
     raise NotFound(say("There is no such file in this case."))

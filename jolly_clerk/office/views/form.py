@@ -7,9 +7,12 @@ from datetime import date
 from typing import Literal
 
 from jolly_clerk.core.assessment import Assessment
+from jolly_clerk.core.checklist.by_hand import OWN_SLOT
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Declaration, Part, Signature
 from jolly_clerk.core.rulebook.wording import plain
+from jolly_clerk.core.say import speaking
+from jolly_clerk.texts import catalogue
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,12 +65,24 @@ class Form:
 
 @dataclass(frozen=True, slots=True)
 class ItemSlot:
-    """A slot of one item: ``passport.2`` of the slot ``passport``, with its title and what the item is called."""
+    """A slot of one item: ``passport.2`` of the slot ``passport``, with its title and what the item is called. One of something that was
+    asked by hand is ``of`` none and ``says`` what is asked."""
 
     slot: str
     of: str
     title: str
     item_label: str
+    says: str = ""
+
+
+def _told_in(rulebook: Rulebook, language: str) -> dict[str, str]:
+    """The texts of the form in another language, by their plain texts: those of the rulebook, and what each slot takes."""
+    e = rulebook.edition
+    taken = [slot.in_words() for slot in e.documents]
+    with speaking(catalogue(language), language):
+        return {plain(text): said for text, said in e.translations[language].items()} | {
+            plain(text): slot.in_words() for text, slot in zip(taken, e.documents, strict=True)
+        }
 
 
 def form_of(rulebook: Rulebook) -> Form:
@@ -93,14 +108,22 @@ def form_of(rulebook: Rulebook) -> Form:
         declarations=tuple(e.declarations),
         registers={name: r.title for name, r in e.registers.items()},
         way_in_asks=rulebook.way_in_asks,
-        translations={language: {plain(text): said for text, said in told.items()} for language, told in e.translations.items()},
+        translations={language: _told_in(rulebook, language) for language in e.translations},
     )
 
 
 def item_slots(assessment: Assessment) -> tuple[ItemSlot, ...]:
-    """The slots of items, in the order of the checklist."""
-    return tuple(
+    """The slots of items, in the order of the checklist, then those of what was asked by hand in a letter."""
+    by_hand = (
+        ItemSlot(ref.removeprefix("documents."), "", p.asked.title, "", p.asked.text)
+        for a_round in assessment.common.all_rounds
+        for p in a_round.points.values()
+        for ref in p.asked.places
+        if ref.startswith(OWN_SLOT)
+    )
+    items = (
         ItemSlot(r.id.removeprefix("documents."), r.id.split(".")[1], r.title, r.item_label)
         for r in assessment.requirements
         if r.kind == "document" and r.item_label
     )
+    return (*items, *{slot.slot: slot for slot in by_hand}.values())

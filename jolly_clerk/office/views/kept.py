@@ -10,7 +10,7 @@ from sqlalchemy import select
 
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
-from jolly_clerk.office.cases.casework import visible
+from jolly_clerk.office.cases.seeing import visible
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.store.beside import KeptCase

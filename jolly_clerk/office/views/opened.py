@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.desk.waiting import seen
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import also_here, note_opened
 
@@ -21,4 +22,5 @@ def opened(office: Office, who: Who, reference: str) -> Opened:
     case = load_case(office, who, reference).case
     others = tuple(also_here(office, who, case.id)) if who.sees_all else ()
     note_opened(office, who, case.id)
+    seen(office, who, case.id, "mention", "fell")
     return Opened(others)

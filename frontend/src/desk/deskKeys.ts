@@ -1,0 +1,76 @@
+// The keys of the desk, once: what each does is said on its control and in the help.
+import { say } from "../shared/text";
+
+/** A key of one letter for each step that is made often. */
+export const KEY = {
+  accept: "y",
+  handOver: "h",
+  nextCase: "g",
+  tray: "i",
+  other: "z",
+  words: "p",
+  send: "s",
+  letter: "l",
+  begin: "k",
+  undo: "u",
+  document: "e",
+  answers: "a",
+  account: "j",
+  registers: "r",
+  talk: "x",
+  papers: "/",
+  table: "t",
+  rest: "c",
+  lane: "0",
+  more: "o",
+  find: "f",
+} as const;
+
+/** What each key does by itself, as it is found by its words. */
+export const NAMED: [string, string][] = [
+  [KEY.accept, say("Accept as complete")],
+  [KEY.handOver, say("Hand over to a reviewer")],
+  [KEY.letter, say("Read the letter")],
+  [KEY.send, say("Send the letter and pause the clock")],
+  [KEY.begin, say("Begin checking")],
+  [KEY.rest, say("Look over what the machine finds met")],
+  [KEY.words, say("Words of the point")],
+  [KEY.undo, say("Undo the last step, or take back what is about to leave")],
+  [KEY.other, say("Answers, or the whole checklist")],
+  [KEY.table, say("Table of a part that repeats, or its list")],
+  [KEY.document, say("Show the document")],
+  [KEY.answers, say("Show the answers")],
+  [KEY.account, say("Show the account")],
+  [KEY.registers, say("Show the registers")],
+  [KEY.talk, say("Show messages and notes")],
+  [KEY.papers, say("All papers: find words, compare, bind into one PDF")],
+  [KEY.lane, say("Next lane")],
+  [KEY.nextCase, say("Next case")],
+  [KEY.tray, say("To the in-tray")],
+  [KEY.find, say("Find a case")],
+];
+
+/** What is shown in the help: keys, and what they do. */
+export const HELP: [string[], string][] = [
+  [["N", "B", "↑", "↓"], say("next, back in the checklist")],
+  [["M", "W", "D", "V"], say("met, wanting (once more: go on), in doubt, waive")],
+  [["C", "A", "T", "Q"], say("close a point, ask it again; take a change, ask about it")],
+  [[KEY.words], say("the words of the point")],
+  [["1", "9"], say("a reason of the catalogue, the first to the ninth")],
+  [[KEY.document, KEY.answers, KEY.account], say("the document, the answers, the account")],
+  [[KEY.registers, KEY.talk], say("registers, talk; once more: back to the evidence")],
+  [[KEY.papers], say("all papers of the case: find words in them, compare two, bind them into one PDF")],
+  [[KEY.table, "←", "→"], say("the table of a part that repeats, or its list; along a row")],
+  [[KEY.rest], say("look over what the machine finds met, and confirm it")],
+  [[KEY.lane], say("the next lane")],
+  [[say("Space"), "PgUp"], say("move what is looked at, on and back")],
+  [[",", "."], say("sheet before, next sheet")],
+  [["+", "-"], say("larger, smaller")],
+  [[KEY.undo], say("undo the last step")],
+  [[KEY.other], say("answers, or the whole checklist")],
+  [[KEY.begin, KEY.letter, KEY.send], say("begin checking, read the letter, send it")],
+  [[KEY.accept, KEY.handOver], say("accept as complete, hand over")],
+  [[KEY.nextCase, KEY.tray], say("the next case, the in-tray")],
+  [[KEY.more, "Esc"], say("find any step by its words, close")],
+  [[KEY.find], say("find a case")],
+];

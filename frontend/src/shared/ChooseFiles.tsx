@@ -1,0 +1,25 @@
+// A link that opens the browser's own choice of files; the same files can be chosen twice.
+import { type ReactNode, useRef } from "react";
+
+export function ChooseFiles(of: { name: string; children: ReactNode; onFiles: (files: FileList) => void }) {
+  const choose = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <button type="button" className="jc-link" onClick={() => choose.current?.click()}>
+        {of.children}
+      </button>
+      <input
+        ref={choose}
+        type="file"
+        multiple
+        className="jc-hidden"
+        tabIndex={-1}
+        aria-label={of.name}
+        onChange={(e) => {
+          if (e.target.files && e.target.files.length > 0) of.onFiles(e.target.files);
+          e.target.value = "";
+        }}
+      />
+    </>
+  );
+}

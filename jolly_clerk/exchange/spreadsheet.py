@@ -1,0 +1,63 @@
+"""A table as CSV (RFC 4180, UTF-8) and as XLSX (ISO/IEC 29500), so that any program opens it and none runs what is in it."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Mapping, Sequence
+
+#: what some programs take for the beginning of a formula
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+#: rows that are ready to be filled in, and how wide a column is at most, in characters
+READY, WIDEST = 200, 40
+
+Rows = Sequence[Sequence[str]]
+
+
+def csv_file(rows: Rows) -> bytes:
+    """A table as CSV. A cell that a program could take for a formula stands behind an apostrophe."""
+    out = io.StringIO(newline="")
+    csv.writer(out).writerows([_plain(cell) for cell in row] for row in rows)
+    return out.getvalue().encode("utf-8-sig")
+
+
+def xlsx_file(title: str, rows: Rows, choices: Mapping[int, Sequence[str]]) -> bytes:
+    """A table as XLSX, its first row fixed. ``choices`` are offered in the columns of these numbers, counted from 0."""
+    from openpyxl import Workbook  # loaded with the first table that is taken away
+    from openpyxl.styles import Font
+    from openpyxl.utils import get_column_letter
+    from openpyxl.worksheet.datavalidation import DataValidation
+
+    book = Workbook()
+    sheet = book.active
+    sheet.title = "".join(c for c in title if c not in "[]:*?/\\")[:31] or "Table"
+    for y, row in enumerate(rows, 1):
+        for x, cell in enumerate(row, 1):
+            there = sheet.cell(y, x, cell)
+            there.data_type, there.number_format = "s", "@"
+            if y == 1:
+                there.font = Font(bold=True)
+    for x in range(1, len(rows[0]) + 1):
+        letter = get_column_letter(x)
+        longest = max(len(row[x - 1]) for row in rows)
+        sheet.column_dimensions[letter].width = min(WIDEST, max(10, longest + 2))
+        for y in range(len(rows) + 1, READY + 1):
+            sheet.cell(y, x).number_format = "@"
+    sheet.freeze_panes = "B2"
+    if choices:
+        listed = book.create_sheet("Choices")
+        listed.sheet_state = "hidden"
+        for n, (column, titles) in enumerate(choices.items(), 1):
+            for y, told in enumerate(titles, 1):
+                listed.cell(y, n, told).data_type = "s"
+            letter, own = get_column_letter(n), get_column_letter(column + 1)
+            offered = DataValidation("list", formula1=f"Choices!${letter}$1:${letter}${len(titles)}", allow_blank=True)
+            offered.add(f"{own}2:{own}{READY}")
+            sheet.add_data_validation(offered)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def _plain(cell: str) -> str:
+    return f"'{cell}" if cell.startswith(FORMULA) else cell

@@ -1,0 +1,59 @@
+"""Which cases a person may see, and what somebody who was invited to one may do in it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+
+from sqlalchemy import ColumnElement, Select, or_, select
+from sqlalchemy.orm import Session
+
+from jolly_clerk.core.roles import APPLICANTS
+from jolly_clerk.core.sharing import OWNER, Access
+from jolly_clerk.office.office import Who
+from jolly_clerk.store.beside import Invitation
+from jolly_clerk.store.tables import Case, Person
+
+
+def visible(who: Who) -> list[ColumnElement[bool]]:
+    """Which cases a person may see, as conditions: the own ones and those to which one was invited, or all; a reviewer what was handed
+    over, and whoever is limited to some kinds only those."""
+    if not who.sees_all:
+        return [or_(Case.applicant_id == who.id, Case.id.in_(invited_cases(who)))]
+    handed: list[ColumnElement[bool]] = [Case.reviewer_id.is_not(None)] if who.may.moves == "reviewer" else []
+    return [*handed, Case.kind.in_(who.kinds)] if who.kinds else handed
+
+
+def address_of(who: Who) -> Select[str]:
+    """The mail address of an applicant if it is known to be theirs, as a query."""
+    return select(Person.mail).where(Person.id == who.id, Person.confirmed, Person.role.in_(APPLICANTS))
+
+
+def invited_cases(who: Who) -> Select[str | None]:
+    """The ids of the cases to which somebody was invited, as a query."""
+    open_now = Invitation.ended_at.is_(None) & Invitation.case_id.is_not(None)
+    return select(Invitation.case_id).where(Invitation.mail == address_of(who).scalar_subquery(), open_now)
+
+
+def access_to(session: Session, who: Who, case: Case) -> Access:
+    """What an applicant may do in a case: everything in the own one, else what the invitation says."""
+    if who.may.moves != "applicant" or case.applicant_id == who.id:
+        return OWNER
+    wanted = select(Invitation).where(Invitation.case_id == case.id, Invitation.ended_at.is_(None))
+    invited = session.scalars(wanted.where(Invitation.mail == address_of(who).scalar_subquery())).first()
+    return access_by(who, invited) if invited else Access(False, (), ())
+
+
+def access_by(who: Who, invited: Invitation) -> Access:
+    """What an invitation allows to whoever it is for."""
+    access = Access(False, tuple(invited.rights), tuple(invited.parts), invited.id)
+    return access.as_guest() if who.guest else access
+
+
+def note_use(session: Session, access: Access, what: str, at: datetime) -> None:
+    """Note, in the caller's write, what somebody who was invited did."""
+    if not access.invitation:
+        return
+    row = session.get_one(Invitation, access.invitation)
+    there: Sequence[object] = row.used.get(what) or (at.isoformat(), "", 0)
+    row.used = {**row.used, what: [there[0], at.isoformat(), int(str(there[2])) + 1]}

@@ -1,0 +1,41 @@
+"""Routes that put files of a draft into another shape, and back."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel, Field
+
+from jolly_clerk.office.preparing import remaking
+from jolly_clerk.reading.making import How
+from jolly_clerk.web.applicant import Applicant, changed
+from jolly_clerk.web.asking import Seen, TheOffice
+from jolly_clerk.web.changed import DraftChanged
+from jolly_clerk.web.problems import RESPONSES
+
+router = APIRouter(prefix="/api/drafts/{draft}", tags=["applicant"], responses=RESPONSES)
+
+
+class RemakeFiles(BaseModel):
+    """What is made of which files of one slot: *together* one PDF of several (or of a picture), *turned* clockwise by ``degrees``,
+    *smaller* with fewer dots, *apart* two files, cut before a sheet."""
+
+    how: How
+    files: list[Annotated[str, Field(max_length=40)]] = Field(min_length=1, max_length=remaking.MOST_TOGETHER)
+    degrees: Literal[90, 180, 270] = 90
+    before: int = Field(default=2, ge=2, le=10_000)
+
+
+@router.post("/remade", response_model=DraftChanged)
+def remake(draft: str, body: RemakeFiles, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
+    """Put files into another shape, in their place."""
+    how = (body.how, body.files, body.degrees, body.before)
+    return changed(office, who, draft, seen, lambda: remaking.remake(office, who, draft, *how, seen))
+
+
+@router.delete("/remade/{attachment}", response_model=DraftChanged)
+def put_back(draft: str, attachment: str, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
+    """Put the files back of which one was made."""
+    return changed(office, who, draft, seen, lambda: remaking.put_back(office, who, draft, attachment, seen))
