@@ -188,12 +188,13 @@ def round_view(
         for c in differences(rulebook, base, dossier)
         if c.place in asked_places or (rulebook.lane_of(c.place) == lane and not c.place.startswith(OWN_SLOT))
     ]
+    sent_in = {entry.place for entry in case.came_later}  # by an issuer: nobody has to ask about it
     questioned = {(entry.about, entry.version) for entry in case.added if entry.about}
     points = tuple(_point(rulebook, a_round, p.asked.no, changes, words) for p in a_round.points.values())
     unasked = tuple(
         Unasked(c, (c.place, a_round.answer_version) in case.taken, (c.place, a_round.answer_version) in questioned)
         for c in changes
-        if c.place not in asked_places and c.kind != "signature"
+        if c.place not in asked_places and c.place not in sent_in and c.kind != "signature"
     )
     return RoundView(
         a_round.no,

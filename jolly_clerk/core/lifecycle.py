@@ -68,6 +68,7 @@ class CaseSoFar:
     issued: h.PermitIssued | None = None
     undoable: dict[str, tuple[int, ...]] = field(default_factory=dict)
     lanes: dict[str, LaneSoFar] = field(default_factory=dict)
+    came_later: list[h.CameLater] = field(default_factory=list)
     waits_for_lanes: State | None = None
     bodies: list[BodySoFar] = field(default_factory=list)
 
@@ -334,6 +335,11 @@ def _answered(case: CaseSoFar, entry: h.Answered) -> None:
             case.given.pop(requirement, None)
 
 
+def _came_later(case: CaseSoFar, entry: h.CameLater) -> None:
+    case.came_later.append(entry)
+    case.version = entry.version
+
+
 def _point_closed(case: CaseSoFar, entry: h.PointClosed) -> None:
     _lane(case, entry).rounds[entry.round - 1].points[entry.no].state = "closed"
 
@@ -366,6 +372,7 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "letter sent again": _sent_again,
     "extended": _extended,
     "answered": _answered,
+    "came later": _came_later,
     "point closed": _point_closed,
     "point asked again": _point_again,
     "change taken": lambda case, entry: case.taken.add((entry.place, entry.version)),

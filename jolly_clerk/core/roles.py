@@ -7,7 +7,17 @@ from typing import Final, Literal
 
 #: those of people, and of what acts by itself
 Role = Literal[
-    "applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper", "office", "payment terminal", "post room", "clock"
+    "applicant",
+    "officer",
+    "lead",
+    "reviewer",
+    "auditor",
+    "rule-keeper",
+    "office",
+    "payment terminal",
+    "post room",
+    "clock",
+    "issuer",
 ]
 #: where a person can go; the screen shows these and no others
 Page = Literal["my cases", "new filing", "in-tray", "people", "money", "erasing", "print", "closed days", "rulebooks"]

@@ -229,6 +229,17 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         "answers receipt",
         False,
     ),
+    "came later": lambda e, who, c, t: (
+        say(
+            "{title} came from {issuer}, straight to the office; version {version}",
+            title=e.title,
+            issuer=e.issuer,
+            version=e.version,
+        ),
+        "ours",
+        "",
+        False,
+    ),
     "point closed": lambda e, who, c, t: (say("{who} closed point {no}", who=who, no=e.no), "ours", "", True),
     "point asked again": lambda e, who, c, t: (say("{who} asks point {no} again", who=who, no=e.no), "ours", "", True),
     "change taken": lambda e, who, c, t: (

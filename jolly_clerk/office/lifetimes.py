@@ -40,6 +40,8 @@ REMEMBERED = timedelta(days=1)
 CODE, CODE_TRIES = timedelta(minutes=30), 5
 #: the link of an invitation works so long; a signature is asked for again after so long, so often
 INVITED_FOR, ASKED_AGAIN, MOST_ASKED = timedelta(days=30), timedelta(days=3), 2
+#: the link of an issuer works so long; it is asked for again after so long, so often
+ISSUER_LINK, ISSUER_AGAIN, MOST_ISSUER = timedelta(days=30), timedelta(days=7), 2
 #: an account whose address was never confirmed is kept so long
 UNCONFIRMED = timedelta(days=30)
 #: a session that is used is noted so often, and one that is not used is over after so long
@@ -57,9 +59,20 @@ class Limit:
 
 #: what can be tried too often: a password at an address by one sender, at an address by all, at all addresses by one sender; the
 #: own old password; accounts made, and links asked for, by one sender; mails asked for at one address; codes asked for by one
-#: person; searches of a register, offers and invitations by one person
+#: person; searches of a register, offers, invitations and issuers asked by one person
 Tried = Literal[
-    "password", "address", "sender", "old password", "sign-up", "asked by", "asked for", "code", "register", "offer", "invite"
+    "password",
+    "address",
+    "sender",
+    "old password",
+    "sign-up",
+    "asked by",
+    "asked for",
+    "code",
+    "register",
+    "offer",
+    "invite",
+    "issuer",
 ]
 LIMITS: Final[dict[Tried, Limit]] = {
     "password": Limit(4, 5, 900),
@@ -73,6 +86,7 @@ LIMITS: Final[dict[Tried, Limit]] = {
     "register": Limit(200, 5, 300),
     "offer": Limit(20, 60, 3600),
     "invite": Limit(40, 60, 3600),
+    "issuer": Limit(40, 60, 3600),
 }
 
 

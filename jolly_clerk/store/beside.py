@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from sqlalchemy import ForeignKey, Index, Integer, String, Text
@@ -257,7 +257,36 @@ class Invitation(Base):
     reminded_at: Mapped[datetime | None] = mapped_column(default=None)
 
 
+class IssuerAsked(Base):
+    """A third party that was asked to send one document straight to the office: for which slot of a draft or a case, by whom, until when.
+
+    Of the one-time link only a hash is kept. ``opened`` is how often it was opened; ``came_name`` and ``came_firm`` are who delivered."""
+
+    __tablename__ = "issuers_asked"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    draft_id: Mapped[str] = mapped_column(String(40), index=True)
+    case_id: Mapped[str | None] = mapped_column(ForeignKey("cases.id"), index=True)
+    by_id: Mapped[str] = mapped_column(String(40), index=True)
+    slot: Mapped[str] = mapped_column(String(60))
+    mail: Mapped[str] = mapped_column(String(200))
+    name: Mapped[str] = mapped_column(String(120))
+    words: Mapped[str] = mapped_column(Text)
+    wanted_by: Mapped[date]
+    made_at: Mapped[datetime]
+    link_hash: Mapped[str] = mapped_column(String(64), default="", index=True)
+    link_until: Mapped[datetime | None] = mapped_column(default=None)
+    opened: Mapped[int] = mapped_column(default=0)
+    opened_at: Mapped[datetime | None] = mapped_column(default=None)
+    reminded: Mapped[int] = mapped_column(default=0)
+    reminded_at: Mapped[datetime | None] = mapped_column(default=None)
+    came_at: Mapped[datetime | None] = mapped_column(default=None)
+    came_name: Mapped[str] = mapped_column(String(120), default="")
+    came_firm: Mapped[str] = mapped_column(String(120), default="")
+    shown: Mapped[bool] = mapped_column(default=False)
+    ended_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
 #: what stands beside a case and goes with it when it is erased
-GO_WITH_A_CASE = (SearchRow, CaseRead, EndedDraft, ReadyStep, WaitingWord, Invitation)
+GO_WITH_A_CASE = (SearchRow, CaseRead, EndedDraft, ReadyStep, WaitingWord, Invitation, IssuerAsked)
 #: what stands beside a draft and goes with it when it is thrown away for good
-GO_WITH_A_DRAFT = (PileItem, Invitation)
+GO_WITH_A_DRAFT = (PileItem, Invitation, IssuerAsked)

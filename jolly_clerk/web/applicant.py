@@ -15,6 +15,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 from jolly_clerk.core.urgency import Place
 from jolly_clerk.office.cases import endings, lists, notices, paying
+from jolly_clerk.office.cases.seeing import need_open
 from jolly_clerk.office.desk import registers, talking
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
@@ -249,6 +250,7 @@ def file_of_draft(draft: str, attachment: str, office: TheOffice, who: Applicant
     """A file of one's own draft."""
     for a in drafts.open_draft(office, who, draft).dossier.papers:
         if a.id == attachment:
+            need_open(a)
             return file_answer(office.vault.get(a.sha256), a.name)
     raise NotFound(say("This file is not in the draft."))
 

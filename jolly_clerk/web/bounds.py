@@ -1,4 +1,5 @@
-"""How much anybody may send: counted while it comes in, before anything reads it, and more only for whoever is signed in."""
+"""How much anybody may send: counted while it comes in, before anything reads it, and more only for whoever is signed in or has the link
+of an issuer."""
 
 from __future__ import annotations
 
@@ -15,6 +16,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from jolly_clerk.core.say import say
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.people.directory import signed_in
+from jolly_clerk.office.preparing.delivering import may_deliver
 from jolly_clerk.web.asking import COOKIE
 from jolly_clerk.web.problems import Refused, answer
 
@@ -26,6 +28,8 @@ AROUND_A_FILE = 100_000
 FILES = ("multipart/", "application/offset+octet-stream")
 #: seconds that the next piece of a body may take
 PATIENCE = 30.0
+#: where an issuer sends a file
+_DELIVERED = re.compile(r"/api/deliver/([\w-]{20,100})")
 _NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000|\x00")
 
 
@@ -42,7 +46,7 @@ class Bounds:
             return
         headers = {name.decode("latin-1"): value.decode("latin-1") for name, value in scope["headers"]}
         try:
-            body = await self._bounded(headers, receive)
+            body = await self._bounded(scope["path"], headers, receive)
         except Refused as refused:
             await answer(refused.problem)(scope, receive, send)
             return
@@ -59,7 +63,7 @@ class Bounds:
 
         await self.app(scope, body, sent)
 
-    async def _bounded(self, headers: dict[str, str], receive: Receive) -> _Counted:
+    async def _bounded(self, path: str, headers: dict[str, str], receive: Receive) -> _Counted:
         office = self.office()
         assert office is not None
         origin = headers.get("origin", "")
@@ -70,7 +74,7 @@ class Bounds:
         length = int(told) if told.isascii() and told.isdigit() and len(told) < 16 else None
         if file or length is None or length > MOST_UNKNOWN:
             known = await run_in_threadpool(signed_in, office, _cookie(headers.get("cookie", "")))
-            if known is None and file:
+            if known is None and file and not await run_in_threadpool(_by_link, office, path):
                 raise Refused(401, say("Please sign in."), say("Files are taken from whoever is signed in."))
             most = office.settings.most_upload_mb * 1_000_000 + AROUND_A_FILE if file else MOST_PLAIN if known else MOST_UNKNOWN
         else:
@@ -119,6 +123,12 @@ class _Counted:
         """End the body here."""
         self.refused = why
         raise why
+
+
+def _by_link(office: Office, path: str) -> bool:
+    """True if a file comes by a link of an issuer that works."""
+    found = _DELIVERED.fullmatch(path)
+    return found is not None and may_deliver(office, found[1])
 
 
 def _cookie(header: str) -> str:

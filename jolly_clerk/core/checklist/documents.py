@@ -8,6 +8,7 @@ from typing import Literal
 from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
+from jolly_clerk.core.delivering import came_from, day_of_arrival
 from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.by_name import names
 from jolly_clerk.core.facts.file_findings import Finding
@@ -66,7 +67,10 @@ class SlotLine(CaseLine):
         elif files:
             findings = self._findings()
             put_right = " ".join(f.text for f in findings if f.weight != "note")
-            because = put_right or say("{count} attached, read without findings.", count=things(len(files), "file"))
+            came = " ".join(filter(None, (came_from(a, self.case.sheet.values[CALENDAR]) for a in files)))
+            because = f"{came} {put_right}".strip() or say(
+                "{count} attached, read without findings.", count=things(len(files), "file")
+            )
         elif proposed == "to read":
             files = self._borrowed()
             because = say("Nothing of its own; it may stand in “{name}”.", name=files[0].name)
@@ -110,7 +114,8 @@ class SlotLine(CaseLine):
             if reading is None or reading.opens != "yes":
                 continue
             if compiled.slot.issued and compiled.issued:
-                yield from self._issued(compiled.issued.value(self.of.values), attachment, reading)
+                arrived = day_of_arrival(attachment, self.case.sheet.values[CALENDAR])
+                yield from self._issued(arrived or compiled.issued.value(self.of.values), attachment, reading)
             if compiled.slot.valid and compiled.valid:
                 yield from self._valid(compiled.valid.value(self.of.values), attachment, reading)
 

@@ -48,11 +48,13 @@ def highest_file(dossier: Dossier, versions: Sequence[Version]) -> int:
 
 
 def exchange(dossier: Dossier, versions: Sequence[Version], first: str, second: str) -> Dossier | None:
-    """With two files in each other's slots, under new ids; None if one of them is not there."""
+    """With two files in each other's slots, under new ids; None if one of them is not there, or came from an issuer."""
     own = {a.id: a for a in dossier.attachments}
     if first not in own or second not in own:
         return None
     a, b = own[first], own[second]
+    if a.issuer or b.issuer:
+        return None
     for gone in (first, second):
         dossier = detach(dossier, gone) or dossier
     dossier = attach(dossier, versions, b.slot, a.name, a.sha256, a.size)

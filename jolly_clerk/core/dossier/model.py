@@ -28,9 +28,18 @@ class MadeFrom(Plain):
     size: int = Field(ge=0)
 
 
+class FromIssuer(Plain):
+    """Who sent a file straight to the office, and when. Unless ``shown`` it is sealed: whoever applied never sees what it says."""
+
+    name: str
+    firm: str
+    at: AwareDatetime
+    shown: bool = False
+
+
 class Attachment(Plain):
     """A file in a slot. ``id`` is stable within the case; ``size`` in bytes; ``version`` counts files of the same name. ``made_from`` are
-    the files of which it was made here, before it was filed."""
+    the files of which it was made here, before it was filed; ``issuer`` sent it straight to the office."""
 
     id: str
     slot: str
@@ -39,6 +48,12 @@ class Attachment(Plain):
     size: int = Field(ge=0)
     version: int = Field(default=1, ge=1)
     made_from: tuple[MadeFrom, ...] = Field(default=(), exclude_if=lambda kept: not kept)
+    issuer: FromIssuer | None = Field(default=None, exclude_if=lambda kept: kept is None)
+
+    @property
+    def sealed(self) -> bool:
+        """True if whoever applied may not see what it says."""
+        return self.issuer is not None and not self.issuer.shown
 
 
 class Prefilled(Plain):

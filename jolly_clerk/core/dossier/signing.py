@@ -19,7 +19,7 @@ def covered(dossier: Dossier) -> dict[str, str]:
     (``declarations.ID``)."""
     found = {part: _digest(kept) for part, given in dossier.answers.items() if (kept := _given(given))}
     in_slot: dict[str, list[str]] = {}
-    for a in dossier.attachments:
+    for a in (one for one in dossier.attachments if one.issuer is None):  # nobody signs what others send straight to the office
         in_slot.setdefault(a.slot, []).append(a.sha256)
     found |= {f"documents.{slot}": _digest(sorted(in_slot[slot])) for slot in sorted(in_slot)}
     return found | {f"declarations.{d.id}": _digest(d.text) for d in dossier.declared}

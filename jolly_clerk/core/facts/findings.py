@@ -47,6 +47,8 @@ def slot_findings(
         )
     for attachment in files:
         reading = readings.get(attachment.sha256)
+        if reading is None and attachment.sealed:
+            continue
         found += file_findings(attachment, reading)
         found += _accepted(slot, attachment, reading)
         if reading is not None and reading.opens == "yes":

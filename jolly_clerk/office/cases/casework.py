@@ -44,7 +44,7 @@ from jolly_clerk.office.lifetimes import BEHIND, before
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import names
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
-from jolly_clerk.office.rules.rulebooks import known_for, rulebook
+from jolly_clerk.office.rules.rulebooks import known_for, known_to_applicant, rulebook
 from jolly_clerk.store.beside import ReadyStep
 from jolly_clerk.store.chain import Sealed, append, keep_version, load_history
 from jolly_clerk.store.database import ClockBehind, read_session, write_session
@@ -108,17 +108,21 @@ def load_case(office: Office, who: Who, reference: str) -> Loaded:
         history = load_history(session, case.id)
         head = session.get(Head, case.id)
         access = access_to(session, who, case)
-    loaded = assessed(office, case, history, head.count if head else 0)
+    loaded = assessed(office, case, history, head.count if head else 0, for_applicant=not who.sees_all)
     loaded.access = access
     return loaded
 
 
-def assessed(office: Office, case: Case, history: History, entries: int, session: Session | None = None) -> Loaded:
-    """Ask the core about a case and its history; inside a write its ``session`` is handed on."""
+def assessed(
+    office: Office, case: Case, history: History, entries: int, session: Session | None = None, for_applicant: bool = False
+) -> Loaded:
+    """Ask the core about a case and its history; inside a write its ``session`` is handed on. ``for_applicant`` leaves sealed files unread."""
     rules = rulebook(office, case.edition_sha256)
-    dossier = history.versions[-1].dossier
-    hashes = {a.sha256 for v in history.versions for a in v.dossier.papers}
-    known = known_for(office, case.edition_sha256, hashes, session)
+    dossier, dossiers = history.versions[-1].dossier, [v.dossier for v in history.versions]
+    if for_applicant:
+        known = known_to_applicant(office, case.edition_sha256, dossiers, session)
+    else:
+        known = known_for(office, case.edition_sha256, {a.sha256 for d in dossiers for a in d.papers}, session)
     now = office.now()
     a = assess(rules, dossier, history, known, now)
     return Loaded(case, rules, dossier, history, a.known, now, a, fold(history.entries), entries)

@@ -35,6 +35,7 @@ from jolly_clerk.office.post.mailing import deliver_waiting, drop_old_secrets
 from jolly_clerk.office.post.papers import plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
 from jolly_clerk.office.preparing.inviting import remind_signers
+from jolly_clerk.office.preparing.issuing import remind_issuers
 from jolly_clerk.office.preparing.uploading import tidy_uploads
 from jolly_clerk.office.rules.rulebooks import known_for
 from jolly_clerk.store.beside import SearchRow
@@ -99,6 +100,7 @@ def _tidy(office: Office) -> None:
         tidy_uploads(office)
         forget_old_looks(office)
         remind_signers(office)
+        remind_issuers(office)
     with write_session(office.engine) as session:
         forget_old_tries(office, session)
         session.execute(delete(OneTimeLink).where(OneTimeLink.until < office.now()))

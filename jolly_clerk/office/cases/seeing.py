@@ -8,8 +8,11 @@ from datetime import datetime
 from sqlalchemy import ColumnElement, Select, or_, select
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.roles import APPLICANTS
+from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import OWNER, Access
+from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Who
 from jolly_clerk.store.beside import Invitation
 from jolly_clerk.store.tables import Case, Person
@@ -57,3 +60,9 @@ def note_use(session: Session, access: Access, what: str, at: datetime) -> None:
     row = session.get_one(Invitation, access.invitation)
     there: Sequence[object] = row.used.get(what) or (at.isoformat(), "", 0)
     row.used = {**row.used, what: [there[0], at.isoformat(), int(str(there[2])) + 1]}
+
+
+def need_open(attachment: Attachment) -> None:
+    """Raise NotAllowed for a file that went straight to the office and is sealed for whoever applied."""
+    if attachment.sealed:
+        raise NotAllowed(say("This went straight to the office. Whoever sent it did not allow you to look into it."))

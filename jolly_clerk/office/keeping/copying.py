@@ -10,12 +10,12 @@ from typing import IO, Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.values import Json
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.preparing.attaching import clean_name
 from jolly_clerk.office.views.case import as_one_sees_it
-from jolly_clerk.store.beside import FileUse, Invitation, Look
+from jolly_clerk.store.beside import FileUse, Invitation, IssuerAsked, Look
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft, FiledVersion, Outgoing, Person, SignIn
 
@@ -42,6 +42,7 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
                 files |= {
                     f"drafts/{draft.id}/{a.id} {clean_name(a.name)}": a.sha256
                     for a in Dossier.model_validate(draft.dossier).papers
+                    if not a.sealed
                 }
             mails = (
                 select(Outgoing).where(Outgoing.to == person.mail) if person.mail else select(Outgoing).where(Outgoing.key == "")
@@ -50,6 +51,8 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
             own = (Invitation.by_id == person_id) | ((Invitation.mail == person.mail) & (Invitation.mail != ""))
             invited = session.scalars(select(Invitation).where(own).order_by(Invitation.made_at))
             put("invitations.json", [{name: getattr(i, name) for name in _OF_INVITATIONS} for i in invited])
+            asked = session.scalars(select(IssuerAsked).where(IssuerAsked.by_id == person_id).order_by(IssuerAsked.made_at))
+            put("issuers.json", [{name: getattr(i, name) for name in _OF_ISSUERS} for i in asked])
             cases = list(session.scalars(select(Case).where(Case.applicant_id == person_id, Case.erased_at.is_(None))))
             references = [case.reference for case in cases]
             looks = session.scalars(select(Look).where(Look.reference.in_(references)))
@@ -67,6 +70,7 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
 
 
 _OF_DRAFTS = ("id", "kind", "own_reference", "folder", "offered_to", "dossier", "kept_at")
+_OF_ISSUERS = ("slot", "mail", "name", "words", "wanted_by", "made_at", "came_at", "came_name", "came_firm", "ended_at")
 _OF_INVITATIONS = ("mail", "name", "rights", "parts", "made_at", "ended_at", "used")
 
 
@@ -85,7 +89,10 @@ def _account(session: Session, person: Person) -> dict[str, Any]:
 
 def _files_of(session: Session, case: Case, filed: list[dict[str, Any]]) -> Iterator[tuple[str, str]]:
     named = {a["sha256"]: a for version in filed for a in version["dossier"]["attachments"]}
+    sealed = {sha256 for sha256, a in named.items() if Attachment.model_validate(a).sealed}
     for sha256 in session.scalars(select(FileUse.sha256).where(FileUse.case_id == case.id)):
+        if sha256 in sealed:
+            continue
         a = named.get(sha256)
         name = f"{a['id']} {clean_name(a['name'])}" if a else f"{sha256[:12]}.pdf"
         yield f"cases/{case.reference}/{name}", sha256

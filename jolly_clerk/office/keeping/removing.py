@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.office.lifetimes import ANSWERS_KEPT, DRAFTS_KEPT, LOOSE, THROWN_AWAY, UNCONFIRMED, before
 from jolly_clerk.office.office import Office
+from jolly_clerk.office.preparing.issuing import tell_of_given_up
 from jolly_clerk.office.preparing.revisions import forget_changes
 from jolly_clerk.store.beside import GO_WITH_A_DRAFT, Erasure, FileUse, MailCode, PageSign, PileItem
 from jolly_clerk.store.database import read_session, write_session
@@ -88,6 +89,7 @@ def tidy(office: Office) -> int:
     old = select(Draft.id).where(Draft.case_id.is_(None), over)
     with write_session(office.engine) as session:
         for draft_id in list(session.scalars(old.limit(200))):
+            tell_of_given_up(office, session, draft_id)
             erase_draft(session, draft_id)
         session.execute(delete(RegisterAnswer).where(RegisterAnswer.asked_at < before(now, ANSWERS_KEPT)))
         _erase_unconfirmed(session, now)

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.roles import APPLICANTS
+from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import (
     IN_A_CASE,
@@ -25,10 +26,12 @@ from jolly_clerk.core.sharing import (
     refused,
     writing,
 )
+from jolly_clerk.office.cases.casework import find_case
 from jolly_clerk.office.cases.seeing import access_by, address_of, invited_cases
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import names_in
+from jolly_clerk.office.rules.rulebooks import edition_on, office_calendar, rulebook
 from jolly_clerk.store.beside import EndedDraft, Invitation
 from jolly_clerk.store.tables import Case, Draft, Person
 
@@ -38,6 +41,24 @@ def own_draft(session: Session, who: Who, draft_id: str) -> Draft:
     draft, access = shared_draft(session, who, draft_id)
     need_owner(access)
     return draft
+
+
+def own_thing(session: Session, who: Who, of: str) -> Draft | Case:
+    """A draft (by its id) or a case (by its reference) of one's own. Raises NotFound, NotAllowed for one to which one was only invited."""
+    if "-" not in of:
+        return own_draft(session, who, of)
+    case = find_case(session, who, of)
+    if case.applicant_id != who.id:
+        raise NotAllowed(say("This is for whoever applied."))
+    return case
+
+
+def rules_of(office: Office, session: Session, thing: Draft | Case) -> Rulebook:
+    """The rules under which a case stands, or a draft would be filed today."""
+    if isinstance(thing, Case):
+        return rulebook(office, thing.edition_sha256)
+    calendar = office_calendar(office, session)
+    return rulebook(office, edition_on(office, thing.kind, calendar.local_day(office.now()), session))
 
 
 def need_account(who: Who) -> None:

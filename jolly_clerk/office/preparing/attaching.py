@@ -16,7 +16,7 @@ from jolly_clerk.core.dossier.changing import detach as without
 from jolly_clerk.core.dossier.changing import exchange as exchanged
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.say import say
-from jolly_clerk.office.errors import Invalid, NotFound, TooLarge
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, TooLarge
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.preparing.access import need_right
 from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, open_draft
@@ -209,6 +209,8 @@ def detach(office: Office, who: Who, draft_id: str, attachment: str, seen: int |
     """Take a file out of a draft."""
 
     def take(dossier: Dossier) -> Dossier:
+        if any(a.id == attachment and a.issuer for a in dossier.attachments):
+            raise NotAllowed(say("This was sent straight to the office; it stays where it is."), "documents")
         left = without(dossier, attachment)
         if left is None:
             raise NotFound(say("This file is not in the draft."))

@@ -25,7 +25,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import OWNER, Access, Writing, needed_by
 from jolly_clerk.core.states import UNFILED
 from jolly_clerk.office.desk.registers import look_up_typed, prepared
-from jolly_clerk.office.errors import Invalid, NotAllowed, Stale, TooLarge
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale, TooLarge
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.preparing.access import (
@@ -53,8 +53,8 @@ from jolly_clerk.office.preparing.revisions import (
     since_seen,
     whole,
 )
-from jolly_clerk.office.rules.rulebooks import edition_on, known_for, office_calendar, rulebook
-from jolly_clerk.store.beside import EndedDraft, Invitation, PileItem
+from jolly_clerk.office.rules.rulebooks import edition_on, known_to_applicant, office_calendar, rulebook
+from jolly_clerk.store.beside import EndedDraft, Invitation, IssuerAsked, PileItem
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Draft
@@ -152,8 +152,7 @@ def opened(office: Office, session: Session, draft: Draft, case: Case | None, hi
     if case and not taken_back:
         dossier = take_lane(rules, history.versions[-1].dossier, dossier, draft.lane)
     words = {int(no): text for no, text in draft.words.items()}
-    hashes = {a.sha256 for d in (dossier, *(v.dossier for v in history.versions)) for a in d.papers}
-    known = known_for(office, sha256, hashes, session)
+    known = known_to_applicant(office, sha256, [dossier, *(v.dossier for v in history.versions)], session)
     known = replace(known, registers=prepared(office, rules, dossier, draft.owner_id))
     found = assess(rules, dossier, history, known, now, words, draft.lane)
     return OpenDraft(draft, dossier, words, rules, sha256, history, known, found, case)
@@ -327,8 +326,17 @@ def end_draft(session: Session, who: Who, draft_id: str, seen: int | None, case_
     forget_changes(session, draft_id)
     session.delete(draft)
     session.execute(delete(PileItem).where(PileItem.draft_id == draft_id))  # what was placed nowhere was not filed
-    session.execute(update(Invitation).where(Invitation.draft_id == draft_id).values(case_id=case_id))
+    for table in (Invitation, IssuerAsked):
+        session.execute(update(table).where(table.draft_id == draft_id).values(case_id=case_id))
     session.add(EndedDraft(draft_id=draft_id, owner_id=draft.owner_id, case_id=case_id))
+
+
+def _sent_in(session: Session, draft: Draft) -> str:
+    """The name of a file that an issuer sent into a draft of answers, which stands in no version yet."""
+    versions = load_history(session, draft.case_id).versions if draft.case_id else ()
+    filed = {a.id for version in versions for a in version.dossier.attachments}
+    sent = (a for a in Dossier.model_validate(draft.dossier).attachments if a.issuer and a.id not in filed)
+    return next((a.name for a in sent), "")
 
 
 def throw_away(office: Office, who: Who, draft_id: str, seen: int | None = None) -> None:
@@ -337,6 +345,11 @@ def throw_away(office: Office, who: Who, draft_id: str, seen: int | None = None)
         draft = own_draft(session, who, draft_id)
         if seen is not None and draft.revision != seen:
             raise Stale(say("This draft was changed in another window. Look at it again before you throw it away."))
+        if draft.case_id is not None and (sent := _sent_in(session, draft)):
+            told = say(
+                "“{name}” was sent straight to the office for these answers. They cannot be thrown away any more.", name=sent
+            )
+            raise NotReady(told)
         if draft.case_id is None:
             draft.thrown_away_at = office.now()
         else:

@@ -15,9 +15,8 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import RIGHTS, SAID, Access, Right
-from jolly_clerk.office.cases.casework import find_case
 from jolly_clerk.office.cases.seeing import note_use
-from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, TooLarge
+from jolly_clerk.office.errors import Invalid, NotFound, TooLarge
 from jolly_clerk.office.lifetimes import ASKED_AGAIN, MOST_ASKED, ONCE, before
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import mail_of, name_of, need_confirmed
@@ -25,9 +24,9 @@ from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.people.guests import new_link
 from jolly_clerk.office.people.slowing import try_once
 from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
-from jolly_clerk.office.preparing.access import belongs_to, known_people, mail_known, own_draft
+from jolly_clerk.office.preparing.access import belongs_to, known_people, mail_known, own_thing, rules_of
 from jolly_clerk.office.preparing.revisions import note_other_change
-from jolly_clerk.office.rules.rulebooks import edition_on, kind_titles, office_calendar, rulebook
+from jolly_clerk.office.rules.rulebooks import kind_titles
 from jolly_clerk.store.beside import Invitation
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Draft, Person
@@ -90,10 +89,10 @@ def invite(
     need_confirmed(who)
     address, called, allowed = mail_of(mail), name_of(name), rights_of(rights)
     with read_session(office.engine) as session:
-        _need_parts(_rules_of(office, session, _own(session, who, of)), parts)
+        _need_parts(rules_of(office, session, own_thing(session, who, of)), parts)
     titles = kind_titles(office)
     with write_session(office.engine) as session:
-        thing = _own(session, who, of)
+        thing = own_thing(session, who, of)
         if address == session.get_one(Person, who.id).mail:
             raise Invalid(say("This address is your own."), "mail")
         try_once(office, session, "invite", who.id)
@@ -117,8 +116,8 @@ def invite(
 def invitations(office: Office, who: Who, of: str) -> list[Invited]:
     """Who was invited to a draft or a case of one's own, and what each did with it."""
     with read_session(office.engine) as session:
-        thing = _own(session, who, of)
-        rules = _rules_of(office, session, thing)
+        thing = own_thing(session, who, of)
+        rules = rules_of(office, session, thing)
         rows = list(session.scalars(_open(thing).order_by(Invitation.made_at, Invitation.id)))
         joined = set(session.scalars(known_people([row.mail for row in rows]).with_only_columns(Person.mail)))
     return [_seen(row, rules, row.mail in joined) for row in rows]
@@ -181,25 +180,9 @@ def note_look(office: Office, access: Access) -> None:
             note_use(session, access, "look ", office.now())
 
 
-def _own(session: Session, who: Who, of: str) -> Draft | Case:
-    if "-" not in of:
-        return own_draft(session, who, of)
-    case = find_case(session, who, of)
-    if case.applicant_id != who.id:
-        raise NotAllowed(say("This is for whoever applied."))
-    return case
-
-
 def _open(thing: Draft | Case) -> Select[Invitation]:
     here = belongs_to(thing) if isinstance(thing, Draft) else Invitation.case_id == thing.id
     return select(Invitation).where(here, Invitation.ended_at.is_(None))
-
-
-def _rules_of(office: Office, session: Session, thing: Draft | Case) -> Rulebook:
-    if isinstance(thing, Case):
-        return rulebook(office, thing.edition_sha256)
-    calendar = office_calendar(office, session)
-    return rulebook(office, edition_on(office, thing.kind, calendar.local_day(office.now()), session))
 
 
 def _need_parts(rules: Rulebook, parts: Sequence[str]) -> None:

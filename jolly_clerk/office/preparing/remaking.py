@@ -101,6 +101,8 @@ def _chosen(now: OpenDraft, how: How, files: Sequence[str]) -> list[Attachment]:
         raise Invalid(say("Only files of one slot are put together."), place)
     if len(chosen) > (MOST_TOGETHER if how == "together" else 1):
         raise Invalid(say("One file is changed at a time; at most {most} are put together.", most=MOST_TOGETHER), place)
+    if any(a.issuer for a in chosen):
+        raise Invalid(say("What was sent straight to the office is not changed."), place)
     if any(a in filed_before(now, a.slot) for a in chosen):
         raise Invalid(say("What was filed is not changed any more; attach another file instead."), place)
     return chosen

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import nullcontext
 from datetime import date, datetime
 from pathlib import Path
@@ -9,6 +10,8 @@ from pathlib import Path
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.delivering import sealed_files
+from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.rulebook.compiled import Rulebook
@@ -189,6 +192,12 @@ def known_for(office: Office, edition_sha256: str, hashes: set[str], session: Se
 
     Inside a write its ``session`` is handed on, since nothing there may take a second connection.
     """
+    with nullcontext(session) if session else read_session(office.engine) as own:
+        return Known(calendar_of(office, edition_sha256, own), readings_of(office, hashes, own))
+
+
+def readings_of(office: Office, hashes: set[str], session: Session | None = None) -> dict[str, Reading]:
+    """What was read in these files, or that they are being read. Readings are kept in memory once parsed."""
     readings: dict[str, Reading] = {}
     with nullcontext(session) if session else read_session(office.engine) as own:
         keys = select(StoredReading.sha256, StoredReading.reader, StoredReading.read_at).where(StoredReading.sha256.in_(hashes))
@@ -197,7 +206,13 @@ def known_for(office: Office, edition_sha256: str, hashes: set[str], session: Se
         if len(readings) < len(hashes):
             waiting = own.scalars(select(ToRead.sha256).where(ToRead.sha256.in_(hashes - readings.keys())))
             readings |= {h: Reading(sha256=h, reader="", size=0, type="", opens="being read") for h in waiting}
-        return Known(calendar_of(office, edition_sha256, own), readings)
+    return readings
+
+
+def known_to_applicant(office: Office, edition_sha256: str, dossiers: Sequence[Dossier], session: Session | None = None) -> Known:
+    """What is known for a filing, without what was read in files that are sealed: from it an applicant may be told everything."""
+    hashes = {a.sha256 for dossier in dossiers for a in dossier.papers}
+    return known_for(office, edition_sha256, hashes - sealed_files(dossiers), session)
 
 
 def _reading(office: Office, session: Session, sha256: str, reader: str, read_at: datetime) -> Reading:

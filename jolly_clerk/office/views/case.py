@@ -30,6 +30,7 @@ from jolly_clerk.core.story import Moment
 from jolly_clerk.core.to_come import NextStep, steps_to_come
 from jolly_clerk.office.cases.casework import Loaded, load_case, moments_of
 from jolly_clerk.office.cases.leaving import LeavingView, leaving
+from jolly_clerk.office.cases.seeing import need_open
 from jolly_clerk.office.desk.checking import due_if_sent_now
 from jolly_clerk.office.desk.reviewing import reviewers
 from jolly_clerk.office.desk.sameness import same_elsewhere
@@ -372,5 +373,7 @@ def file_of_case(office: Office, who: Who, reference: str, sha256: str) -> Attac
     loaded = load_case(office, who, reference)
     for a in (*(a for v in loaded.history.versions for a in v.dossier.papers), *message_files(loaded)):
         if a.sha256 == sha256:
+            if not who.sees_all:
+                need_open(a)
             return a
     raise NotFound(say("There is no such file in this case."))

@@ -139,7 +139,11 @@ def file_views(dossier: Dossier, known: Known, title_of: Callable[[str], str]) -
     for a in dossier.papers:
         r = known.readings.get(a.sha256)
         said, opens, kind, pages = (r.said(), r.opens, r.type, len(r.pages)) if r else (say("not read yet"), "not read", "", 0)
+        if a.sealed and r is None:
+            said = say("sealed for the office")
         signed = r is not None and r.signatures > 0
         title = say("Declaration signed") if a.id == SIGNED else title_of(f"documents.{a.slot}")
-        views.append(FileView(a, title, said, opens, kind, pages, signed, tuple(file_findings(a, r))))
+        views.append(
+            FileView(a, title, said, opens, kind, pages, signed, tuple(file_findings(a, r)) if r or not a.sealed else ())
+        )
     return tuple(views)
