@@ -13,6 +13,7 @@ import { Skeleton } from "./shared/Notes";
 import { Opens } from "./shared/Opens";
 import { useSession } from "./shared/session";
 import { say } from "./shared/text";
+import { Deliver } from "./signin/Deliver";
 import { InvitedByLink } from "./signin/Invited";
 import { NewPassword } from "./signin/Passwords";
 import { SignIn } from "./signin/SignIn";
@@ -62,6 +63,7 @@ export function App() {
             <Route path="/check/:code?" element={<Check />} />
             <Route path="/password/:secret" element={<NewPassword />} />
             <Route path="/invited/:secret" element={<InvitedByLink />} />
+            <Route path="/deliver/:secret" element={<Deliver />} />
           </Route>
           <Route path="*" element={<SignIn session={session.data} />} />
         </Routes>
@@ -85,6 +87,7 @@ export function App() {
             <Route path="/account" element={<Account />} />
             <Route path="/password/:secret" element={<NewPassword />} />
             <Route path="/invited/:secret" element={<InvitedByLink />} />
+            <Route path="/deliver/:secret" element={<Deliver />} />
             <Route path="/filing/:draft" element={<Filing />} />
             <Route path="/filing/:draft/read-over" element={<ReadOver />} />
             <Route path="/filing/:draft/pile" element={<Pile />} />
@@ -108,6 +111,7 @@ export function App() {
             <Route path="/account" element={<Account />} />
             <Route path="/password/:secret" element={<NewPassword />} />
             <Route path="/invited/:secret" element={<InvitedByLink />} />
+            <Route path="/deliver/:secret" element={<Deliver />} />
             <Route path="/desk/:reference/letter" element={<Letter />} />
             <Route path="*" element={<Navigate to="/tray" replace />} />
           </Routes>

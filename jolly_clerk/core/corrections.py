@@ -188,7 +188,7 @@ def round_view(
         for c in differences(rulebook, base, dossier)
         if c.place in asked_places or (rulebook.lane_of(c.place) == lane and not c.place.startswith(OWN_SLOT))
     ]
-    sent_in = {entry.place for entry in case.came_later}  # by an issuer: nobody has to ask about it
+    sent_in = _sent_in(base, dossier)
     questioned = {(entry.about, entry.version) for entry in case.added if entry.about}
     points = tuple(_point(rulebook, a_round, p.asked.no, changes, words) for p in a_round.points.values())
     unasked = tuple(
@@ -209,6 +209,16 @@ def round_view(
         points,
         unasked,
     )
+
+
+def _sent_in(base: Dossier, dossier: Dossier) -> set[str]:
+    """The slots in which nothing changed but that an issuer sent something: nobody has to take that, or can undo it."""
+
+    def own(of: Dossier, slot: str) -> list[str]:
+        return sorted(a.sha256 for a in of.attachments if a.slot == slot and a.issuer is None)
+
+    slots = {a.slot for a in dossier.attachments if a.issuer}
+    return {f"documents.{slot}" for slot in slots if own(base, slot) == own(dossier, slot)}
 
 
 def _point(rulebook: Rulebook, a_round: RoundSoFar, no: int, changes: list[Difference], words: dict[int, str]) -> PointView:

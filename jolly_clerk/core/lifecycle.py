@@ -68,7 +68,6 @@ class CaseSoFar:
     issued: h.PermitIssued | None = None
     undoable: dict[str, tuple[int, ...]] = field(default_factory=dict)
     lanes: dict[str, LaneSoFar] = field(default_factory=dict)
-    came_later: list[h.CameLater] = field(default_factory=list)
     waits_for_lanes: State | None = None
     bodies: list[BodySoFar] = field(default_factory=list)
 
@@ -215,6 +214,10 @@ def _nothing(case: CaseSoFar, entry: h.Entry) -> None:
     """An entry that changes nothing but the line of time."""
 
 
+def _new_version(case: CaseSoFar, entry: h.PutRight | h.CameLater) -> None:
+    case.version = entry.version
+
+
 def _filed(case: CaseSoFar, entry: h.Filed) -> None:
     case.first_filed = case.first_filed or entry
     case.filed, case.version, case.taken_back, case.covered_at = entry, entry.version, None, None
@@ -335,11 +338,6 @@ def _answered(case: CaseSoFar, entry: h.Answered) -> None:
             case.given.pop(requirement, None)
 
 
-def _came_later(case: CaseSoFar, entry: h.CameLater) -> None:
-    case.came_later.append(entry)
-    case.version = entry.version
-
-
 def _point_closed(case: CaseSoFar, entry: h.PointClosed) -> None:
     _lane(case, entry).rounds[entry.round - 1].points[entry.no].state = "closed"
 
@@ -363,7 +361,7 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "posting missed": _posting_missed,
     "lapse undone": _lapse_undone,
     "closure declared": _closure_declared,
-    "clerical error": lambda case, entry: setattr(case, "version", entry.version),
+    "clerical error": _new_version,
     "checking began": lambda case, entry: setattr(case, "checking", entry),
     "judged": _judged,
     "point worded": lambda case, entry: case.worded.__setitem__(entry.requirement, entry.text),
@@ -372,7 +370,7 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "letter sent again": _sent_again,
     "extended": _extended,
     "answered": _answered,
-    "came later": _came_later,
+    "came later": _new_version,
     "point closed": _point_closed,
     "point asked again": _point_again,
     "change taken": lambda case, entry: case.taken.add((entry.place, entry.version)),

@@ -18,20 +18,20 @@ from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, O
 from jolly_clerk.office.keeping import removing
 from jolly_clerk.office.keeping.copying import copy_of
 from jolly_clerk.office.keeping.verifying import rebuild, verify
-from jolly_clerk.office.preparing import answering, attaching, delivering, drafts, filing, issuing, remaking
+from jolly_clerk.office.preparing import answering, attaching, delivering, drafts, filing, issuing, remaking, signing
 from jolly_clerk.office.preparing.delivering import Delivered, Sent
 from jolly_clerk.office.views.case import case_view, file_of_case
 from jolly_clerk.office.views.draft import draft_view
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Outgoing
-from tests.office.test_journey import PLAN, SMALL_PLAN, Cases
+from tests.office.test_journey import PLAN, SMALL_PLAN, Cases, text_of
 from tests.reading.test_reading import pdf
 
 ROSS = "ross@survey.example"
 LETTER = pdf("Written by the surveyor: the sheet is small", "and so are the letters on it.")
 
 
-class Issuers(Cases):
+class Asking(Cases):
     def ask(self, of: str, slot: str = "site_plan", **more: object) -> issuing.Asked:
         return issuing.ask(self.office, self.odalys, of, slot, ROSS, "Ross Hale", **more)[-1]  # type: ignore[arg-type]
 
@@ -51,8 +51,6 @@ class Issuers(Cases):
         draft = self.draft()
         plan = drafts.open_draft(self.office, self.odalys, draft).dossier.attachments[0]
         attaching.detach(self.office, self.odalys, draft, plan.id)
-        from jolly_clerk.office.preparing import signing
-
         signing.sign(self.office, self.odalys, draft, "Odalys Renn")
         return draft
 
@@ -61,13 +59,19 @@ class Issuers(Cases):
             act()
         return raised.exception.detail
 
+
+class Issuers(Asking):
     def test_sealed_until_the_office_opens_it(self) -> None:
         draft = self.empty()
         asked = self.ask(draft, words="As we said at the quay.")
-        self.assertEqual((asked.state, asked.title, asked.mail, asked.wanted_by), ("asked", "Site plan, to scale", ROSS, date(2026, 11, 19)))
+        self.assertEqual(
+            (asked.state, asked.title, asked.mail, asked.wanted_by), ("asked", "Site plan, to scale", ROSS, date(2026, 11, 19))
+        )
         secret = self.link()
         seen = delivering.wanted(self.office, secret)
-        self.assertEqual((seen.owner, seen.document, seen.words), ("Odalys Renn", "Site plan, to scale", "As we said at the quay."))
+        self.assertEqual(
+            (seen.owner, seen.document, seen.words), ("Odalys Renn", "Site plan, to scale", "As we said at the quay.")
+        )
         self.assertEqual(issuing.asked_of(self.office, self.odalys, draft)[0].opened, 0)  # looking alone notes nothing
         delivering.note_opened(self.office, secret)
         delivering.note_opened(self.office, secret)
@@ -144,9 +148,13 @@ class Issuers(Cases):
         line = after.assessment.requirement("documents.site_plan")
         assert line is not None
         self.assertFalse(line.judged)  # it is judged like an answer
-        self.assertEqual([r.id for r in after.assessment.requirements if r.asked and not r.judged and r.kind == "document"], [line.id])
+        self.assertEqual(
+            [r.id for r in after.assessment.requirements if r.asked and not r.judged and r.kind == "document"], [line.id]
+        )
         seen = case_view(self.office, self.imre, after)
-        self.assertIn("Site plan, to scale came from Ross Hale, Hale Surveys, straight to the office; version 2", seen.story[-1].text)
+        self.assertIn(
+            "Site plan, to scale came from Ross Hale, Hale Surveys, straight to the office; version 2", seen.story[-1].text
+        )
         self.assertFalse(after.assessment.changed_since_signed)
         self.judge_all(reference)
         self.assertEqual(checking.accept(self.office, self.imre, reference).assessment.state, "Complete")
@@ -203,9 +211,9 @@ class Issuers(Cases):
         stated = Sent("Ross Hale", "Hale Surveys", statement="The works keep 4.2 m from the edge.", anyway=True)
         done = delivering.deliver(self.office, secret, stated)
         self.assertEqual(done.name, "Site plan, to scale.pdf")
-        from tests.office.test_journey import text_of
-
-        self.assertIn("keep 4.2 m from the edge. Stated by Ross Hale, Hale Surveys", text_of(self.office.vault.get(done.sha256)))
+        self.assertIn(
+            "keep 4.2 m from the edge. Stated by Ross Hale, Hale Surveys Sent to", text_of(self.office.vault.get(done.sha256))
+        )
 
     def test_links_end_and_are_renewed(self) -> None:
         draft = self.empty()

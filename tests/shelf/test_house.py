@@ -201,7 +201,7 @@ class House(unittest.TestCase):
 
     def test_every_state_and_role_is_in_its_table(self) -> None:
         self.assertEqual(set(STATES), set(get_args(State)))
-        people = set(get_args(Role)) - {"office", "payment terminal", "post room", "clock"}
+        people = set(get_args(Role)) - {"office", "payment terminal", "post room", "clock", "issuer"}
         self.assertEqual(set(ROLES), people)
         self.assertEqual(set(ANSWER_TYPES), set(get_args(QuestionType)))
         self.assertEqual({*types.ANSWER_TYPES, "rows"}, set(get_args(QuestionType)))

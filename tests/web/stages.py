@@ -25,6 +25,7 @@ from jolly_clerk.office.preparing import (
     earlier,
     filing,
     inviting,
+    issuing,
     pile,
     placing,
     remaking,
@@ -137,6 +138,10 @@ class Stages(Cases):
             names["sheet"] = scanned(signing_sheet.sheet(self.office, self.odalys, names["draft"])).decode("latin-1")
         if stage == "invited":
             names["invitation"] = self.invited(names["draft"], ["look"])
+        if stage == "issuer":
+            names["request"] = issuing.ask(self.office, self.odalys, names["draft"], "site_plan", "ross@survey.example", "Ross")[
+                0
+            ].id
         if stage == "offered":
             with write_session(self.office.engine) as session:
                 session.get_one(Person, "odalys").mail = "odalys@renn.example"
@@ -187,7 +192,7 @@ class Stages(Cases):
 
     def further(self, stage: str, names: dict[str, str]) -> None:
         reference, imre = names["reference"], self.imre
-        if stage in ("filed", "invited", "remade", "offered"):
+        if stage in ("filed", "invited", "issuer", "remade", "offered"):
             return
         checking.begin_checking(self.office, imre, reference)
         if stage == "fee set":

@@ -23,6 +23,7 @@ PUBLIC = {
     ("post", "/api/session/sign-in"), ("post", "/api/session/forgotten"), ("post", "/api/session/new-password"),
     ("post", "/api/kinds/{kind}/way-in"), ("post", "/api/kinds/{kind}/way-in/letter"), ("get", "/api/permits/{code}"), ("post", "/api/terminal/notices"), ("get", "/api/separator.pdf"), ("get", "/api/editions/{sha256}/form"), ("get", "/api/closed-days/{year}"),
     ("get", "/api/invited-by-link/{secret}"), ("post", "/api/invited-by-link/{secret}/code"), ("post", "/api/invited-by-link/{secret}/session"),
+    ("get", "/api/deliver/{secret}"), ("post", "/api/deliver/{secret}/opened"), ("post", "/api/deliver/{secret}"),
 }  # fmt: skip
 EVERYBODY = {
     ("delete", "/api/session"), ("post", "/api/session/password"), ("get", "/api/session/profile"), ("put", "/api/session/profile"),
@@ -36,6 +37,7 @@ READ_CASE = {
     ("get", "/api/cases/{reference}/summary"),
     ("get", "/api/cases/{reference}/payment-slip"),
     ("post", "/api/cases/{reference}/opened"),
+    ("get", "/api/issuers"),
 }
 #: routes over a case that is kept as it came: a reviewer, to whom nothing of it was handed, finds nothing
 READ_KEPT = {("get", "/api/kept/{reference}"), ("get", "/api/kept/{reference}/files/{sha256}")}
@@ -89,6 +91,7 @@ APPLICANT = {
     ("post", "/api/offered-drafts/{draft}"), ("delete", "/api/offered-drafts/{draft}"),
     ("get", "/api/invitations"), ("post", "/api/invitations"), ("delete", "/api/invitations/{invitation}"), ("get", "/api/invited"),
     ("put", "/api/drafts/{draft}/parts/{part}/writer"), ("get", "/api/drafts/{draft}/parts/{part}/earlier"), ("post", "/api/drafts/{draft}/parts/{part}/earlier"), ("get", "/api/drafts/{draft}/signing-sheet"), ("post", "/api/drafts/{draft}/signing-sheet"),
+    ("post", "/api/issuers"), ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
     ("post", "/api/drafts/{draft}/remade"), ("delete", "/api/drafts/{draft}/remade/{attachment}"),
 }  # fmt: skip
 OFFICER = {
@@ -167,6 +170,7 @@ QUERIES = {
     "/api/cases/{reference}/bundle": "?file=a1",
     "/api/my-filings": "?words=roof",
     "/api/invitations": "?of={draft}",
+    "/api/issuers": "?of={reference}",
     "/api/my-cases/more": "?place=running&after=2026-11-05T10:00:00Z%20BW",
 }
 #: the stage of the work at which a route can be done; at *filed* all others
@@ -178,6 +182,8 @@ STAGES = {
     ("post", "/api/offered-drafts/{draft}"): "offered",
     ("delete", "/api/offered-drafts/{draft}"): "offered",
     ("delete", "/api/invitations/{invitation}"): "invited",
+    ("post", "/api/issuers/{request}/again"): "issuer",
+    ("delete", "/api/issuers/{request}"): "issuer",
     ("delete", "/api/drafts/{draft}/remade/{attachment}"): "remade",
     ("post", "/api/money/{money}/placing"): "money",
     ("post", "/api/money/{money}/return"): "money",
@@ -237,6 +243,7 @@ CREATED = {
 }  # fmt: skip
 EMPTY = {
     ("post", "/api/cases/{reference}/talk"), ("delete", "/api/offered-drafts/{draft}"), ("delete", "/api/invitations/{invitation}"),
+    ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
     ("post", "/api/money/{money}/placing"), ("post", "/api/money/{money}/return"),
     ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"), ("delete", "/api/drafts/{draft}/pile/{piece}"),
     ("post", "/api/drafts/{draft}/pile/{piece}/cut"), ("post", "/api/drafts/{draft}/pile/{piece}/joined"),
@@ -293,6 +300,9 @@ class Table(Cases):
             return client.post(address, files={"file": ("crew.csv", b"Name\nOdo Fenn\n", "text/csv")})
         if path == "/api/invitations" and method == "post":
             told = {"of": self.names["draft"], "mail": "ada@marsh.example", "name": "Ada Marsh", "rights": ["fill"]}
+            return client.post(path, json=told)
+        if path == "/api/issuers" and method == "post":
+            told = {"of": self.names["draft"], "slot": "site_plan", "mail": "ross@survey.example", "name": "Ross Hale"}
             return client.post(path, json=told)
         if path.endswith("/messages"):
             return client.post(address, data={"text": "Hello"})
@@ -352,7 +362,10 @@ class Table(Cases):
             if role != "applicant":
                 return 403
             named = (
-                any(name in path for name in ("{draft}", "{reference}", "{key}", "{upload}", "/like/", "/api/invitations"))
+                any(
+                    name in path
+                    for name in ("{draft}", "{reference}", "{key}", "{upload}", "/like/", "/api/invitations", "/api/issuers")
+                )
                 or path == "/api/uploads"
             )
             return success if own or not named else 404

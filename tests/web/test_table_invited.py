@@ -46,6 +46,8 @@ NEEDS: dict[tuple[str, str], Right | str] = {
     ("delete", "/api/drafts/{draft}/offer"): "owner",
     ("get", "/api/invitations"): "owner",
     ("post", "/api/invitations"): "owner",
+    ("get", "/api/issuers"): "look",
+    ("post", "/api/issuers"): "owner",
     ("put", "/api/drafts/{draft}/parts/{part}/writer"): "owner",
     ("post", "/api/drafts/{draft}/answers"): "answer",
     ("get", "/api/cases/{reference}"): "look",

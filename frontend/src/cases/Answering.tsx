@@ -34,6 +34,7 @@ export function Answering({
   lane,
   side,
   above,
+  below,
   onSent,
 }: {
   view: CaseView;
@@ -41,6 +42,7 @@ export function Answering({
   lane: string;
   side: ReactNode;
   above: ReactNode;
+  below: ReactNode;
   onSent: () => void;
 }) {
   const work = useDraft(id);
@@ -165,6 +167,7 @@ export function Answering({
           </section>
         )}
         <Others work={work} id={id} points={round.points} lane={lane} />
+        {below}
         <Messages view={view} />
       </main>
       <aside className="my-case-side">

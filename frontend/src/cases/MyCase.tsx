@@ -8,6 +8,7 @@ import type { CaseView } from "../api/views";
 import { BeginLike } from "../filing/BeginLike";
 import { AnswerList, FileList } from "../filing/Filed";
 import { InvitedHere } from "../filing/Held";
+import { IssuersOfCase } from "../filing/Issuers";
 import { viewIn } from "../filing/language";
 import { useCaseView } from "../shared/caseView";
 import { inLane, LaneTabs, laneOf } from "../shared/Lanes";
@@ -84,6 +85,7 @@ export function MyCase() {
         lane={lane}
         side={<Story view={whole} />}
         above={tabs}
+        below={<Issuers view={view} />}
         onSent={() => {
           setSent(true);
           setDrafts({});
@@ -196,6 +198,7 @@ export function MyCase() {
             )}
           </section>
         ))}
+        <Issuers view={view} />
         <Papers view={whole} />
         <div ref={messages} id="messages">
           <Messages view={view} />
@@ -216,6 +219,21 @@ export function MyCase() {
     </div>
   );
 }
+
+/** Documents that others send to the case. */
+function Issuers({ view }: { view: CaseView }) {
+  return (
+    <IssuersOfCase
+      reference={view.reference}
+      revision={view.revision}
+      own={view.own && !!view.assessment.moves.find((m) => m.move === "withdraw")?.allowed}
+      wanted={view.form.slots.filter((slot) => slot.delivered_by && isWanting(view, `documents.${slot.slot}`))}
+    />
+  );
+}
+
+const isWanting = (view: CaseView, place: string) =>
+  view.assessment.requirements.find((r) => r.id === place)?.standing === "wanting";
 
 /** Everything that can be kept: receipts, letters, what was granted; the newest first. */
 function Papers({ view }: { view: CaseView }) {

@@ -1,6 +1,7 @@
 // One requirement: its law, what the machine found, the agreement table, the judgement, the words of its point.
 import { Fragment, useEffect, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
+import { AskedOf } from "../filing/Issuers";
 import { useHotkey } from "../shared/keys";
 import { Key, standingClass } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
@@ -89,6 +90,7 @@ export function Rule({
             </>
           )}
         </p>
+        {r.kind === "document" && <AskedOf of={view.reference} revision={view.revision} place={r.id} />}
         {r.given && !r.given.holds && (
           <p className="desk-was">
             {say("It was judged {{standing}} by {{who}}; what was looked at has changed since.", {

@@ -9,7 +9,8 @@ import { size } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import { DropAll } from "./DropAll";
-import { contradicted, isBeingRead, isLocked, notAskedFor, saidAt, staysAsFiled, type Work } from "./draft";
+import { contradicted, isBeingRead, isLocked, isSealed, notAskedFor, saidAt, staysAsFiled, type Work } from "./draft";
+import { IssuersOf } from "./Issuers";
 import { OnTheirWay } from "./OnTheirWay";
 import { JoinFiles, RemakeFile } from "./Remake";
 import { Said } from "./Said";
@@ -85,6 +86,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
   const said = saidAt(view, ref);
   const asked = (requirement?.open || slot.optional) && !locked;
   const files = view.files.filter((f) => f.attachment.slot === slot.slot);
+  const own = files.filter((f) => !f.attachment.issuer);
 
   const putBack = (attachment: string) =>
     work.change((seen) =>
@@ -150,13 +152,17 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
         return (
           <div key={file.attachment.id} className="filing-file">
             <p>
-              <a href={`/api/drafts/${id}/files/${file.attachment.id}`} target="_blank" rel="noreferrer">
+              {isSealed(file) ? (
                 <b>{file.attachment.name}</b>
-              </a>{" "}
+              ) : (
+                <a href={`/api/drafts/${id}/files/${file.attachment.id}`} target="_blank" rel="noreferrer">
+                  <b>{file.attachment.name}</b>
+                </a>
+              )}{" "}
               <span className="second">
                 {size(file.attachment.size)} · {file.said}
               </span>
-              {!locked && (
+              {!locked && !file.attachment.issuer && (
                 <button type="button" className="jc-link" onClick={() => remove(file.attachment)}>
                   {say("remove")}
                   <span className="jc-hidden"> {file.attachment.name}</span>
@@ -168,7 +174,9 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
                 {say("The office files it as")} <span className="mono">{requirement.named}</span>
               </p>
             )}
-            {isBeingRead(file) ? (
+            {isSealed(file) ? (
+              <p className="second">{say("It went straight to the office, which alone looks into it.")}</p>
+            ) : isBeingRead(file) ? (
               <p className="second" role="status">
                 {say("It has arrived and is being read. You can go on meanwhile.")}
               </p>
@@ -177,7 +185,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
             ) : (
               said.length === 0 && <p className="filing-clean">{say("Read: nothing to object to")}</p>
             )}
-            {!locked && <RemakeFile work={work} id={id} file={file} />}
+            {!locked && !file.attachment.issuer && <RemakeFile work={work} id={id} file={file} />}
             {swap && !locked && (
               <p>
                 <button type="button" className="jc-button small" onClick={() => exchange(swap)}>
@@ -188,7 +196,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
           </div>
         );
       })}
-      {!locked && files.length > 1 && <JoinFiles work={work} id={id} files={files} />}
+      {!locked && own.length > 1 && <JoinFiles work={work} id={id} files={own} />}
       <Said view={view} place={ref} />
       {view.replaced
         .filter((old) => old.slot === slot.slot)
@@ -202,12 +210,11 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
         ))}
       <OnTheirWay draft={id} slot={slot.slot} />
       {staysAsFiled(view, ref) && <p className="filing-waits">{say("Not asked about: it stays as it was filed.")}</p>}
-      {asked && slot.delivered_by && (
+      {asked && slot.delivered_by && files.length === 0 && (
         <p className="filing-waits">
-          {say(
-            "{{delivered_by}} sends this straight to the office. Ask for it to be sent, with your name and, once you have filed, the reference of the case. Nothing is attached here.",
-            { delivered_by: slot.delivered_by },
-          )}
+          {say("{{delivered_by}} sends this straight to the office. Nothing is attached here.", {
+            delivered_by: slot.delivered_by,
+          })}
         </p>
       )}
       {(asked || bare) && !locked && !slot.delivered_by && (
@@ -218,6 +225,9 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
             <span className="jc-hidden"> {say("for {{title}}", { title: slot.title })}</span>
           </ChooseFiles>
         </p>
+      )}
+      {(asked || bare || files.length > 0) && (
+        <IssuersOf of={id} revision={view.revision} place={slot} own={view.own && !locked} full={files.length > 0} />
       )}
     </section>
   );

@@ -6,7 +6,7 @@ import { placeOf } from "../api/place";
 import type { Form } from "../api/views";
 import { size } from "../shared/say";
 import { say } from "../shared/text";
-import { itemsIn } from "./draft";
+import { isSealed, itemsIn } from "./draft";
 import "./read-over.css";
 
 export function AnswerList({
@@ -148,15 +148,20 @@ function FiledPart({
   );
 }
 
+/** Files by name; whoever applied does not look into what others sent straight to the office. */
 export function FileList({ files, url }: { files: Schemas["FileView"][]; url: (file: Schemas["FileView"]) => string }) {
   if (files.length === 0) return <p className="second">{say("No files are attached.")}</p>;
   return (
     <ul className="filed-files">
       {files.map((f) => (
         <li key={f.attachment.id}>
-          <a href={url(f)} target="_blank" rel="noreferrer">
-            {f.attachment.name}
-          </a>{" "}
+          {isSealed(f) ? (
+            f.attachment.name
+          ) : (
+            <a href={url(f)} target="_blank" rel="noreferrer">
+              {f.attachment.name}
+            </a>
+          )}{" "}
           <span className="second">
             {f.slot_title} · {f.said} · {size(f.attachment.size)}
           </span>

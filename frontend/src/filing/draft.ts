@@ -129,6 +129,10 @@ export function itemsIn(answers: Answers, part: string): Item[] {
 /** True while the office has not read a file yet. */
 export const isBeingRead = (file: { opens: string }): boolean => file.opens === "being read";
 
+/** True for a file that went straight to the office and that whoever applied may not look into. */
+export const isSealed = (file: { attachment: Schemas["Attachment"] }): boolean =>
+  !!file.attachment.issuer && !file.attachment.issuer.shown;
+
 const READING = 1000;
 const QUIET = 450;
 const AGAIN = 4000;

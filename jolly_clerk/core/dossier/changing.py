@@ -182,8 +182,10 @@ def put_back(dossier: Dossier, filed: Dossier, place: str) -> Dossier:
     """With one place (an answer, a slot, a tick, the signature) as it was filed."""
     head, _, rest = place.partition(".")
     if head == "documents":
-        kept = [a for a in dossier.attachments if a.slot != rest]
-        return dossier.model_copy(update={"attachments": (*kept, *(a for a in filed.attachments if a.slot == rest))})
+        kept = [a for a in dossier.attachments if a.slot != rest or a.issuer]
+        there = {a.id for a in kept}
+        back = (a for a in filed.attachments if a.slot == rest and a.id not in there)
+        return dossier.model_copy(update={"attachments": (*kept, *back)})
     if head == "declarations":
         ticks = [d for d in dossier.declared if d.id != rest]
         return dossier.model_copy(update={"declared": (*ticks, *(d for d in filed.declared if d.id == rest))})

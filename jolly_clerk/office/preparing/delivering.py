@@ -15,7 +15,7 @@ from jolly_clerk.core.dossier.changing import AlreadyThere
 from jolly_clerk.core.dossier.model import Attachment, Dossier, FromIssuer, Version
 from jolly_clerk.core.facts.file_findings import file_findings
 from jolly_clerk.core.facts.findings import slot_findings
-from jolly_clerk.core.history import Entry
+from jolly_clerk.core.history import NO_HISTORY, Entry
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
@@ -31,6 +31,7 @@ from jolly_clerk.office.post.letterhead import paper_words
 from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
 from jolly_clerk.office.preparing.access import rules_of
 from jolly_clerk.office.preparing.attaching import MOST_FILES, clean_name, free_name, keep_files, too_large
+from jolly_clerk.office.preparing.drafts import opened
 from jolly_clerk.office.preparing.issuing import thing_of
 from jolly_clerk.office.preparing.reading_queue import wait_until_read
 from jolly_clerk.office.preparing.revisions import note_other_change
@@ -45,7 +46,8 @@ MOST_TRIES, MOST_STATEMENT = 4, 8000
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What an issuer is asked for: by whom, which document, what it has to say, in which form a file is taken, for what, until when."""
+    """What an issuer is asked for: by whom, which document, what it has to say, in which form a file is taken, for which kind
+    and title of filing, until when."""
 
     owner: str
     name: str
@@ -53,6 +55,7 @@ class Wanted:
     says: str
     accepts: str
     kind: str
+    title: str
     words: str
     wanted_by: date
     office: str
@@ -118,6 +121,12 @@ def wanted(office: Office, secret: str) -> Wanted:
         owner = names_in(session, {row.by_id}).get(row.by_id, "")
         compiled = rules.slot_at(row.slot)
         assert compiled is not None
+        if isinstance(thing, Case):
+            title = thing.title
+        else:
+            case = session.get(Case, thing.case_id) if thing.case_id else None
+            history = load_history(session, case.id) if case else NO_HISTORY
+            title = opened(office, session, thing, case, history).assessment.title
         return Wanted(
             owner=owner,
             name=row.name,
@@ -125,6 +134,7 @@ def wanted(office: Office, secret: str) -> Wanted:
             says=compiled.slot.says,
             accepts=compiled.slot.in_words(),
             kind=titles.get(thing.kind, thing.kind),
+            title=title,
             words=row.words,
             wanted_by=row.wanted_by,
             office=office.name,
@@ -192,15 +202,15 @@ def _file_of(
         raise Invalid(say("Choose a file, or write what you state."), "file")
     if len(words) > MOST_STATEMENT:
         raise TooLarge(say("A statement has at most {most} characters; send a file instead.", most=MOST_STATEMENT))
-    title = rules.slot_title(f"documents.{row.slot}")
+    title, sent_on = rules.slot_title(f"documents.{row.slot}"), day(office_calendar(office).local_day(office.now()))
     made = render(
         "statement",
         {
-            **paper_words(), "office": office.name, "address": office.address,
-            "date": day(office_calendar(office).local_day(office.now())),
+            **paper_words(),
             "reference": thing.reference if isinstance(thing, Case) else "",
             "subject": title, "title": rules.edition.title,
             "text": words, "from": say("Stated by {name}, {firm}", name=name, firm=firm),
+            "to": say("Sent to {office} on {day} by a one-time link.", office=office.name, day=sent_on),
         },
     )  # fmt: skip
     return f"{title[:80]}.pdf", made
