@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import signal
 import socket
 import subprocess
@@ -108,6 +109,17 @@ class BrowserTest(unittest.TestCase):
         page.get_by_role("button", name=name).click()
         expect(page.get_by_role("button", name="Sign out")).to_be_visible()
         return page
+
+    def mailed(self, to: str, pattern: str) -> str:
+        """What stands in the newest mail to an address that has it."""
+        for _ in range(100):
+            mails = sorted(self.server.folder.glob("post-room/*.eml"), key=lambda f: -f.stat().st_mtime)
+            for mail in mails:
+                text = mail.read_text("utf-8").replace("=\n", "").replace("=3D", "=")
+                if to in text and (found := re.search(pattern, text.partition("\n\n")[2])):
+                    return found[0]
+            time.sleep(0.1)
+        raise AssertionError(f"no mail has {pattern}")
 
     @staticmethod
     def _matters(kind: str, text: str) -> bool:
