@@ -25,6 +25,9 @@ class Registers(Protocol):
     def search(self, name: str, words: str, columns: list[str], most: int = 8) -> list[dict[str, str]]:
         """Rows in which each of the words stands in one of the columns. Raises NoAnswer."""
 
+    def map_of(self, name: str) -> bytes | None:
+        """The map on which the entries of a register lie, as GeoJSON (see :mod:`jolly_clerk.core.town_map`); None if it has none."""
+
 
 def as_key(text: str) -> str:
     """A text for comparing: without capitals and doubled blanks."""

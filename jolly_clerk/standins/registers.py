@@ -1,4 +1,5 @@
-"""The registers stand-in: each register is a CSV file in a folder; one beside which lies ``NAME.silent`` does not answer."""
+"""The registers stand-in: each register is a CSV file in a folder; one beside which lies ``NAME.silent`` does not answer.
+Beside it may lie its map, ``NAME.geojson``."""
 
 from __future__ import annotations
 
@@ -53,3 +54,10 @@ class RegisterFolder:
                 if len(found) == most:
                     break
         return found
+
+    def map_of(self, name: str) -> bytes | None:
+        """The map that lies beside a register; None if there is none."""
+        try:
+            return (self.folder / f"{name}.geojson").read_bytes()
+        except OSError:
+            return None

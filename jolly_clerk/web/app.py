@@ -33,6 +33,7 @@ from jolly_clerk.web import (
     sign_in,
     signing_sheet,
     tables,
+    town,
     transfers,
     uploads,
 )
@@ -102,6 +103,7 @@ def create_app(office: Office | None = None) -> FastAPI:
         applicant.router,
         pile.router,
         tables.router,
+        town.router,
         guests.router,
         inviting.router,
         issuing.router,

@@ -12,6 +12,7 @@ from pathlib import Path
 from reportlab.pdfgen.canvas import Canvas
 from sqlalchemy import select, update
 
+from jolly_clerk.demo.lay import REGISTERS
 from jolly_clerk.office.cases import endings, ledger, paying, refunding
 from jolly_clerk.office.cases.leaving import before_it_leaves
 from jolly_clerk.office.desk import checking, handwork, inquiring, reviewing
@@ -89,6 +90,7 @@ class Stages(Cases):
         file.write_text(text.replace("\nsignature:", f"{REGISTER}{DECLARATION}\nsignature:", 1), "utf-8")
         (self.folder / "registers").mkdir(exist_ok=True)
         (self.folder / "registers" / "plots.csv").write_text("plot,owner\nQ-114/2,Odalys Renn\n", "utf-8")
+        shutil.copy(REGISTERS / "plots.geojson", self.folder / "registers")
         publish(self.office, file)
         for id_, name, role in (("silas", "Silas Thorne", "reviewer"), ("petra", "Petra Lune", "rule-keeper")):
             add_person(self.office, id_, name, role)  # type: ignore[arg-type]

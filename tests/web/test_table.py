@@ -79,6 +79,8 @@ APPLICANT = {
     ("put", "/api/drafts/{draft}/insisting"), ("post", "/api/drafts/{draft}/files/{attachment}/undo"), ("post", "/api/drafts/{draft}/undo"),
     ("post", "/api/drafts/{draft}/put-back"), ("post", "/api/drafts/{draft}/filing"), ("post", "/api/drafts/{draft}/answers"),
     ("post", "/api/cases/{reference}/answering"), ("post", "/api/cases/{reference}/payments"), ("post", "/api/terminal/{key}"),
+    ("get", "/api/drafts/{draft}/registers/{name}/map"), ("get", "/api/drafts/{draft}/registers/{name}/map.geojson"),
+    ("get", "/api/drafts/{draft}/registers/{name}/map/point"),
     ("get", "/api/drafts/{draft}/registers/{name}"), ("post", "/api/drafts/{draft}/registers/{name}"),
     ("post", "/api/cases/{reference}/taking-back"), ("post", "/api/uploads"), ("head", "/api/uploads/{upload}"),
     ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"),
@@ -171,6 +173,7 @@ QUERIES = {
     "/api/my-filings": "?words=roof",
     "/api/invitations": "?of={draft}",
     "/api/issuers": "?of={reference}",
+    "/api/drafts/{draft}/registers/{name}/map/point": "?x=9&y=9",
     "/api/my-cases/more": "?place=running&after=2026-11-05T10:00:00Z%20BW",
 }
 #: the stage of the work at which a route can be done; at *filed* all others

@@ -5,6 +5,7 @@ import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
 import type { Work } from "./draft";
+import { PlaceOnMap } from "./PlaceOnMap";
 import "./questions.css";
 
 export function RegisterBox({ work, id, name }: { work: Work; id: string; name: string }) {
@@ -51,6 +52,7 @@ export function RegisterBox({ work, id, name }: { work: Work; id: string; name: 
         <span className="second">{say("by a number, a name or an address; or fill in below by hand")}</span>
       </label>
       <input id={`find-${name}`} value={words} onChange={(e) => setWords(e.target.value)} autoComplete="off" />
+      {view.form.measures[name] && <PlaceOnMap work={work} id={id} name={name} onTake={take} />}
       {found.data?.trouble && wanted.length > 1 && <p className="ochre">{found.data.trouble}</p>}
       {rows.length > 0 && (
         <ul>

@@ -284,10 +284,9 @@ class _Compiler(Questions):
     def registers(self, questions: Mapping[str, AskedQuestion]) -> None:
         columns = {f"{name}.{column}" for name, r in self.e.registers.items() for column in r.columns}
         for name, register in self.e.registers.items():
-            if register.asked_by not in questions:
-                self.fault(
-                    ("registers", name, "asked_by"), say("no question is called {asked_by}", asked_by=f"{register.asked_by!r}")
-                )
+            for key, question in (("asked_by", register.asked_by), ("measures", register.measures)):
+                if question and question not in questions:
+                    self.fault(("registers", name, key), say("no question is called {asked_by}", asked_by=f"{question!r}"))
             for column in (register.key, *register.inner):
                 if column not in register.columns:
                     place: Path = ("registers", name, "key" if column == register.key else "inner")

@@ -243,7 +243,8 @@ class Register(Said):
     """A register of another body: the column that identifies an entry, the question that gives it, what it tells.
 
     ``inner`` columns are the office's alone. With ``cases_of`` the entries are this office's own cases of that kind, by their
-    reference: ``gives`` says which answer of the other case a column holds; ``state`` and ``title`` are always known.
+    reference: ``gives`` says which answer of the other case a column holds; ``state`` and ``title`` are always known. ``measures`` is the
+    question that is answered by measuring on the register's map how far a point lies from high water.
     """
 
     title: Words
@@ -251,6 +252,7 @@ class Register(Said):
     gives: dict[Id, str] = {}
     key: Id
     asked_by: str
+    measures: str | None = None
     columns: dict[Id, Words]
     inner: list[Id] = []
     article: Words

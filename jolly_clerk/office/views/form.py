@@ -59,6 +59,7 @@ class Form:
     signature: Signature
     declarations: tuple[Declaration, ...]
     registers: dict[str, str]
+    measures: dict[str, str]
     way_in_asks: tuple[str, ...]
     translations: dict[str, dict[str, str]]
 
@@ -107,6 +108,7 @@ def form_of(rulebook: Rulebook) -> Form:
         signature=e.signature,
         declarations=tuple(e.declarations),
         registers={name: r.title for name, r in e.registers.items()},
+        measures={name: r.measures for name, r in e.registers.items() if r.measures},
         way_in_asks=rulebook.way_in_asks,
         translations={language: _told_in(rulebook, language) for language in e.translations},
     )
