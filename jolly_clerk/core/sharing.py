@@ -17,9 +17,9 @@ from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.moves import Move, MoveName, WhyNot
 from jolly_clerk.core.say import _, say
 
-#: what an invitation can allow
-Right = Literal["look", "fill", "attach", "sign", "pay", "answer"]
-RIGHTS: Final[tuple[Right, ...]] = get_args(Right)
+#: what somebody else can be allowed: by an invitation all but to file, by a mandate that as well
+Right = Literal["look", "fill", "attach", "sign", "pay", "answer", "file"]
+RIGHTS: Final[tuple[Right, ...]] = tuple(right for right in get_args(Right) if right != "file")
 #: what is done only with an account of one's own, whose address is confirmed; the others also by link and code
 WITH_ACCOUNT: Final[tuple[Right, ...]] = ("fill", "attach", "answer")
 #: what is done only once it is a case
@@ -34,6 +34,7 @@ SAID: Final[dict[Right, str]] = {
     "sign": _("sign"),
     "pay": _("pay"),
     "answer": _("answer letters"),
+    "file": _("file"),
 }
 #: so long after the last key a part is still being written by one person
 WRITES_FOR: Final = timedelta(minutes=2)
@@ -43,13 +44,15 @@ WRITES_FOR: Final = timedelta(minutes=2)
 class Access:
     """What somebody may do in a filing: everything if it is theirs, else what the invitation says.
 
-    ``parts`` are those that may be filled in, all if there are none; ``invitation`` is the id of the invitation.
+    ``parts`` are those that may be filled in, all if there are none; ``invitation`` is the id of the invitation, ``mandate`` that of the
+    mandate by which somebody acts for the owner.
     """
 
     owner: bool
     rights: tuple[Right, ...] = RIGHTS
     parts: tuple[str, ...] = ()
     invitation: str = ""
+    mandate: str = ""
 
     def may(self, right: Right) -> bool:
         """True if this is allowed; looking always is."""
@@ -68,7 +71,7 @@ OWNER: Final = Access(True)
 
 
 #: the moves of an applicant that an invited person may make in a case, by the right that allows it
-MOVES_BY: Final[dict[MoveName, Right]] = {"pay": "pay", "send the answers": "answer"}
+MOVES_BY: Final[dict[MoveName, Right]] = {"pay": "pay", "send the answers": "answer", "file": "file"}
 
 
 def refused_move(access: Access, move: MoveName) -> WhyNot | None:

@@ -72,7 +72,7 @@ def forget_old_events(office: Office) -> None:
 
 def is_for(event: Event, who: Who) -> bool:
     """True if a person may know of an event: the own, and of cases whoever may see them."""
-    if event.owner_id == who.id:
+    if event.owner_id == who.id or any(m.covers(event.owner_id, event.kind) for m in who.mandates if event.kind and not m.cases):
         return True
     if event.what != "case" or not who.sees_all or (who.kinds and event.kind not in who.kinds):
         return False

@@ -59,7 +59,7 @@ class Limit:
 
 #: what can be tried too often: a password at an address by one sender, at an address by all, at all addresses by one sender; the
 #: own old password; accounts made, and links asked for, by one sender; mails asked for at one address; codes asked for by one
-#: person; searches of a register, offers, invitations and issuers asked by one person
+#: person; searches of a register, offers, invitations, issuers asked and mandates by one person
 Tried = Literal[
     "password",
     "address",
@@ -73,6 +73,7 @@ Tried = Literal[
     "offer",
     "invite",
     "issuer",
+    "mandate",
 ]
 LIMITS: Final[dict[Tried, Limit]] = {
     "password": Limit(4, 5, 900),
@@ -87,6 +88,7 @@ LIMITS: Final[dict[Tried, Limit]] = {
     "offer": Limit(20, 60, 3600),
     "invite": Limit(40, 60, 3600),
     "issuer": Limit(40, 60, 3600),
+    "mandate": Limit(20, 60, 3600),
 }
 
 

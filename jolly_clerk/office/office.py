@@ -14,6 +14,7 @@ from pathlib import Path
 from sqlalchemy import Engine
 
 from jolly_clerk.core.facts.reading import Reading
+from jolly_clerk.core.mandates import Mandate
 from jolly_clerk.core.ports import PostRoom, Registers, Terminal, TextMessages
 from jolly_clerk.core.roles import Role, RoleInfo, about
 from jolly_clerk.core.rulebook.compiled import Rulebook
@@ -34,7 +35,8 @@ from jolly_clerk.texts import catalogue
 @dataclass(frozen=True, slots=True)
 class Who:
     """A person who is signed in. ``kinds`` are those that somebody of the office is limited to, none means all; ``confirmed`` tells
-    that the mail address is known to be the person's, ``guest`` that the person came by an invitation and has no password yet."""
+    that the mail address is known to be the person's, ``guest`` that the person came by an invitation and has no password yet.
+    ``mandates`` are those in force by which the person acts for others."""
 
     id: str
     name: str
@@ -42,6 +44,7 @@ class Who:
     kinds: tuple[str, ...] = ()
     confirmed: bool = True
     guest: bool = False
+    mandates: tuple[Mandate, ...] = ()
 
     @property
     def first_name(self) -> str:

@@ -286,6 +286,27 @@ class IssuerAsked(Base):
     ended_at: Mapped[datetime | None] = mapped_column(default=None)
 
 
+class MandateGiven(Base):
+    """A mandate that somebody gives to whoever has a mail address: for which kinds and cases (by reference; none of both means all), from
+    which day to which, with which ``rights`` of :mod:`jolly_clerk.core.mandates`. It holds once it is accepted."""
+
+    __tablename__ = "mandates"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    owner_id: Mapped[str] = mapped_column(String(40), index=True)
+    mail: Mapped[str] = mapped_column(String(200), index=True)
+    name: Mapped[str] = mapped_column(String(120))
+    rights: Mapped[list[Any]]
+    kinds: Mapped[list[Any]]
+    cases: Mapped[list[Any]]
+    first_day: Mapped[date]
+    last_day: Mapped[date | None] = mapped_column(default=None)
+    made_at: Mapped[datetime]
+    accepted_at: Mapped[datetime | None] = mapped_column(default=None)
+    ended_at: Mapped[datetime | None] = mapped_column(default=None)
+    ended_day: Mapped[date | None] = mapped_column(default=None)
+    told_over: Mapped[bool] = mapped_column(default=False)
+
+
 #: what stands beside a case and goes with it when it is erased
 GO_WITH_A_CASE = (SearchRow, CaseRead, EndedDraft, ReadyStep, WaitingWord, Invitation, IssuerAsked)
 #: what stands beside a draft and goes with it when it is thrown away for good

@@ -157,7 +157,7 @@ def end_others(office: TheOffice, who: Asker, cookie: Cookie) -> None:
 @router.get("/session/profile")
 def own_profile(office: TheOffice, who: Asker) -> profiles.Profile:
     """What the own account says: filings begin with it."""
-    return profiles.profile(office, who)
+    return profiles.profile(office, who.id)
 
 
 @router.put("/session/profile")

@@ -69,10 +69,11 @@ class Started(BaseModel):
 
 
 class BeginFiling(BaseModel):
-    """Which kind to begin, and what the way in was told."""
+    """Which kind to begin, what the way in was told, and for which ``owner`` it is begun by a mandate (for oneself without)."""
 
     kind: str = Field(pattern="^[A-Z]{2}$")
     answers: dict[str, dict[str, Any] | list[dict[str, Any]]] = {}
+    owner: str = Field(default="", max_length=40)
 
 
 class KeepDraft(BaseModel):
@@ -197,7 +198,7 @@ def begin_like(name: str, office: TheOffice, who: Applicant) -> Started:
 @router.post("/drafts", status_code=201)
 def begin(body: BeginFiling, office: TheOffice, who: Applicant) -> Started:
     """Begin a filing."""
-    return Started(id=drafts.start_draft(office, who, body.kind, body.answers))
+    return Started(id=drafts.start_draft(office, who, body.kind, body.answers, owner=body.owner))
 
 
 @router.get("/drafts/{draft}", response_model=DraftView)

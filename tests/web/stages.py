@@ -18,6 +18,7 @@ from jolly_clerk.office.cases.leaving import before_it_leaves
 from jolly_clerk.office.desk import checking, handwork, inquiring, reviewing
 from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.keeping.importing import import_cases
+from jolly_clerk.office.office import Who
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import (
     answering,
@@ -27,6 +28,7 @@ from jolly_clerk.office.preparing import (
     filing,
     inviting,
     issuing,
+    mandates,
     pile,
     placing,
     remaking,
@@ -144,6 +146,16 @@ class Stages(Cases):
             names["request"] = issuing.ask(self.office, self.odalys, names["draft"], "site_plan", "ross@survey.example", "Ross")[
                 0
             ].id
+        if stage.startswith("mandate"):
+            with write_session(self.office.engine) as session:
+                session.get_one(Person, "odalys").mail = "odalys@renn.example"
+            ida = add_person(self.office, "ida", "Ida Fenn", "applicant", "ida@fenn.example")
+            (one,) = mandates.give(self.office, ida, "odalys@renn.example", "Odalys Renn", ["letters"])
+            names["mandate"] = one.id
+            if stage == "mandate over":
+                mandates.accept(self.office, self.odalys, one.id)
+                names["reference"] = self.filed_by(ida)
+                mandates.end(self.office, ida, one.id)
         if stage == "offered":
             with write_session(self.office.engine) as session:
                 session.get_one(Person, "odalys").mail = "odalys@renn.example"
@@ -153,6 +165,15 @@ class Stages(Cases):
             made = remaking.remake(self.office, self.odalys, draft, "turned", [files[-1].id]).dossier.attachments[-1]
             return names | {"attachment": made.id, "sha256": made.sha256, "item": item, "piece": f"{item}-2-3"}
         return names | {"attachment": files[-1].id, "sha256": files[-1].sha256, "item": item, "piece": f"{item}-2-3"}
+
+    def filed_by(self, who: Who) -> str:
+        """The reference of a case that somebody else filed."""
+        draft = drafts.start_draft(self.office, who, "BW")
+        drafts.keep(self.office, who, draft, None, answers=answers())
+        attaching.attach(self.office, who, draft, "site_plan", "plan.pdf", SMALL_PLAN)
+        attaching.attach(self.office, who, draft, "sections", "sections.pdf", ROOF)
+        signing.sign(self.office, who, draft, who.name)
+        return filing.file(self.office, who, draft, take_gaps=True)
 
     def invited(self, of: str, rights: list[str]) -> str:
         """Ada Marsh is invited to a draft or a case of Odalys's; the invitation."""
@@ -194,7 +215,7 @@ class Stages(Cases):
 
     def further(self, stage: str, names: dict[str, str]) -> None:
         reference, imre = names["reference"], self.imre
-        if stage in ("filed", "invited", "issuer", "remade", "offered"):
+        if stage in ("filed", "invited", "issuer", "remade", "offered", "mandate", "mandate over"):
             return
         checking.begin_checking(self.office, imre, reference)
         if stage == "fee set":

@@ -93,6 +93,8 @@ APPLICANT = {
     ("post", "/api/offered-drafts/{draft}"), ("delete", "/api/offered-drafts/{draft}"),
     ("get", "/api/invitations"), ("post", "/api/invitations"), ("delete", "/api/invitations/{invitation}"), ("get", "/api/invited"),
     ("put", "/api/drafts/{draft}/parts/{part}/writer"), ("get", "/api/drafts/{draft}/parts/{part}/earlier"), ("post", "/api/drafts/{draft}/parts/{part}/earlier"), ("get", "/api/drafts/{draft}/signing-sheet"), ("post", "/api/drafts/{draft}/signing-sheet"),
+    ("get", "/api/mandates"), ("post", "/api/mandates"), ("post", "/api/mandates/{mandate}/acceptance"), ("delete", "/api/mandates/{mandate}"),
+    ("get", "/api/mandates/{mandate}/papers"), ("get", "/api/mandates/{mandate}/papers/{reference}/{no}"), ("get", "/api/acting-for"), ("get", "/api/acting-in"),
     ("post", "/api/issuers"), ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
     ("post", "/api/drafts/{draft}/remade"), ("delete", "/api/drafts/{draft}/remade/{attachment}"),
 }  # fmt: skip
@@ -185,6 +187,10 @@ STAGES = {
     ("post", "/api/offered-drafts/{draft}"): "offered",
     ("delete", "/api/offered-drafts/{draft}"): "offered",
     ("delete", "/api/invitations/{invitation}"): "invited",
+    ("post", "/api/mandates/{mandate}/acceptance"): "mandate",
+    ("delete", "/api/mandates/{mandate}"): "mandate",
+    ("get", "/api/mandates/{mandate}/papers"): "mandate over",
+    ("get", "/api/mandates/{mandate}/papers/{reference}/{no}"): "mandate over",
     ("post", "/api/issuers/{request}/again"): "issuer",
     ("delete", "/api/issuers/{request}"): "issuer",
     ("delete", "/api/drafts/{draft}/remade/{attachment}"): "remade",
@@ -247,6 +253,7 @@ CREATED = {
 EMPTY = {
     ("post", "/api/cases/{reference}/talk"), ("delete", "/api/offered-drafts/{draft}"), ("delete", "/api/invitations/{invitation}"),
     ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
+    ("post", "/api/mandates/{mandate}/acceptance"), ("delete", "/api/mandates/{mandate}"),
     ("post", "/api/money/{money}/placing"), ("post", "/api/money/{money}/return"),
     ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"), ("delete", "/api/drafts/{draft}/pile/{piece}"),
     ("post", "/api/drafts/{draft}/pile/{piece}/cut"), ("post", "/api/drafts/{draft}/pile/{piece}/joined"),
@@ -307,6 +314,8 @@ class Table(Cases):
         if path == "/api/issuers" and method == "post":
             told = {"of": self.names["draft"], "slot": "site_plan", "mail": "ross@survey.example", "name": "Ross Hale"}
             return client.post(path, json=told)
+        if path == "/api/mandates" and method == "post":
+            return client.post(path, json={"mail": "ada@marsh.example", "name": "Ada Marsh", "rights": ["pay"]})
         if path.endswith("/messages"):
             return client.post(address, data={"text": "Hello"})
         if path.endswith("/pile") and method == "post":
@@ -364,13 +373,8 @@ class Table(Cases):
         if route in APPLICANT:
             if role != "applicant":
                 return 403
-            named = (
-                any(
-                    name in path
-                    for name in ("{draft}", "{reference}", "{key}", "{upload}", "/like/", "/api/invitations", "/api/issuers")
-                )
-                or path == "/api/uploads"
-            )
+            places = ("{draft}", "{reference}", "{key}", "{upload}", "{mandate}", "/like/", "/api/invitations", "/api/issuers")
+            named = any(name in path for name in places) or path == "/api/uploads"
             return success if own or not named else 404
         if role == "reviewer" and "{reference}" in path and self.stage(route) != "review":
             return 404

@@ -118,7 +118,7 @@ export function MyCase() {
           </p>
         )}
         <h1>{view.assessment.next_applicant}</h1>
-        {!view.own && <InvitedHere of={reference} owner={view.applicant} />}
+        {!view.own && <InvitedHere of={reference} owner={view.applicant} acting={view.acting} />}
         {Number(view.assessment.account.open) > 0 && view.rights.includes("pay") && (
           <p>
             <Link to={`/cases/${reference}/pay`} className="jc-button">
@@ -225,7 +225,7 @@ function Issuers({ view }: { view: CaseView }) {
   return (
     <IssuersOfCase
       reference={view.reference}
-      revision={view.revision}
+      files={view.versions.at(-1)?.files.length ?? 0}
       own={view.own && !!view.assessment.moves.find((m) => m.move === "withdraw")?.allowed}
       wanted={view.form.slots.filter((slot) => slot.delivered_by && isWanting(view, `documents.${slot.slot}`))}
     />

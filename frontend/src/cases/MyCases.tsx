@@ -16,6 +16,7 @@ import { day, since } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import { takeWayIn } from "../wayin/kept";
+import { ActingIn } from "./ActingIn";
 import { InvitedTo } from "./InvitedTo";
 import "./cases.css";
 
@@ -185,6 +186,7 @@ export function MyCases() {
       )}
       <OfferedToMe />
       <InvitedTo />
+      <ActingIn />
       {thrown?.thrownAway && !bringBack.isSuccess && (
         <p className="filing-undo" role="status">
           {say("“{{title}}” was thrown away. It can be brought back for a week.", { title: thrown.title })}{" "}

@@ -90,7 +90,7 @@ export function Rule({
             </>
           )}
         </p>
-        {r.kind === "document" && <AskedOf of={view.reference} revision={view.revision} place={r.id} />}
+        {r.kind === "document" && <AskedOf of={view.reference} files={files.length} place={r.id} />}
         {r.given && !r.given.holds && (
           <p className="desk-was">
             {say("It was judged {{standing}} by {{who}}; what was looked at has changed since.", {

@@ -227,7 +227,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
         </p>
       )}
       {(asked || bare || files.length > 0) && (
-        <IssuersOf of={id} revision={view.revision} place={slot} own={view.own && !locked} full={files.length > 0} />
+        <IssuersOf of={id} files={view.files.length} place={slot} own={view.own && !locked} full={files.length > 0} />
       )}
     </section>
   );

@@ -140,7 +140,7 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
             <Link to={`${base}/others`}>{say("Others at work")}</Link>
           </p>
         ) : (
-          <InvitedHere of={view.answers_case || id} owner={view.owner} />
+          <InvitedHere of={view.answers_case || id} owner={view.owner} acting={view.acting} />
         )}
         {view.answers_case ? (
           <p>

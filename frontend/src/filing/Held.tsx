@@ -67,7 +67,7 @@ function LookOnly() {
 }
 
 /** Whose filing it is to which one was invited; it can be left. `of` is the id of the draft or the reference of the case. */
-export function InvitedHere({ of, owner }: { of: string; owner: string }) {
+export function InvitedHere({ of, owner, acting }: { of: string; owner: string; acting: boolean }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const leave = useMutation({
@@ -81,6 +81,12 @@ export function InvitedHere({ of, owner }: { of: string; owner: string }) {
       navigate("/cases");
     },
   });
+  if (acting)
+    return (
+      <div className="filing-invited">
+        <p>{say("This is a filing of {{owner}}, for whom you act by a mandate.", { owner })}</p>
+      </div>
+    );
   return (
     <div className="filing-invited">
       <ProblemNote error={leave.error} />

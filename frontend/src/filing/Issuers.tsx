@@ -15,31 +15,36 @@ type Asked = Schemas["Asked"];
 type Place = { slot: string; title: string; delivered_by: string };
 const NOBODY = { name: "", mail: "", words: "", wanted_by: "" };
 
-/** What was asked of issuers for a filing or a case, as it stood at a revision of it. */
-export function useIssuers(of: string, revision: number) {
+const AGAIN = 30_000;
+
+/** What was asked of issuers for a filing or a case; asked for anew when it has other files, and now and then while something is to come. */
+export function useIssuers(of: string, files: number) {
   return useQuery({
-    queryKey: ["issuers", of, revision],
+    queryKey: ["issuers", of, files],
     queryFn: () => ask(api.GET("/api/issuers", { params: { query: { of } } })),
     placeholderData: keepPreviousData,
+    staleTime: AGAIN,
+    refetchInterval: (query) => (query.state.data?.some((one) => one.state !== "come") ? AGAIN : false),
   });
 }
 
 /** Those who were asked for the document of one slot, and asking somebody; only looked at unless the filing is one's own. */
 export function IssuersOf({
   of,
-  revision,
+  files,
   place,
   own,
   full,
 }: {
   of: string;
-  revision: number;
+  /** How many files the filing has. */
+  files: number;
   place: Place;
   own: boolean;
   /** Something stands there already, so nobody has to be asked. */
   full: boolean;
 }) {
-  const asked = useIssuers(of, revision);
+  const asked = useIssuers(of, files);
   const [asking, setAsking] = useState(false);
   const its = asked.data?.filter((one) => one.place === `documents.${place.slot}`) ?? [];
   const waits = its.some((one) => one.state !== "come");
@@ -74,17 +79,17 @@ export function IssuersOf({
 /** All that was asked for a case, for whoever looks at it. */
 export function IssuersOfCase({
   reference,
-  revision,
+  files,
   own,
   wanted,
 }: {
   reference: string;
-  revision: number;
+  files: number;
   own: boolean;
   /** What a third party alone may send, and did not yet. */
   wanted: Place[];
 }) {
-  const asked = useIssuers(reference, revision);
+  const asked = useIssuers(reference, files);
   const known = new Map((asked.data ?? []).map((one) => [one.place, one.title]));
   for (const place of wanted) known.set(`documents.${place.slot}`, place.title);
   if (known.size === 0) return null;
@@ -98,7 +103,7 @@ export function IssuersOfCase({
             <h3>{title}</h3>
             <IssuersOf
               of={reference}
-              revision={revision}
+              files={files}
               own={own && !!its}
               full={!its}
               place={its ?? { slot: place.slice("documents.".length), title, delivered_by: "" }}
@@ -111,8 +116,8 @@ export function IssuersOfCase({
 }
 
 /** Who was asked for the document of a slot, in a line each, for the office. */
-export function AskedOf({ of, revision, place }: { of: string; revision: number; place: string }) {
-  const its = useIssuers(of, revision).data?.filter((one) => one.place === place && one.state !== "come") ?? [];
+export function AskedOf({ of, files, place }: { of: string; files: number; place: string }) {
+  const its = useIssuers(of, files).data?.filter((one) => one.place === place && one.state !== "come") ?? [];
   return its.map((one) => (
     <p key={one.id} className="issuers-line">
       {saidOf(one)}

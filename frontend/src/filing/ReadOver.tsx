@@ -78,6 +78,7 @@ export function ReadOver() {
   const base = `/filing/${id}`;
   const link = placeLink(view, base);
   const left = view.assessment.left;
+  const mayFile = view.own || view.rights.includes("file");
   const filing = view.assessment.moves.find((m) => m.move === "file");
   const stopped = filing?.allowed === false;
   const needed = (filing?.why_not ?? []).filter((w) => w.place); // without these nothing can be filed, with or without a tick
@@ -193,8 +194,11 @@ export function ReadOver() {
       <aside className="filing-slip">
         <h2>{say("What it costs")}</h2>
         <Slip fees={view.assessment.fees} linkTo={link} debts={view.assessment.account.debts} />
-        {!view.own && <p>{say("{{owner}} files it; you can only look at it here.", { owner: view.owner })}</p>}
-        <FileIt own={view.own}>
+        {!mayFile && <p>{say("{{owner}} files it; you can only look at it here.", { owner: view.owner })}</p>}
+        {mayFile && !view.own && (
+          <p>{say("You file it for {{owner}}, whose case it will be.", { owner: view.owner })}</p>
+        )}
+        <FileIt own={mayFile}>
           <p>
             <b>{say("Once the office has begun checking it cannot be changed.")}</b>{" "}
             {say("Until then you can take it back. The filing day is today; it decides which rules and prices hold.")}

@@ -20,9 +20,17 @@ function keep(all: Record<string, string[]>) {
   }
 }
 
+let owner = "";
+
+/** For whom the next filing is begun, by a mandate; for oneself without. */
+export function beginFor(whom: string) {
+  owner = whom;
+}
+
 /** Begin a filing, with what the way in was told; gives the id of its draft. */
-export async function beginFiling(body: Schemas["BeginFiling"]): Promise<string> {
-  const { id } = await ask(api.POST("/api/drafts", { body }));
+export async function beginFiling(body: Omit<Schemas["BeginFiling"], "owner">): Promise<string> {
+  const { id } = await ask(api.POST("/api/drafts", { body: { ...body, owner } }));
+  owner = "";
   keep({ ...begun(), [id]: [] });
   return id;
 }

@@ -6,6 +6,7 @@ import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
+import { Mandates } from "./Mandates";
 import "../signin/signin.css";
 
 export function Account() {
@@ -28,6 +29,7 @@ export function Account() {
       <h1>{session.data?.person?.name}</h1>
       <p className="second">{session.data?.person?.role}</p>
       {session.data?.may?.moves === "applicant" && <OwnProfile />}
+      {session.data?.may?.moves === "applicant" && !guest && <Mandates />}
       <form
         className="passwords"
         onSubmit={(e) => {

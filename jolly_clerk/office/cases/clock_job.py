@@ -36,6 +36,7 @@ from jolly_clerk.office.post.papers import plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
 from jolly_clerk.office.preparing.inviting import remind_signers
 from jolly_clerk.office.preparing.issuing import remind_issuers
+from jolly_clerk.office.preparing.mandates import tell_what_is_over
 from jolly_clerk.office.preparing.uploading import tidy_uploads
 from jolly_clerk.office.rules.rulebooks import known_for
 from jolly_clerk.store.beside import SearchRow
@@ -101,6 +102,7 @@ def _tidy(office: Office) -> None:
         forget_old_looks(office)
         remind_signers(office)
         remind_issuers(office)
+        tell_what_is_over(office)
     with write_session(office.engine) as session:
         forget_old_tries(office, session)
         session.execute(delete(OneTimeLink).where(OneTimeLink.until < office.now()))

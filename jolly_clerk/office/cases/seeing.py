@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
-from sqlalchemy import ColumnElement, Select, or_, select
+from sqlalchemy import ColumnElement, Select, and_, or_, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Attachment
+from jolly_clerk.core.mandates import Mandate, access_by_mandates
 from jolly_clerk.core.roles import APPLICANTS
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import OWNER, Access
@@ -22,9 +23,19 @@ def visible(who: Who) -> list[ColumnElement[bool]]:
     """Which cases a person may see, as conditions: the own ones and those to which one was invited, or all; a reviewer what was handed
     over, and whoever is limited to some kinds only those."""
     if not who.sees_all:
-        return [or_(Case.applicant_id == who.id, Case.id.in_(invited_cases(who)))]
+        return [or_(Case.applicant_id == who.id, Case.id.in_(invited_cases(who)), *(covered_cases(m) for m in who.mandates))]
     handed: list[ColumnElement[bool]] = [Case.reviewer_id.is_not(None)] if who.may.moves == "reviewer" else []
     return [*handed, Case.kind.in_(who.kinds)] if who.kinds else handed
+
+
+def covered_cases(mandate: Mandate) -> ColumnElement[bool]:
+    """Which cases a mandate covers, as a condition."""
+    wanted = [Case.applicant_id == mandate.owner]
+    if mandate.kinds:
+        wanted.append(Case.kind.in_(mandate.kinds))
+    if mandate.cases:
+        wanted.append(Case.id.in_(mandate.cases))
+    return and_(*wanted)
 
 
 def address_of(who: Who) -> Select[str]:
@@ -39,9 +50,11 @@ def invited_cases(who: Who) -> Select[str | None]:
 
 
 def access_to(session: Session, who: Who, case: Case) -> Access:
-    """What an applicant may do in a case: everything in the own one, else what the invitation says."""
+    """What an applicant may do in a case: everything in the own one, else what a mandate or the invitation says."""
     if who.may.moves != "applicant" or case.applicant_id == who.id:
         return OWNER
+    if acting := access_by_mandates(who.mandates, case.applicant_id, case.kind, case.id):
+        return acting
     wanted = select(Invitation).where(Invitation.case_id == case.id, Invitation.ended_at.is_(None))
     invited = session.scalars(wanted.where(Invitation.mail == address_of(who).scalar_subquery())).first()
     return access_by(who, invited) if invited else Access(False, (), ())

@@ -15,7 +15,7 @@ from jolly_clerk.core.values import Json
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.preparing.attaching import clean_name
 from jolly_clerk.office.views.case import as_one_sees_it
-from jolly_clerk.store.beside import FileUse, Invitation, IssuerAsked, Look
+from jolly_clerk.store.beside import FileUse, Invitation, IssuerAsked, Look, MandateGiven
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft, FiledVersion, Outgoing, Person, SignIn
 
@@ -53,6 +53,9 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
             put("invitations.json", [{name: getattr(i, name) for name in _OF_INVITATIONS} for i in invited])
             asked = session.scalars(select(IssuerAsked).where(IssuerAsked.by_id == person_id).order_by(IssuerAsked.made_at))
             put("issuers.json", [{name: getattr(i, name) for name in _OF_ISSUERS} for i in asked])
+            acts = (MandateGiven.owner_id == person_id) | ((MandateGiven.mail == person.mail) & (MandateGiven.mail != ""))
+            mandates = session.scalars(select(MandateGiven).where(acts).order_by(MandateGiven.made_at))
+            put("mandates.json", [{name: getattr(m, name) for name in _OF_MANDATES} for m in mandates])
             cases = list(session.scalars(select(Case).where(Case.applicant_id == person_id, Case.erased_at.is_(None))))
             references = [case.reference for case in cases]
             looks = session.scalars(select(Look).where(Look.reference.in_(references)))
@@ -71,6 +74,7 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
 
 _OF_DRAFTS = ("id", "kind", "own_reference", "folder", "offered_to", "dossier", "kept_at")
 _OF_ISSUERS = ("slot", "mail", "name", "words", "wanted_by", "made_at", "came_at", "came_name", "came_firm", "ended_at")
+_OF_MANDATES = ("mail", "name", "rights", "kinds", "cases", "first_day", "last_day", "made_at", "accepted_at", "ended_at")
 _OF_INVITATIONS = ("mail", "name", "rights", "parts", "made_at", "ended_at", "used")
 
 

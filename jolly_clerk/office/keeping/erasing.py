@@ -38,6 +38,7 @@ from jolly_clerk.store.beside import (
     KeptCase,
     Look,
     MailCode,
+    MandateGiven,
 )
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
@@ -305,6 +306,7 @@ def erase_person(session: Session, erasure: Erasure) -> list[str]:
         erase_draft(session, draft_id)
     session.execute(update(Draft).where(Draft.offered_to == person.mail).values(offered_to=""))
     session.execute(delete(Invitation).where(Invitation.mail == person.mail))
+    session.execute(delete(MandateGiven).where((MandateGiven.owner_id == person.id) | (MandateGiven.mail == person.mail)))
     end_other_sessions(session, person.id)
     for table in (OneTimeLink, MailCode):
         session.execute(delete(table).where(table.person_id == person.id))

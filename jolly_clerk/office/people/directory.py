@@ -13,14 +13,16 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
-from jolly_clerk.core.roles import SECOND, STAFF, Role
+from jolly_clerk.core.mandates import Mandate, in_force
+from jolly_clerk.core.roles import APPLICANTS, SECOND, STAFF, Role
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.lifetimes import IDLE, NOTED, ONCE, TOGETHER, before, session_until
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.store.beside import CaseRead
+from jolly_clerk.office.rules.rulebooks import office_calendar
+from jolly_clerk.store.beside import CaseRead, MandateGiven
 from jolly_clerk.store.database import Busy, read_session, write_session
-from jolly_clerk.store.tables import Person, SignIn
+from jolly_clerk.store.tables import Case, Person, SignIn
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,9 +42,27 @@ class SignedIn:
     mail: str = ""
 
 
-def who_of(person: Person) -> Who:
+def who_of(person: Person, mandates: tuple[Mandate, ...] = ()) -> Who:
     """Somebody as the use cases know them."""
-    return Who(person.id, person.name, person.role, tuple(person.kinds or ()), person.confirmed, person.guest)
+    return Who(person.id, person.name, person.role, tuple(person.kinds or ()), person.confirmed, person.guest, mandates)
+
+
+def mandates_of(office: Office, session: Session, person: Person) -> tuple[Mandate, ...]:
+    """The mandates in force today by which an applicant with a known address acts for others."""
+    if person.role not in APPLICANTS or not person.mail or not person.confirmed or person.guest:
+        return ()
+    given = select(MandateGiven).where(MandateGiven.mail == person.mail, MandateGiven.ended_at.is_(None))
+    rows = list(session.scalars(given.where(MandateGiven.accepted_at.is_not(None)).order_by(MandateGiven.made_at)))
+    if not rows:
+        return ()
+    today = office_calendar(office, session).local_day(office.now())
+    rows = [row for row in rows if in_force(row.first_day, row.last_day, today)]
+    ids = select(Case.reference, Case.id).where(Case.reference.in_([ref for row in rows for ref in row.cases]))
+    known = dict(session.execute(ids).tuples().all())
+    return tuple(
+        Mandate(row.id, row.owner_id, tuple(row.rights), tuple(row.kinds), tuple(known.get(ref, ref) for ref in row.cases))
+        for row in rows
+    )
 
 
 def hash_of(secret: str) -> str:
@@ -67,9 +87,10 @@ def person(office: Office, id_: str) -> Who:
     """One person who has not left. Raises NotFound."""
     with read_session(office.engine) as session:
         found = session.get(Person, id_)
+        mandates = mandates_of(office, session, found) if found else ()
     if found is None or found.left_at is not None:
         raise NotFound(say("There is no such person."))
-    return who_of(found)
+    return who_of(found, mandates)
 
 
 def leads_of(office: Office) -> set[str]:
@@ -112,6 +133,7 @@ def signed_in(office: Office, secret: str) -> SignedIn | None:
     with read_session(office.engine) as session:
         row = session.get(SignIn, hash_of(secret))
         found = session.get(Person, row.person_id) if row else None
+        mandates = mandates_of(office, session, found) if found else ()
     if row is None or found is None or found.left_at is not None or row.until < now:
         return None
     seen = row.seen_at or row.until
@@ -119,7 +141,7 @@ def signed_in(office: Office, secret: str) -> SignedIn | None:
         return None
     if seen < before(now, NOTED):
         _note_used(office, row.token_hash, now)
-    return SignedIn(who_of(found), row.csrf, found.mail)
+    return SignedIn(who_of(found, mandates), row.csrf, found.mail)
 
 
 def _note_used(office: Office, token_hash: str, now: datetime) -> None:

@@ -16,9 +16,11 @@ import structlog
 from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.mandates import Mandate, in_force
 from jolly_clerk.core.ports import Item
 from jolly_clerk.core.say import say
 from jolly_clerk.office.office import Office
+from jolly_clerk.store.beside import MandateGiven
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Outgoing, Person
 
@@ -36,21 +38,40 @@ def put_out(
     to: str = "",
     by_post: bool = False,
 ) -> None:
-    """Lay something about a case out for its applicant (or ``to``), in the caller's transaction; ``by_post`` it waits to be printed."""
+    """Lay something about a case out for its applicant (or ``to``), in the caller's transaction; ``by_post`` it waits to be printed.
+
+    What goes to the applicant goes by mail to those as well who have a mandate to receive it.
+    """
     person = session.get_one(Person, case.applicant_id)
-    session.merge(
-        Outgoing(
-            key=key,
-            case_id=case.id,
-            to=to or person.mail or person.name,
-            subject=subject[:200],
-            text=text,
-            pdf_sha256=pdf_sha256,
-            put_at=at,
-            delivered_at=None,
-            by_post=by_post,
+    receivers = [(key, to or person.mail or person.name, by_post)]
+    if not to:
+        receivers += [(f"{key}-to-{given.id}", given.mail, False) for given in _told_as_well(session, case, at)]
+    for own_key, address, printed in receivers:
+        session.merge(
+            Outgoing(
+                key=own_key,
+                case_id=case.id,
+                to=address,
+                subject=subject[:200],
+                text=text,
+                pdf_sha256=pdf_sha256,
+                put_at=at,
+                delivered_at=None,
+                by_post=printed,
+            )
         )
-    )
+
+
+def _told_as_well(session: Session, case: Case, at: datetime) -> list[MandateGiven]:
+    """The mandates by which somebody receives what is sent to an applicant."""
+    given = select(MandateGiven).where(MandateGiven.owner_id == case.applicant_id, MandateGiven.accepted_at.is_not(None))
+    return [
+        row
+        for row in session.scalars(given.where(MandateGiven.ended_at.is_(None)))
+        if "letters" in row.rights
+        and in_force(row.first_day, row.last_day, at.date())
+        and Mandate(row.id, row.owner_id, (), tuple(row.kinds), tuple(row.cases)).covers(row.owner_id, case.kind, case.reference)
+    ]
 
 
 def put_out_mail(

@@ -10,6 +10,7 @@ from sqlalchemy import ColumnElement, Select, and_, or_, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.mandates import access_by_mandates
 from jolly_clerk.core.roles import APPLICANTS
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
@@ -27,12 +28,12 @@ from jolly_clerk.core.sharing import (
     writing,
 )
 from jolly_clerk.office.cases.casework import find_case
-from jolly_clerk.office.cases.seeing import access_by, address_of, invited_cases
+from jolly_clerk.office.cases.seeing import access_by, address_of, visible
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.rules.rulebooks import edition_on, office_calendar, rulebook
-from jolly_clerk.store.beside import EndedDraft, Invitation
+from jolly_clerk.store.beside import EndedDraft, Invitation, MandateGiven
 from jolly_clerk.store.tables import Case, Draft, Person
 
 
@@ -81,9 +82,11 @@ def shared_draft(session: Session, who: Who, draft_id: str) -> tuple[Draft, Acce
     if draft is not None and not draft.thrown_away_at:
         if draft.owner_id == who.id:
             return draft, OWNER
+        if acting := access_by_mandates(who.mandates, draft.owner_id, draft.kind, draft.case_id or ""):
+            return draft, _in_draft(draft, acting)
         if (mail := mail_known(session, who)) and (invited := session.scalars(_invites(draft, mail)).first()):
             return draft, _in_draft(draft, access_by(who, invited))
-    mine = or_(EndedDraft.owner_id == who.id, EndedDraft.case_id.in_(invited_cases(who)))
+    mine = or_(EndedDraft.owner_id == who.id, *visible(who))
     wanted = select(Case.reference).join(EndedDraft).where(EndedDraft.draft_id == draft_id, mine)
     if draft is None and (reference := session.scalar(wanted)):
         raise NotFound(say("This was filed or sent: it is {reference} now.", reference=reference), reference=reference)
@@ -161,6 +164,8 @@ def note_writer(draft: Draft, who: Who, parts: Iterable[str], at: datetime) -> N
 def people_of(session: Session, draft: Draft) -> list[str]:
     """The ids of all who may see a draft: its owner, and the accounts of those who were invited."""
     mails = list(session.scalars(select(Invitation.mail).where(belongs_to(draft), Invitation.ended_at.is_(None))))
+    acting = MandateGiven.accepted_at.is_not(None), MandateGiven.ended_at.is_(None)
+    mails += session.scalars(select(MandateGiven.mail).where(MandateGiven.owner_id == draft.owner_id, *acting))
     return list(dict.fromkeys([draft.owner_id, *session.scalars(known_people(mails))])) if mails else [draft.owner_id]
 
 

@@ -66,7 +66,7 @@ def send_answers(office: Office, who: Who, draft_id: str, seen: int | None = Non
         ]
 
     def finish(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
-        end_draft(session, who, draft_id, expected, case.id)
+        end_draft(session, ready.draft.owner_id, draft_id, expected, case.id)
         note_use(session, ready.access, "answer ", office.now())
         return made
 

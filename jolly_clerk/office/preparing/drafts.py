@@ -19,6 +19,7 @@ from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold, in_lane
 from jolly_clerk.core.locking import breaks_lock, locked_places
+from jolly_clerk.core.mandates import begins_for
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
@@ -82,21 +83,29 @@ class OpenDraft:
 
 
 def start_draft(
-    office: Office, who: Who, kind: str, answers: Answers | None = None, made: Callable[[Rulebook], Dossier] | None = None
+    office: Office,
+    who: Who,
+    kind: str,
+    answers: Answers | None = None,
+    made: Callable[[Rulebook], Dossier] | None = None,
+    owner: str = "",
 ) -> str:
-    """Begin a filing of a kind, with what the profile knows and perhaps the answers of the way in, or as ``made``; returns its id.
+    """Begin a filing of a kind, with what the profile knows and perhaps the answers of the way in, or as ``made``; returns its id. With
+    a mandate it is begun for another ``owner``, by the id.
 
-    Raises NotFound for an unknown kind.
+    Raises NotFound for an unknown kind, NotAllowed without a mandate to prepare it.
     """
     if who.may.moves != "applicant":
         raise NotAllowed(say("Filings are begun by applicants."))
     need_account(who)
+    if owner not in ("", who.id) and not begins_for(who.mandates, owner, kind):
+        raise NotAllowed(say("You have no mandate to prepare filings of this kind for somebody else."))
     rules = rulebook(office, edition_on(office, kind, office_calendar(office).local_day(office.now())))
     need_bounded(answers or {}, rules)
-    dossier = made(rules) if made else begin(rules, asdict(profile(office, who)), answers or {}, office.now())
+    dossier = made(rules) if made else begin(rules, asdict(profile(office, owner or who.id)), answers or {}, office.now())
     draft_id = new_id()
     with write_session(office.engine) as session:
-        session.add(_new(office, who.id, draft_id, kind, dossier, None))
+        session.add(_new(office, owner or who.id, draft_id, kind, dossier, None))
     return draft_id
 
 
@@ -315,13 +324,13 @@ def _both_changed(office: Office, draft: Draft, conflicts: Sequence[str]) -> Sta
     return Stale(detail, conflicts[0] if conflicts[0].partition(".")[0] not in BESIDE else "", reasons)
 
 
-def end_draft(session: Session, who: Who, draft_id: str, seen: int | None, case_id: str) -> None:
+def end_draft(session: Session, owner_id: str, draft_id: str, seen: int | None, case_id: str) -> None:
     """Take a draft away, in the caller's transaction, because it is filed or sent: its address leads to the case from now on.
 
-    Raises Stale if it was changed since ``seen``.
+    Raises Stale if it was changed since ``seen``, or belongs to somebody else by now.
     """
     draft = session.get(Draft, draft_id)
-    if draft is None or (draft.owner_id != who.id and draft.case_id is None) or (seen is not None and draft.revision != seen):
+    if draft is None or draft.owner_id != owner_id or (seen is not None and draft.revision != seen):
         raise Stale(say("This was changed, filed or sent in another window. Look at it again before you go on."))
     forget_changes(session, draft_id)
     session.delete(draft)

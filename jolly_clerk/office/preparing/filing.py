@@ -26,7 +26,7 @@ from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import need_confirmed
 from jolly_clerk.office.post.mailing import deliver_soon, put_out, put_out_mail
-from jolly_clerk.office.preparing.access import need_owner
+from jolly_clerk.office.preparing.access import need_right
 from jolly_clerk.office.preparing.drafts import OpenDraft, end_draft, open_draft
 from jolly_clerk.office.preparing.reading_queue import wait_until_read
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
@@ -42,7 +42,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     """
     need_confirmed(who)
     ready = open_draft(office, who, draft_id)
-    need_owner(ready.access)
+    need_right(ready.access, "file")
     if unread := [h for h, reading in ready.known.readings.items() if reading.opens == "being read"]:
         wait_until_read(office, unread)
         ready = open_draft(office, who, draft_id)
@@ -73,7 +73,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     expected = ready.draft.revision if seen is None else seen
 
     def take_draft(session: Session, case_id: str) -> None:
-        end_draft(session, who, draft_id, expected, case_id)
+        end_draft(session, ready.draft.owner_id, draft_id, expected, case_id)
         for line in odd:
             _tell_rule_keepers(session, ready.rulebook.edition.id, line, now)
 
@@ -88,7 +88,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
             reference=reference,
             kind=ready.draft.kind,
             edition_sha256=ready.edition_sha256,
-            applicant_id=who.id,
+            applicant_id=ready.draft.owner_id,
             own_reference=ready.draft.own_reference,
             title="",
             state=ready.assessment.state,

@@ -23,10 +23,10 @@ class Profile:
     telephone: str
 
 
-def profile(office: Office, who: Who) -> Profile:
-    """The own profile."""
+def profile(office: Office, person_id: str) -> Profile:
+    """The profile of a person."""
     with read_session(office.engine) as session:
-        found = session.get(Person, who.id)
+        found = session.get(Person, person_id)
     if found is None:
         raise NotFound(say("There is no such person."))
     return Profile(found.name, found.mail, found.address, found.telephone)
@@ -44,4 +44,4 @@ def keep_profile(office: Office, who: Who, address: str, telephone: str) -> Prof
         if own is None:
             raise NotFound(say("There is no such person."))
         own.address, own.telephone = address, telephone
-    return profile(office, who)
+    return profile(office, who.id)

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sqlalchemy import Select, select
+from sqlalchemy import Select, select, update
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.changing import transferred
@@ -24,6 +24,7 @@ from jolly_clerk.office.preparing.access import mail_known, need_account, own_dr
 from jolly_clerk.office.preparing.drafts import OpenDraft, open_draft
 from jolly_clerk.office.preparing.revisions import forget_changes, note_other_change
 from jolly_clerk.office.rules.rulebooks import kind_titles
+from jolly_clerk.store.beside import IssuerAsked
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Draft, Person
 
@@ -91,6 +92,7 @@ def accept(office: Office, who: Who, draft_id: str) -> OpenDraft:
         before = draft.owner_id
         draft.dossier = transferred(Dossier.model_validate(draft.dossier)).model_dump(mode="json")
         draft.owner_id, draft.folder, draft.writers = who.id, "", {}
+        session.execute(update(IssuerAsked).where(IssuerAsked.draft_id == draft.id).values(by_id=who.id))
         forget_changes(session, draft.id)
         _offered(office, session, draft, "")
         told = titles.get(draft.kind, draft.kind)

@@ -123,6 +123,7 @@ class CaseView:
     own_reference: str
     applicant: str
     own: bool
+    acting: bool
     rights: tuple[Right, ...]
     officer: str
     revision: int
@@ -239,6 +240,7 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         own_reference=loaded.case.own_reference,
         applicant=known_names.get(loaded.case.applicant_id, ""),
         own=loaded.access.owner,
+        acting=bool(loaded.access.mandate),
         rights=loaded.access.rights,
         officer=known_names.get(checking.who, "") if checking else "",
         revision=loaded.entries,

@@ -65,6 +65,7 @@ class DraftView:
     folder: str
     offered_to: str
     own: bool
+    acting: bool
     owner: str
     rights: tuple[Right, ...]
     read_only: tuple[str, ...]
@@ -96,6 +97,7 @@ def draft_view(open_now: OpenDraft) -> DraftView:
         folder=draft.folder if access.owner else "",
         offered_to=draft.offered_to if access.owner else "",
         own=access.owner,
+        acting=bool(access.mandate),
         owner=open_now.names.get(draft.owner_id, ""),
         rights=access.rights,
         read_only=tuple(_read_only(open_now)),
