@@ -195,8 +195,9 @@ class Told(BrowserTest):
         page = self.come_in("Tamsin Oake")
         begin(page, "Land surveyor's registration")
         on_to(page, "Documents")
-        asked = page.get_by_text("Ask for it to be sent, with your name", exact=False).first
-        expect(asked).to_contain_text("The licensing body")
+        told = page.get_by_text("The licensing body sends this straight to the office. Nothing is attached here.")
+        expect(told.first).to_be_visible()
+        expect(page.get_by_role("button", name="Ask them to send it").first).to_be_visible()
 
     def test_a_day_is_chosen_from_a_calendar_that_knows_closed_days(self) -> None:
         page = self.come_in("Corvin Pell")

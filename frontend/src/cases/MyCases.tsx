@@ -186,7 +186,6 @@ export function MyCases() {
       )}
       <OfferedToMe />
       <InvitedTo />
-      <ActingIn />
       {thrown?.thrownAway && !bringBack.isSuccess && (
         <p className="filing-undo" role="status">
           {say("“{{title}}” was thrown away. It can be brought back for a week.", { title: thrown.title })}{" "}
@@ -298,6 +297,7 @@ export function MyCases() {
           <More pages={ended} />
         </section>
       )}
+      <ActingIn />
     </main>
   );
 }
