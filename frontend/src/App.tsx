@@ -24,6 +24,7 @@ const ReadOver = lazy(() => import("./filing/ReadOver").then((m) => ({ default: 
 const OthersOfDraft = lazy(() => import("./filing/Others").then((m) => ({ default: m.OthersOfDraft })));
 const OthersOfCase = lazy(() => import("./filing/Others").then((m) => ({ default: m.OthersOfCase })));
 const Pile = lazy(() => import("./filing/Pile").then((m) => ({ default: m.Pile })));
+const Basket = lazy(() => import("./till/Basket").then((m) => ({ default: m.Basket })));
 const Terminal = lazy(() => import("./till/Terminal").then((m) => ({ default: m.Terminal })));
 const MyCase = lazy(() => import("./cases/MyCase").then((m) => ({ default: m.MyCase })));
 const Desk = lazy(() => import("./desk/Desk").then((m) => ({ default: m.Desk })));
@@ -81,6 +82,7 @@ export function App() {
             <Route path="/cases/:reference" element={<MyCase />} />
             <Route path="/kept/:reference" element={<Kept />} />
             <Route path="/cases/:reference/pay" element={<Terminal />} />
+            <Route path="/pay" element={<Basket />} />
             <Route path="/new" element={<NewFiling />} />
             <Route path="/way-in/:kind" element={<WayIn />} />
             <Route path="/check/:code?" element={<Check />} />

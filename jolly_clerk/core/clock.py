@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Literal
+from typing import Final, Literal
 
 from jolly_clerk.core.deadlines import Due, answers_due, payment_due, received_on
 from jolly_clerk.core.history import Ended
@@ -24,6 +24,8 @@ from jolly_clerk.core.time.calendar import DAY, Calendar
 from jolly_clerk.core.time.running import Counted, OfficeRun, Pause, merged, office_run
 
 Step = Literal["payment", "check", "answers", "decision", "issue payment", "ended", "other body"]
+#: the steps in which a payment is awaited
+PAYING: Final[tuple[Step, ...]] = ("payment", "issue payment")
 
 
 @dataclass(frozen=True, slots=True)

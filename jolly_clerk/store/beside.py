@@ -307,6 +307,19 @@ class MandateGiven(Base):
     told_over: Mapped[bool] = mapped_column(default=False)
 
 
+class Basket(Base):
+    """Several cases that are paid at the terminal at once: ``parts`` are their references with what of it is for each, as texts."""
+
+    __tablename__ = "baskets"
+    key: Mapped[str] = mapped_column(String(40), primary_key=True)
+    by_id: Mapped[str] = mapped_column(String(40), index=True)
+    parts: Mapped[list[Any]]
+    amount: Mapped[str] = mapped_column(String(30))
+    currency: Mapped[str] = mapped_column(String(3))
+    state: Mapped[str] = mapped_column(String(12))
+    asked_at: Mapped[datetime]
+
+
 #: what stands beside a case and goes with it when it is erased
 GO_WITH_A_CASE = (SearchRow, CaseRead, EndedDraft, ReadyStep, WaitingWord, Invitation, IssuerAsked)
 #: what stands beside a draft and goes with it when it is thrown away for good

@@ -19,6 +19,7 @@ from jolly_clerk.texts import LANGUAGES, catalogue
 from jolly_clerk.web import (
     accounts,
     applicant,
+    baskets,
     cases,
     events,
     guests,
@@ -112,6 +113,7 @@ def create_app(office: Office | None = None) -> FastAPI:
         remaking.router,
         signing_sheet.router,
         transfers.router,
+        baskets.router,
         cases.router,
         officer.router,
         moves.router,

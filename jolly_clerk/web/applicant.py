@@ -345,16 +345,17 @@ def begin_answering(
 @router.post("/cases/{reference}/payments", status_code=201)
 def ask_payment(reference: str, body: AskPayment, office: TheOffice, who: Applicant) -> TerminalOut:
     """Ask the terminal for what is open on a case."""
-    return _terminal(paying.ask_payment(office, who, reference, body.prepay, body.debt))
+    return at_terminal(paying.ask_payment(office, who, reference, body.prepay, body.debt))
 
 
 @router.post("/terminal/{key}")
 def terminal(key: str, body: TerminalIn, office: TheOffice, who: Applicant) -> TerminalOut:
     """Hold a card to the stand-in terminal of a demo, which tells the office what came of it."""
-    return _terminal(notices.at_stand_in(office, who, key, body.outcome, body.amount))
+    return at_terminal(notices.at_stand_in(office, who, key, body.outcome, body.amount))
 
 
-def _terminal(at: paying.AtTerminal) -> TerminalOut:
+def at_terminal(at: paying.AtTerminal) -> TerminalOut:
+    """A payment at the terminal as it is answered."""
     return TerminalOut(
         key=at.key,
         reference=at.reference,

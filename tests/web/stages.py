@@ -114,6 +114,7 @@ class Stages(Cases):
         names |= {"reference": reference, "draft": draft}
         names["edition"] = drafts.open_draft(self.office, self.odalys, draft).edition_sha256
         if stage == "unpaid":
+            names["unpaid"] = filing.file(self.office, self.odalys, self.draft(plan=SMALL_PLAN), take_gaps=True)
             names["key"] = paying.ask_payment(self.office, self.odalys, reference).key
         elif stage == "money":
             paying.take_money(self.office, self.imre, reference, Decimal("1.00"), "cash", "C 9")

@@ -93,6 +93,7 @@ APPLICANT = {
     ("post", "/api/offered-drafts/{draft}"), ("delete", "/api/offered-drafts/{draft}"),
     ("get", "/api/invitations"), ("post", "/api/invitations"), ("delete", "/api/invitations/{invitation}"), ("get", "/api/invited"),
     ("put", "/api/drafts/{draft}/parts/{part}/writer"), ("get", "/api/drafts/{draft}/parts/{part}/earlier"), ("post", "/api/drafts/{draft}/parts/{part}/earlier"), ("get", "/api/drafts/{draft}/signing-sheet"), ("post", "/api/drafts/{draft}/signing-sheet"),
+    ("get", "/api/basket"), ("post", "/api/basket"), ("post", "/api/basket/sum"),
     ("get", "/api/mandates"), ("post", "/api/mandates"), ("post", "/api/mandates/{mandate}/acceptance"), ("delete", "/api/mandates/{mandate}"),
     ("get", "/api/mandates/{mandate}/papers"), ("get", "/api/mandates/{mandate}/papers/{reference}/{no}"), ("get", "/api/acting-for"), ("get", "/api/acting-in"),
     ("post", "/api/issuers"), ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
@@ -181,6 +182,8 @@ QUERIES = {
 #: the stage of the work at which a route can be done; at *filed* all others
 STAGES = {
     ("post", "/api/cases/{reference}/payments"): "unpaid",
+    ("post", "/api/basket"): "unpaid",
+    ("post", "/api/basket/sum"): "unpaid",
     ("get", "/api/cases/{reference}/payment-slip"): "unpaid",
     ("post", "/api/terminal/{key}"): "unpaid",
     ("post", "/api/cases/{reference}/charge-backs"): "money",
@@ -248,7 +251,7 @@ STAGES = {
 #: what a success answers, where it is not 200
 CREATED = {
     "/api/drafts", "/api/drafts/like/{name}", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
-    "/api/uploads", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
+    "/api/uploads", "/api/basket", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
 EMPTY = {
     ("post", "/api/cases/{reference}/talk"), ("delete", "/api/offered-drafts/{draft}"), ("delete", "/api/invitations/{invitation}"),
@@ -314,6 +317,8 @@ class Table(Cases):
         if path == "/api/issuers" and method == "post":
             told = {"of": self.names["draft"], "slot": "site_plan", "mail": "ross@survey.example", "name": "Ross Hale"}
             return client.post(path, json=told)
+        if path.startswith("/api/basket") and method == "post":
+            return client.post(path, json={"references": [self.names["reference"], self.names["unpaid"]]})
         if path == "/api/mandates" and method == "post":
             return client.post(path, json={"mail": "ada@marsh.example", "name": "Ada Marsh", "rights": ["pay"]})
         if path.endswith("/messages"):
@@ -373,8 +378,19 @@ class Table(Cases):
         if route in APPLICANT:
             if role != "applicant":
                 return 403
-            places = ("{draft}", "{reference}", "{key}", "{upload}", "{mandate}", "/like/", "/api/invitations", "/api/issuers")
+            places = (
+                "{draft}",
+                "{reference}",
+                "{key}",
+                "{upload}",
+                "{mandate}",
+                "/like/",
+                "/api/invitations",
+                "/api/issuers",
+                "/api/basket",
+            )
             named = any(name in path for name in places) or path == "/api/uploads"
+            named = named and route != ("get", "/api/basket")  # a list of one's own
             return success if own or not named else 404
         if role == "reviewer" and "{reference}" in path and self.stage(route) != "review":
             return 404

@@ -245,6 +245,13 @@ export function MyCases() {
               </span>
             </Link>
           ))}
+          {waiting.rows.filter((c) => c.pays).length > 1 && (
+            <p>
+              <Link to="/pay" className="jc-button plain">
+                {say("Pay several at once")}
+              </Link>
+            </p>
+          )}
           <More pages={waiting} />
         </section>
       )}

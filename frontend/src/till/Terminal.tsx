@@ -15,7 +15,10 @@ import { Slip } from "../shared/Slip";
 import { amount, day, sign } from "../shared/say";
 import { useSession } from "../shared/session";
 import { LANGUAGE, say } from "../shared/text";
+import { Cards, Screen } from "./Cards";
 import "./till.css";
+
+const NOBODY = { key: "", reference: "", amount: "", currency: "", state: "", said: "", address: "" };
 
 export function Terminal() {
   const { reference = "" } = useParams();
@@ -166,34 +169,10 @@ export function Terminal() {
         )}
         <div className="till-machine" hidden={!cards || (done && !asked)}>
           <div className="till-screen" role="status">
-            {done ? (
-              <>
-                <b>{say("Approved")}</b>
-                <span>
-                  {sign(a.fees.currency)} {amount(asked?.amount ?? (a.account.paid as string))}
-                </span>
-                <small>{say("Take your receipt.")}</small>
-              </>
-            ) : asked && asked.state !== "asked" ? (
-              <>
-                <b>{asked.state === "declined" ? say("Declined") : say("Cancelled")}</b>
-                <small>{asked.said}</small>
-              </>
-            ) : asked ? (
-              <>
-                <b>{say("Hold your card here")}</b>
-                <span>
-                  {sign(a.fees.currency)} {amount(asked.amount)}
-                </span>
-              </>
-            ) : (
-              <>
-                <b>{say("To pay")}</b>
-                <span>
-                  {sign(a.fees.currency)} {amount(sum as string)}
-                </span>
-              </>
-            )}
+            <Screen
+              asked={done ? { ...(asked ?? NOBODY), state: "approved" } : asked}
+              sum={`${sign(a.fees.currency)} ${amount(asked?.amount || ((done ? a.account.paid : sum) as string))}`}
+            />
           </div>
           <ProblemNote error={begin.error ?? card.error} />
           {!done && later && asked?.state !== "asked" && (
@@ -219,24 +198,7 @@ export function Terminal() {
               {asked ? say("Try again") : say("Pay by card")}
             </button>
           )}
-          {asked?.state === "asked" && (
-            <div className="till-cards">
-              <button
-                type="button"
-                className="jc-button wide"
-                onClick={() => card.mutate("approved")}
-                disabled={card.isPending}
-              >
-                {say("Hold a good card to it")}
-              </button>
-              <button type="button" className="jc-button plain wide" onClick={() => card.mutate("declined")}>
-                {say("Hold a card without money to it")}
-              </button>
-              <button type="button" className="jc-button plain wide" onClick={() => card.mutate("abandoned")}>
-                {say("Walk away")}
-              </button>
-            </div>
-          )}
+          {asked?.state === "asked" && <Cards busy={card.isPending} onHold={card.mutate} />}
           <p className="till-note">{say("This terminal is a stand-in that ships with the program. No money moves.")}</p>
         </div>
         {done && paid && (

@@ -11,6 +11,7 @@ from typing import Literal, get_args
 from sqlalchemy import ColumnElement, Select, and_, false, func, not_, or_, select, true
 from sqlalchemy.orm import InstrumentedAttribute, Session, defer
 
+from jolly_clerk.core.clock import PAYING
 from jolly_clerk.core.say import say, spoken_language
 from jolly_clerk.core.searching import sought
 from jolly_clerk.core.states import State
@@ -387,7 +388,7 @@ def _row(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, of
         left=left,
         unit="working days" if holder == "ours" else "days",
         time_left=time_left(left, holder, row.step, own=not officer),
-        pays=row.step in ("payment", "issue payment"),
+        pays=row.step in PAYING,
         step=row.step,
         limit_of=limit_of,
         judged=sum(1 for _, judged in squares if judged),

@@ -7,13 +7,13 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 from sqlalchemy.exc import IntegrityError
-from sqlalchemy.orm import Session
 
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.ports import SAID, Order, Outcome
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import refused_move
 from jolly_clerk.exchange.notices import NEAR, is_signed
+from jolly_clerk.office.cases.baskets import order_of, place_parts
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.ledger import Came, keep_money
 from jolly_clerk.office.cases.paying import AtTerminal, Source, book
@@ -23,7 +23,7 @@ from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import who_of
 from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.standins.terminal import PageTerminal
-from jolly_clerk.store.beside import TerminalNotice
+from jolly_clerk.store.beside import Basket, TerminalNotice
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Person, TerminalPayment
 
@@ -68,6 +68,7 @@ def _place(office: Office, order: str, told: Notice) -> Made:
         payment = session.get(TerminalPayment, order)
         case = session.get(Case, payment.case_id) if payment else None
         payer = session.get(Person, case.applicant_id) if case else None
+        basket = session.get(Basket, order)
     row = TerminalNotice(
         notice=told.notice,
         order=order[:80],
@@ -76,22 +77,35 @@ def _place(office: Office, order: str, told: Notice) -> Made:
         amount=str(told.amount),
         currency=told.currency,
     )
+    if basket is not None:
+        return _of_basket(office, row, basket, told)
     if payment is None or case is None or payer is None:
         return _keep(office, row, say("no such order was asked"))
     if told.outcome != "approved":
         return _note(office, row, told.outcome)
-    asked = Decimal(payment.amount)
-    if (told.amount, told.currency) != (asked, payment.currency or told.currency):
-        return _keep(office, row, say("{amount} was asked", amount=money(asked, payment.currency)))
-    if payment.state == "approved":
-        return _keep(office, row, say("this order was paid already"))
-
-    def keep_notice(session: Session) -> None:
-        session.add(row)
-
-    source = Source("card", order, debt=payment.debt)
-    book(office, who_of(payer), case.reference, asked, source, Decimal(payment.prepaid), also=keep_notice)
+    if why_not := _does_not_fit(payment, told):
+        return _keep(office, row, why_not)
+    source, asked = Source("card", order, debt=payment.debt), Decimal(payment.amount)
+    book(office, who_of(payer), case.reference, asked, source, Decimal(payment.prepaid), also=lambda session: session.add(row))
     return "booked"
+
+
+def _of_basket(office: Office, row: TerminalNotice, basket: Basket, told: Notice) -> Made:
+    """What is told of an order for several cases."""
+    if told.outcome != "approved":
+        return _note(office, row, told.outcome)
+    if why_not := _does_not_fit(basket, told):
+        return _keep(office, row, why_not)
+    place_parts(office, basket.key, also=lambda session: session.add(row))
+    return "booked"
+
+
+def _does_not_fit(asked: TerminalPayment | Basket, told: Notice) -> str:
+    """Why a payment that was approved is not the one that was asked for; nothing if it is."""
+    amount = Decimal(asked.amount)
+    if (told.amount, told.currency) != (amount, asked.currency or told.currency):
+        return say("{amount} was asked", amount=money(amount, asked.currency))
+    return say("this order was paid already") if asked.state == "approved" else ""
 
 
 def _keep(office: Office, row: TerminalNotice, why: str) -> Made:
@@ -109,7 +123,7 @@ def _keep(office: Office, row: TerminalNotice, why: str) -> Made:
 def _note(office: Office, row: TerminalNotice, outcome: Outcome) -> Made:
     with write_session(office.engine) as session:
         session.add(row)
-        payment = session.get_one(TerminalPayment, row.order)
+        payment = session.get(TerminalPayment, row.order) or session.get_one(Basket, row.order)
         if payment.state != "approved":
             payment.state = outcome
     return "noted"
@@ -123,17 +137,26 @@ def at_stand_in(office: Office, who: Who, key: str, outcome: Outcome, amount: De
     terminal = office.terminal
     if not isinstance(terminal, PageTerminal):
         raise NotAllowed(say("What came of a payment is told by the payment terminal alone."))
-    with read_session(office.engine) as session:
-        payment = session.get(TerminalPayment, key)
-        case = session.get(Case, payment.case_id) if payment else None
-        access = access_to(session, who, case) if case else None
-    if payment is None or case is None or access is None or refused_move(access, "pay"):
-        raise NotFound(say("There is no such payment of yours."))
-    currency = payment.currency or load_case(office, who, case.reference).rulebook.edition.currency
-    order = Order(key, case.reference, Decimal(payment.amount), currency)
+    payment, order = _own_order(office, who, key)
     if payment.state != "approved" or outcome == "approved":
         terminal.tell(order, outcome, office.now(), lambda *sent: receive(office, *sent), amount)
     with read_session(office.engine) as session:
-        state = session.get_one(TerminalPayment, key).state
+        made = session.get(TerminalPayment, key) or session.get_one(Basket, key)
+    state = made.state
     said = say(SAID["approved" if state == "approved" else outcome]) if amount in (None, order.amount) else ""
-    return AtTerminal(key, case.reference, order.amount, currency, state, said)
+    return AtTerminal(key, order.reference, order.amount, order.currency, state, said)
+
+
+def _own_order(office: Office, who: Who, key: str) -> tuple[TerminalPayment | Basket, Order]:
+    """A payment that one may make, and its order. Raises NotFound."""
+    with read_session(office.engine) as session:
+        basket = session.get(Basket, key)
+        payment = session.get(TerminalPayment, key)
+        case = session.get(Case, payment.case_id) if payment else None
+        access = access_to(session, who, case) if case else None
+    if basket is not None and basket.by_id == who.id:
+        return basket, order_of(basket)
+    if payment is None or case is None or access is None or refused_move(access, "pay"):
+        raise NotFound(say("There is no such payment of yours."))
+    currency = payment.currency or load_case(office, who, case.reference).rulebook.edition.currency
+    return payment, Order(key, case.reference, Decimal(payment.amount), currency)
