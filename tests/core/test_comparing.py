@@ -29,6 +29,7 @@ class Compared(unittest.TestCase):
             [
                 "in force: was 2025-07-01, is 2026-07-01.",
                 "letters in: new, filer.language.",
+                "Registers, plots, measures: new, works.distance.",
                 "Way in, low-fence, insist: new, True.",
                 "Way in, small-shed, insist: new, True.",
                 "Way in, plain-repair, insist: new, True.",
