@@ -20,7 +20,7 @@ from jolly_clerk.demo.stage import PEOPLE, Stage
 from jolly_clerk.demo.trial_scenes import TRIALS
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people.directory import add_person
-from jolly_clerk.office.preparing.profiles import keep_profile
+from jolly_clerk.office.preparing.profiles import Kept, keep_profile
 from jolly_clerk.office.rules.rulebooks import office_calendar, publish
 from jolly_clerk.office.settings import set_in_file
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
@@ -106,7 +106,7 @@ def _lay(office: Office) -> int:
         publish(office, edition)
     who = {id_: add_person(office, id_, name, role, f"{id_}@post.quillhaven.example") for id_, name, role in PEOPLE}
     for id_, address, telephone in PROFILES:
-        keep_profile(office, who[id_], address, telephone)
+        keep_profile(office, who[id_], Kept(address, telephone))
     calendar = office_calendar(office)
     stage = Stage(office, who, calendar, calendar.local_day(datetime.now(UTC)), datetime.now(UTC))
     office.now = lambda: stage.instant

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Response
@@ -59,6 +60,10 @@ class KeepProfile(BaseModel):
 
     address: str = Field(max_length=1000)
     telephone: str = Field(max_length=200)
+    born: date | None = None
+    firm: str = Field(default="", max_length=1000)
+    language: str = Field(default="", max_length=20)
+    letters: str = Field(default="", max_length=20)
 
 
 class Invite(BaseModel):
@@ -162,8 +167,8 @@ def own_profile(office: TheOffice, who: Asker) -> profiles.Profile:
 
 @router.put("/session/profile")
 def keep_profile(body: KeepProfile, office: TheOffice, who: Asker) -> profiles.Profile:
-    """Change the address and the telephone number with which filings begin."""
-    return profiles.keep_profile(office, who, body.address, body.telephone)
+    """Change what filings begin with."""
+    return profiles.keep_profile(office, who, profiles.Kept(**body.model_dump()))
 
 
 @router.get("/session/copy", response_class=Response, responses={200: {"content": {"application/zip": {}}}})

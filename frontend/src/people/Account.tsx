@@ -1,5 +1,7 @@
 // The own account: what filings begin with, the password.
-import { PasswordInput, TextInput } from "@mantine/core";
+import { NativeSelect, PasswordInput, TextInput } from "@mantine/core";
+import { DatePickerInput } from "@mantine/dates";
+import "@mantine/dates/styles.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
@@ -86,15 +88,28 @@ export function Account() {
   );
 }
 
+const EMPTY = { address: "", telephone: "", born: "", firm: "", language: "", letters: "" };
+
 /** What a new filing begins with; each answer says that it came from here, and may be changed there. */
 function OwnProfile() {
   const cache = useQueryClient();
   const told = useQuery({ queryKey: ["profile"], queryFn: () => ask(api.GET("/api/session/profile")) });
-  const [typed, setTyped] = useState<{ address?: string; telephone?: string }>({});
-  const own = { address: "", telephone: "", ...told.data, ...typed };
+  const [typed, setTyped] = useState<Partial<typeof EMPTY>>({});
+  const own = { ...EMPTY, ...told.data, ...typed };
   const keep = useMutation({
     mutationFn: () =>
-      ask(api.PUT("/api/session/profile", { body: { address: own.address, telephone: own.telephone } })),
+      ask(
+        api.PUT("/api/session/profile", {
+          body: {
+            address: own.address,
+            telephone: own.telephone,
+            born: own.born || null,
+            firm: own.firm,
+            language: own.language,
+            letters: own.letters,
+          },
+        }),
+      ),
     onSuccess: (kept) => {
       cache.setQueryData(["profile"], kept);
       setTyped({});
@@ -126,6 +141,42 @@ function OwnProfile() {
         autoComplete="tel"
         value={own.telephone}
         onChange={(e) => setTyped({ ...typed, telephone: e.target.value })}
+      />
+      <DatePickerInput
+        label={say("Date of birth")}
+        value={own.born || null}
+        onChange={(d) => setTyped({ ...typed, born: d ? String(d) : "" })}
+        valueFormat="D MMM YYYY"
+        defaultLevel="decade"
+        firstDayOfWeek={1}
+        clearable
+      />
+      <TextInput
+        label={say("Firm, if you file for one")}
+        autoComplete="organization"
+        value={own.firm}
+        onChange={(e) => setTyped({ ...typed, firm: e.target.value })}
+      />
+      <NativeSelect
+        label={say("Language in which you answer")}
+        value={own.language}
+        onChange={(e) => setTyped({ ...typed, language: e.target.value })}
+        data={[
+          { value: "", label: say("not said") },
+          { value: "en", label: say("English") },
+          { value: "pt", label: say("Portuguese") },
+          { value: "fr", label: say("French") },
+        ]}
+      />
+      <NativeSelect
+        label={say("How letters reach you")}
+        value={own.letters}
+        onChange={(e) => setTyped({ ...typed, letters: e.target.value })}
+        data={[
+          { value: "", label: say("not said") },
+          { value: "mail", label: say("By mail to my address") },
+          { value: "print", label: say("Printed, by post") },
+        ]}
       />
       <ProblemNote error={keep.error} />
       <button type="submit" className="jc-button" disabled={!told.data || keep.isPending}>

@@ -135,7 +135,9 @@ def begin(rulebook: Rulebook, profile: Mapping[str, str], answers: Answers, at: 
     begun, filled = copied(answers), list[Prefilled]()
     for place, node in rulebook.questions.items():
         source = node.question.profile
-        if source and profile[source] and not node.part.each and node.question.id not in begun.get(node.part.id, {}):
+        if source is None or not profile[source] or node.part.each or node.question.id in begun.get(node.part.id, {}):
+            continue
+        if not node.question.options or any(o.id == profile[source] for o in rulebook.edition.lists[node.question.options]):
             begun.setdefault(node.part.id, {})[node.question.id] = profile[source]
             filled.append(Prefilled(place=place, source=PROFILE, key=source, value=profile[source], at=at))
     return Dossier(answers=begun, prefilled=tuple(filled))

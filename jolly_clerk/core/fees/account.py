@@ -6,7 +6,7 @@ line it names, rounded line by line; what was paid too much comes back whole; a 
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
@@ -305,6 +305,11 @@ def _until(case: CaseSoFar, payment: Paid) -> Iterator[Paid]:
 
 #: no amount that a person books or sets is above this
 MOST = Decimal(10_000_000)
+
+
+def together_come_to(amounts: Iterable[Decimal]) -> Decimal:
+    """What several amounts of one currency come to."""
+    return sum(amounts, Decimal(0))
 
 
 def amount_fault(amount: Decimal, currency: str, least_is_zero: bool = False) -> str:

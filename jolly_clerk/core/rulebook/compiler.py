@@ -28,6 +28,7 @@ from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.fee_lines import compile_debts, compile_lines
 from jolly_clerk.core.rulebook.glossary import glossary
 from jolly_clerk.core.rulebook.near import did_you_mean, nearest
+from jolly_clerk.core.rulebook.profiles import fault_of_profile
 from jolly_clerk.core.rulebook.questions import Questions
 from jolly_clerk.core.rulebook.texts import Text, compile_text
 from jolly_clerk.core.rulebook.wording import every_placed_text, placed_texts, plain
@@ -299,9 +300,8 @@ class _Compiler(Questions):
                     self.fault(("registers", name, "gives", column), say("`gives` fills a column of a register with `cases_of`"))
         for pn, part in enumerate(self.e.parts):
             for qn, q in enumerate(part.questions):
-                if q.profile is not None and (part.each or q.type not in ("text", "person", "place")):
-                    at: Path = ("parts", pn, "questions", qn, "profile")
-                    self.fault(at, say("a profile fills a text, a person or a place in a part that does not repeat"))
+                if said := fault_of_profile(q.profile, q.type, bool(part.each)):
+                    self.fault(("parts", pn, "questions", qn, "profile"), said)
                 if q.register_ is not None and q.register_ not in columns:
                     self.fault(
                         ("parts", pn, "questions", qn, "register"),

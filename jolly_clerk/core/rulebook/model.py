@@ -30,6 +30,7 @@ from jolly_clerk.core.rulebook.papers import (
     Valid,
     bytes_of,
 )
+from jolly_clerk.core.rulebook.profiles import ProfileKey
 from jolly_clerk.core.rulebook.routes import Branch, Pathway
 from jolly_clerk.core.rulebook.said import Grants, Id, OutsidePoints, PeriodOf, Rule, RuleId, Said, Stage, Words
 from jolly_clerk.core.rulebook.schedule import AfterGrant, AnswersClock, CheckClock, Clock, DecisionClock, Instead, PayClock
@@ -122,7 +123,7 @@ class Question(Said):
 
     ``public`` answers are open to everybody and stand on the permit, ``on_permit`` ones on the permit alone.
     ``register: plots.owner`` says that a register knows the answer: it is filled in, and an altered one is flagged.
-    ``profile: address`` takes it from what the applicant's account says.
+    ``profile: address`` takes it from what the applicant's account says; ``called`` is the firm or, without one, the name.
     ``needed_when`` makes an optional question needed. A question of type ``rows`` has ``columns`` and as many rows as are
     given, at least ``at_least`` and at most ``at_most``. ``default`` is what stands there until it is changed.
     """
@@ -146,7 +147,7 @@ class Question(Said):
     not_after_filing: bool = False
     beside: bool = False
     register_: str | None = Field(default=None, alias="register")
-    profile: Literal["name", "mail", "address", "telephone"] | None = None
+    profile: ProfileKey | None = None
     article: Words | None = None
 
     @model_validator(mode="after")

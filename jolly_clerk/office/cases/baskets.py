@@ -15,6 +15,8 @@ from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.clock import PAYING
+from jolly_clerk.core.fees.account import together_come_to
+from jolly_clerk.core.history import Means
 from jolly_clerk.core.ports import Order
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import refused_move
@@ -90,7 +92,7 @@ def together(office: Office, who: Who, references: Sequence[str]) -> Together:
 
 def sum_of(parts: Sequence[Payable]) -> Together:
     """What these come to; they are owed in one currency."""
-    return Together(sum((part.amount for part in parts), Decimal(0)), parts[0].currency)
+    return Together(together_come_to([part.amount for part in parts]), parts[0].currency)
 
 
 def _chosen(office: Office, who: Who, references: Sequence[str]) -> list[Payable]:
@@ -122,7 +124,8 @@ def place_parts(office: Office, key: str, also: Callable[[Session], None]) -> No
         also(session)
         row.state = "approved"
         total, today = Decimal(row.amount), office_calendar(office, session).local_day(office.now())
-        came = Came(f"card {key}", "card", total, row.currency, today)
+        means: Means = "card"
+        came = Came(f"{means} {key}", means, total, row.currency, today)
         money_id = keep_money(session, office, row.by_id, came, total, say("paid with others at once"), key).id
         parts = [(reference, Decimal(amount)) for reference, amount in row.parts]
         by_id = row.by_id

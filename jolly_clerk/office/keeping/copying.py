@@ -86,6 +86,10 @@ def _account(session: Session, person: Person) -> dict[str, Any]:
         "confirmed": person.confirmed,
         "address": person.address,
         "telephone": person.telephone,
+        "born": person.born,
+        "firm": person.firm,
+        "language": person.language,
+        "letters": person.letters,
         "made_at": person.made_at,
         "sessions_until": list(sessions),
     }

@@ -312,6 +312,7 @@ def erase_person(session: Session, erasure: Erasure) -> list[str]:
         session.execute(delete(table).where(table.person_id == person.id))
     session.execute(delete(Look).where(Look.person_id == person.id))
     person.name, person.mail, person.address, person.telephone = say("(erased)"), "", "", ""
+    person.born, person.firm, person.language, person.letters = None, "", "", ""
     person.password_hash, person.left_at = "", erasure.done_at
     erasure.called = say("(erased)")
     return mails
