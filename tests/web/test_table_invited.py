@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import base64
 from datetime import timedelta
-from typing import Any
+from typing import Any, ClassVar
 
 from fastapi.testclient import TestClient
 
@@ -12,6 +12,7 @@ from jolly_clerk.core.sharing import RIGHTS, Right
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import inviting
 from tests.web import test_table as table
+from tests.web.rows import CREATED, EMPTY, STAGES
 
 #: what each route needs, beside looking; *owner* is nobody's who was only invited
 NEEDS: dict[tuple[str, str], Right | str] = {
@@ -71,33 +72,37 @@ ADA = "ada@marsh.example"
 
 
 class TableInvited(table.TableApplicant):  # type: ignore[misc,name-defined]
-    """The rows of somebody who was invited."""
+    """The rows of somebody who was invited; a class below has those of somebody else who works in a filing of others."""
+
+    needs: ClassVar[dict[tuple[str, str], str]] = NEEDS  # type: ignore[assignment]
+    #: the rights, and the states in which none of them holds
+    rights: ClassVar[tuple[str, ...]] = RIGHTS
+    without: ClassVar[tuple[str, ...]] = ("ended",)
+    of_whom = "an invited person"
 
     def test_the_rows(self) -> None:
         rows = 0
-        for right in (*RIGHTS, "ended"):
+        for right in (*self.rights, *self.without):
             at, client = "", None
-            for method, path in sorted(NEEDS, key=lambda route: (table.STAGES.get(route, "filed"), route)):
-                stage = table.STAGES.get((method, path), "filed")
+            for method, path in sorted(self.needs, key=lambda route: (STAGES.get(route, "filed"), route)):
+                stage = STAGES.get((method, path), "filed")
                 if stage != at or client is None:
                     self.begin(stage)
-                    at, client = stage, self.invited(right)
+                    at, client = stage, self.somebody(right)
                 answer = self.as_ada(client, method, path)
                 rows += 1
-                needed = NEEDS[method, path]
-                success = 204 if (method, path) in table.EMPTY else 201 if method == "post" and path in table.CREATED else 200
-                allowed = needed in ("look", right)
-                hidden = right == "ended" or (needed == "pay" and "{key}" in path)  # a payment of another is not there
+                needed = self.needs[method, path]
+                success = 204 if (method, path) in EMPTY else 201 if method == "post" and path in CREATED else 200
+                allowed = right not in self.without and needed in ("look", right)
+                hidden = right in self.without or (needed == "pay" and "{key}" in path)  # a payment of another is not there
                 with self.subTest(method=method, path=path, right=right):
-                    self.assertEqual(
-                        answer.status_code, success if allowed and right != "ended" else 404 if hidden else 403, answer.text[:200]
-                    )
+                    self.assertEqual(answer.status_code, success if allowed else 404 if hidden else 403, answer.text[:200])
                 if method != "get" and answer.status_code < 300:
                     at = ""
-        print(f"{rows} rows: route, right of an invited person")
-        self.assertEqual(rows, len(NEEDS) * (len(RIGHTS) + 1))
+        print(f"{rows} rows: route, right of {self.of_whom}")
+        self.assertEqual(rows, len(self.needs) * (len(self.rights) + len(self.without)))
 
-    def invited(self, right: str) -> TestClient:
+    def somebody(self, right: str) -> TestClient:
         add_person(self.office, "ada", "Ada Marsh", "applicant", ADA)
         for of in (self.names["draft"], self.names["reference"]):
             rights = ["look"] if right == "ended" else [right]

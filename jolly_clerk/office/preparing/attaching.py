@@ -52,6 +52,11 @@ def too_large(office: Office, name: str, size: int) -> None:
         )
 
 
+def already_there(name: str, place: str) -> Invalid:
+    """What is told of a file that stands in its slot already."""
+    return Invalid(say("“{name}” is in this slot already, with the same content.", name=name), place)
+
+
 class NewFile(NamedTuple):
     """A file that arrives for a slot, which is the id of a document or, for one of a repeat, ``contract.2``."""
 
@@ -94,9 +99,7 @@ def attach_all(office: Office, who: Who, draft_id: str, files: Sequence[NewFile]
             try:
                 dossier = put_in(dossier, versions, slot, name, sha256, size)
             except AlreadyThere:
-                raise Invalid(
-                    say("“{name}” is in this slot already, with the same content.", name=name), f"documents.{slot}"
-                ) from None
+                raise already_there(name, f"documents.{slot}") from None
         kept_on = tuple(a for a in dossier.attachments if a.id not in replaced)
         return dossier.model_copy(update={"attachments": kept_on})
 

@@ -30,7 +30,7 @@ from jolly_clerk.office.people.directory import hash_of, names_in, person
 from jolly_clerk.office.post.letterhead import paper_words
 from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
 from jolly_clerk.office.preparing.access import rules_of
-from jolly_clerk.office.preparing.attaching import MOST_FILES, clean_name, free_name, keep_files, too_large
+from jolly_clerk.office.preparing.attaching import MOST_FILES, already_there, clean_name, free_name, keep_files, too_large
 from jolly_clerk.office.preparing.drafts import opened
 from jolly_clerk.office.preparing.issuing import thing_of
 from jolly_clerk.office.preparing.reading_queue import wait_until_read
@@ -284,7 +284,7 @@ def _with(
     try:
         return put_delivered(dossier, versions, slot, free_name(dossier, slot, name, sha256), sha256, size, issuer)
     except AlreadyThere:
-        raise Invalid(say("“{name}” is in this slot already, with the same content.", name=name), "file") from None
+        raise already_there(name, "file") from None
 
 
 def _note_come(office: Office, session: Session, row: IssuerAsked, issuer: FromIssuer) -> None:

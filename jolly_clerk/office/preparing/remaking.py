@@ -16,7 +16,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.preparing.access import need_right
-from jolly_clerk.office.preparing.attaching import filed_before, free_name, keep_files
+from jolly_clerk.office.preparing.attaching import already_there, filed_before, free_name, keep_files
 from jolly_clerk.office.preparing.drafts import Alter, OpenDraft, change_draft, open_draft
 from jolly_clerk.reading.binding import Sewn
 from jolly_clerk.reading.making import How, Remake
@@ -80,8 +80,7 @@ def _changed(office: Office, who: Who, draft_id: str, put: Alter, seen: int | No
     try:
         return change_draft(office, who, draft_id, put, seen)
     except AlreadyThere:
-        told = say("“{name}” is in this slot already, with the same content.", name=about.name)
-        raise Invalid(told, f"documents.{about.slot}") from None
+        raise already_there(about.name, f"documents.{about.slot}") from None
 
 
 def _done(dossier: Dossier | None) -> Dossier:
