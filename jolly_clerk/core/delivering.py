@@ -18,7 +18,8 @@ DAYS_TO_SEND, MOST_DAYS = 14, 365
 
 
 class CameLater(Happened):
-    """A document came from an issuer after filing, as a new version: ``place`` is where it stands, ``title`` what it is called.
+    """A document came after filing without being asked for, as a new version: ``place`` is where it stands, ``title`` what it is called,
+    ``issuer`` from whom; the applicant, if nobody is named.
 
     It pauses nothing and changes no state.
     """
@@ -26,7 +27,7 @@ class CameLater(Happened):
     what: Literal["came later"] = "came later"
     place: str
     title: str
-    issuer: str
+    issuer: str = ""
     version: int
     dossier_hash: str = ""
 

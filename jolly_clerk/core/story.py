@@ -235,7 +235,9 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
             title=e.title,
             issuer=e.issuer,
             version=e.version,
-        ),
+        )
+        if e.issuer
+        else say("{who} added later: {title}; version {version}", who=who, title=e.title, version=e.version),
         "ours",
         "",
         False,

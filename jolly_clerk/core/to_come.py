@@ -13,6 +13,7 @@ from jolly_clerk.core.in_words import money
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.say import say
+from jolly_clerk.core.states import LIVE
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import Calendar
 
@@ -54,6 +55,34 @@ def _from_others(a: Assessment) -> Iterator[NextStep]:
         slot = a.rulebook.slot_at(r.id.removeprefix("documents.")) if r.kind == "document" and r.proposed == "wanting" else None
         if slot and slot.slot.delivered_by:
             yield NextStep(None, say("still"), r.put_right)
+
+
+@dataclass(frozen=True, slots=True)
+class ToAdd:
+    """A document that the applicant may add after filing without being asked; ``because`` says how long, or what is there."""
+
+    slot: str
+    title: str
+    says: str
+    accepts: str
+    because: str
+
+
+def to_add(a: Assessment) -> tuple[ToAdd, ...]:
+    """What may be added to a case: to each slot that takes something later and is asked for here, until the case ends or is granted."""
+    return tuple(_to_add(a)) if a.case.filed and not a.case.ended and a.state in LIVE else ()
+
+
+def _to_add(a: Assessment) -> Iterator[ToAdd]:
+    for r in a.requirements:
+        name = r.id.removeprefix("documents.")
+        compiled = a.rulebook.slot_at(name) if r.kind == "document" else None
+        if compiled is None or not compiled.slot.takes_later:
+            continue
+        number = name.partition(".")[2]
+        values = a.sheet.own(f"{compiled.slot.for_each}.{number}" if number else "")
+        if compiled.when is None or compiled.when.value(values) is True:
+            yield ToAdd(name, r.title, compiled.slot.says, compiled.slot.in_words(), r.because)
 
 
 def _owed(debt: Debt, currency: str) -> str:

@@ -1,4 +1,5 @@
-"""Routes of issuers: asked by whoever applies, seen by all who see the filing, and what an issuer does with the link."""
+"""Routes of what comes without being asked for by the office: issuers, asked by whoever applies, who send by a link, seen by all who see the
+filing; and what the applicant adds later."""
 
 from __future__ import annotations
 
@@ -8,7 +9,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Query, UploadFile
 from pydantic import BaseModel, Field
 
-from jolly_clerk.office.preparing import attaching, delivering, issuing
+from jolly_clerk.office.preparing import adding, attaching, delivering, issuing
 from jolly_clerk.web.applicant import Applicant
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.problems import RESPONSES
@@ -51,6 +52,26 @@ def ask_again(request: str, office: TheOffice, who: Applicant) -> None:
 def take_back(request: str, office: TheOffice, who: Applicant) -> None:
     """Ask an issuer no more."""
     issuing.take_back(office, who, request)
+
+
+class Added(BaseModel):
+    """Where it went: into the ``draft`` of answers that are being prepared, or nothing for a new version."""
+
+    draft: str
+
+
+@router.post("/cases/{reference}/later", status_code=201)
+def add_later(
+    reference: str,
+    office: TheOffice,
+    who: Applicant,
+    slot: Annotated[str, Form(max_length=60)],
+    name: Annotated[str, Form(max_length=200)],
+    file: Annotated[UploadFile, File()],
+) -> Added:
+    """Add a document that may come later, signed with a typed name."""
+    attaching.too_large(office, attaching.clean_name(file.filename or ""), file.size or 0)
+    return Added(draft=adding.add(office, who, reference, slot, file.filename or "", file.file, name))
 
 
 @router.get("/deliver/{secret}")

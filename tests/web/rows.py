@@ -82,7 +82,7 @@ APPLICANT = {
     ("get", "/api/basket"), ("post", "/api/basket"), ("post", "/api/basket/sum"),
     ("get", "/api/mandates"), ("post", "/api/mandates"), ("post", "/api/mandates/{mandate}/acceptance"), ("delete", "/api/mandates/{mandate}"),
     ("get", "/api/mandates/{mandate}/papers"), ("get", "/api/mandates/{mandate}/papers/{reference}/{no}"), ("get", "/api/acting-for"), ("get", "/api/acting-in"),
-    ("post", "/api/issuers"), ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
+    ("post", "/api/cases/{reference}/later"), ("post", "/api/issuers"), ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
     ("post", "/api/drafts/{draft}/remade"), ("delete", "/api/drafts/{draft}/remade/{attachment}"),
 }  # fmt: skip
 OFFICER = {
@@ -237,7 +237,7 @@ STAGES = {
 #: what a success answers, where it is not 200
 CREATED = {
     "/api/drafts", "/api/drafts/like/{name}", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
-    "/api/uploads", "/api/basket", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
+    "/api/uploads", "/api/basket", "/api/cases/{reference}/later", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
 EMPTY = {
     ("post", "/api/cases/{reference}/talk"), ("delete", "/api/offered-drafts/{draft}"), ("delete", "/api/invitations/{invitation}"),

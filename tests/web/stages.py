@@ -44,6 +44,7 @@ from jolly_clerk.store.beside import PileItem
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Case, Person
 from tests.helpers import EDITION, answers, new_folder
+from tests.office.test_adding import PHOTOS
 from tests.office.test_importing import KEPT
 from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
 from tests.office.test_sheets import scanned
@@ -87,6 +88,7 @@ class Stages(Cases):
         text = text.replace("\ncurrency:", "\nkeep: 1 day\ncurrency:", 1)
         text = text.replace("\nclock:\n", '\nclock:\n  other_body: {within: 20 days, article: "43"}\n', 1)
         text = text.replace("\nparts:\n", CREW, 1)
+        text = text.replace("\ndocuments:\n", f"\ndocuments:\n{PHOTOS}", 1)
         if stage == "posted":  # every letter goes by post
             text = text.replace("  answers: {within: 30 days,", f"  answers: {{within: 30 days, {BY_POST},", 1)
         file.write_text(text.replace("\nsignature:", f"{REGISTER}{DECLARATION}\nsignature:", 1), "utf-8")

@@ -78,6 +78,9 @@ class Table(Cases):
         address = path.format(**self.names | kept)
         if path.endswith("/files") and method == "post":
             return client.post(address, data={"slot": "consent"}, files={"file": ("x.pdf", ROOF, "application/pdf")})
+        if path.endswith("/later"):
+            files = {"file": ("yard.pdf", ROOF, "application/pdf")}
+            return client.post(address, data={"slot": "photos", "name": "Somebody"}, files=files)
         if path.endswith("/earlier") and method == "post":
             return client.post(address, json={"keys": [self.names["earlier"]]})
         if path.endswith("/signing-sheet") and method == "post":

@@ -19,6 +19,7 @@ import { paperCalled } from "../shared/papers";
 import { Slip } from "../shared/Slip";
 import { capital, day, exactly, shortDay } from "../shared/say";
 import { LANGUAGE, say, things } from "../shared/text";
+import { AddLater } from "./AddLater";
 import { Answering } from "./Answering";
 import { CaseMoves } from "./CaseMoves";
 import { NextSteps } from "./NextSteps";
@@ -199,6 +200,7 @@ export function MyCase() {
           </section>
         ))}
         <Issuers view={view} />
+        <AddLater view={view} />
         <Papers view={whole} />
         <div ref={messages} id="messages">
           <Messages view={view} />

@@ -217,7 +217,8 @@ class Slot(Said):
     north mark; ``margins`` stay free on it. ``facts`` is what is read from it.
 
     With ``for_each`` there is one for every repeat of that part. ``delivered_by`` names a third party that alone may deliver
-    it; ``until`` gives it a time of its own after filing. Neither stops filing. ``named`` is the office's name for the file.
+    it; ``until`` gives it a time of its own after filing. Neither stops filing. With ``until``, or ``later: yes``, the applicant may
+    add to it after filing without being asked. ``named`` is the office's name for the file.
     ``issued`` says how old it may be, ``valid`` on which day it has to be valid, each by a date that is read from it.
     ``in_the_name_of`` is whom the paper has to name. ``portrait`` says what a portrait has to show; ``known_by`` are words at the head
     of such papers, by which they are sorted.
@@ -233,6 +234,7 @@ class Slot(Said):
     for_each: Id | None = None
     delivered_by: Words | None = None
     until: Limit | None = None
+    later: bool = False
     named: Words | None = None
     may_be_in: list[Id] = []
     languages: list[Language] = []
@@ -271,6 +273,11 @@ class Slot(Said):
     def for_travel(self) -> bool:
         """True if the page of a passport is read here."""
         return any(f.type.startswith("passport ") for f in self.facts)
+
+    @property
+    def takes_later(self) -> bool:
+        """True if the applicant may add to it after filing without being asked."""
+        return not self.delivered_by and (self.later or self.until is not None)
 
     def in_words(self) -> str:
         """What is taken here, in words: ``PDF or PNG, A3 or larger, 1 file, at most 10 MB``."""

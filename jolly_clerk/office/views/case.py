@@ -27,7 +27,7 @@ from jolly_clerk.core.sharing import Right
 from jolly_clerk.core.sides import as_applicant, as_office
 from jolly_clerk.core.states import State
 from jolly_clerk.core.story import Moment
-from jolly_clerk.core.to_come import NextStep, steps_to_come
+from jolly_clerk.core.to_come import NextStep, ToAdd, steps_to_come, to_add
 from jolly_clerk.office.cases.casework import Loaded, load_case, moments_of
 from jolly_clerk.office.cases.leaving import LeavingView, leaving
 from jolly_clerk.office.cases.seeing import need_open
@@ -135,6 +135,7 @@ class CaseView:
     versions: tuple[VersionView, ...]
     story: tuple[Moment, ...]
     next_steps: tuple[NextStep, ...]
+    to_add: tuple[ToAdd, ...]
     offers: dict[str, tuple[Offer, ...]]
     due_if_sent: str
     due_why: tuple[str, ...]
@@ -252,6 +253,7 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         versions=versions,
         story=tuple(m for m in moments if inner or not m.inner),
         next_steps=steps_to_come(a),
+        to_add=to_add(a) if who.may.moves == "applicant" and loaded.access.may("file") else (),
         offers=_offers(office, loaded) if who.may.moves in ("officer", "reviewer") else {},
         due_if_sent=due_said(due_if_sent_now(office, loaded), loaded.known.calendar, today) if who.is_officer else "",
         due_why=answers_due_why(loaded.now, loaded.assessment.clock_rules, loaded.known.calendar) if who.is_officer else (),
