@@ -263,7 +263,8 @@ function Papers({ view }: { view: CaseView }) {
 /** What was filed, folded by part; an earlier version is chosen by its number. */
 function WhatWasFiled({ view }: { view: CaseView }) {
   const latest = view.versions.length;
-  const [no, setNo] = useState(latest);
+  const [chosen, setNo] = useState<number | null>(null);
+  const no = chosen ?? latest; // a new version is shown unless another was chosen
   const version = view.versions.find((v) => v.no === no) ?? view.versions.at(-1);
   if (!version) return null;
   return (
