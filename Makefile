@@ -86,6 +86,8 @@ bench: install front
 	$(BIN)/python -m bench.reading
 	-$(BIN)/python -m bench.reading_load
 	-$(BIN)/python -m bench.machine
+	JOLLY_CLERK_CHANGES=600 $(BIN)/python tools/run_tests.py -j 1 tests.shelf.test_mistakes.Mutations
+	-$(BIN)/python -m bench.many_files
 	JOLLY_CLERK_CASES=40 JOLLY_CLERK_ORDERS=200 $(BIN)/python tools/run_tests.py tests.browser.test_forty_cases tests.web.test_interleavings tests.web.test_two_at_work
 	-$(BIN)/python -m bench.large 20000
 
