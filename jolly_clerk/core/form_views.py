@@ -22,6 +22,7 @@ from jolly_clerk.core.in_words import all_of, depends_on, in_words
 from jolly_clerk.core.moves import WhyNot
 from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, Rulebook
 from jolly_clerk.core.say import _, say
+from jolly_clerk.core.usual import Usual, usual_answers
 from jolly_clerk.core.values import Value
 
 
@@ -57,6 +58,7 @@ class PartView:
     asked: bool
     questions: tuple[QuestionView, ...]
     waits: bool
+    usual: tuple[Usual, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -186,7 +188,8 @@ def part_views(sheet: Sheet, left: tuple[WhyNot, ...]) -> tuple[PartView, ...]:
         whole = sheet.part_asked.get(part.id, True)
         asked = whole is not False if part.each else any(q.asked != "no" for q in questions)
         waits = whole is UNKNOWN if part.each else asked and all(q.asked != "yes" for q in questions)
-        made.append(PartView(part.id, part.title, count[part.id], asked, questions, waits))
+        usual = usual_answers(sheet, part.id)
+        made.append(PartView(part.id, part.title, count[part.id], asked, questions, waits, usual))
     return tuple(made)
 
 

@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 from jolly_clerk.demo import papers
 from tests.browser.looks import Looks
 from tests.browser.painting import Painting
-from tests.browser.steps import field, new_visa, on_to
+from tests.browser.steps import field, kept, new_visa, on_to
 from tests.browser.test_pile import PDF, PICTURE, file
 
 #: thirty where there is time (``make bench``), else so many that every step is there
@@ -104,6 +104,27 @@ class Group(Looks):
         expect(self.cell(page, MANY, "passport")).to_have_text(people[-1][1])
         print(f"{MANY} persons with {len(files)} papers: {self.actions} actions until nothing of them is left")
         self.assertLessEqual(self.actions, MOST_ACTIONS)
+
+    def test_days_of_the_tour_for_all_who_have_none(self) -> None:
+        page = self.begin()
+        self.give(page, ["Name as in the passport,Arrives on", "Ada Marek,", "Ivo Thorne,1 Mar 2027", "Zoe Quay,"])
+        expect(self.cell(page, 3, "name")).to_have_text("Zoe Quay")
+        usual = page.locator(".filing-usual")
+        expect(usual).to_have_count(0)
+        on_to(page, "The tour")
+        stops = field(page, "tour.stops")
+        stops.get_by_role("button", name="Add").click()
+        for n, value in enumerate(("Old Hall", "2 Mar 2027", "4 Mar 2027")):
+            stops.get_by_role("textbox").nth(n).fill(value)
+        kept(page)
+        on_to(page, "Persons")
+        arrives = usual.locator("li", has_text="Arrives on")
+        expect(arrives).to_contain_text("2 Mar 2027 is usual here, by what you answered before.")
+        self.look(page, "answers that are usual")
+        arrives.get_by_role("button", name=re.compile("Fill it in for 2 rows that have none")).click()
+        expect(arrives).to_have_count(0)
+        for row, day in ((1, "2 Mar"), (2, "1 Mar"), (3, "2 Mar")):
+            expect(self.cell(page, row, "arrival")).to_contain_text(day)
 
     def test_keys_paste_undo_and_the_table_taken_away(self) -> None:
         page = self.begin()

@@ -241,6 +241,14 @@ class Piles(Cases):
         again = drafts.open_draft(self.office, self.odalys, self.tour).assessment
         self.assertEqual({r.id: r.proposed for r in again.requirements}["expiry-agrees.1"], "in doubt")
 
+    def test_what_is_usual_is_taken_where_it_is_named_only(self) -> None:
+        stops = [{"venue": "Old Hall", "first": "2027-03-02", "last": "2027-03-04"}]
+        drafts.keep(self.office, self.odalys, self.tour, None, {"tour": {"stops": stops}, "persons": [{"id": 1}, {"id": 2}]})
+        self.assertEqual(taking.take(self.office, self.odalys, self.tour, []).dossier.answers["persons"][0].get("arrival"), None)
+        now = taking.take(self.office, self.odalys, self.tour, ["persons.1.arrival", "persons.2.arrival"])
+        self.assertEqual([p.get("arrival") for p in now.dossier.answers["persons"]], ["2027-03-02", "2027-03-02"])
+        self.assertEqual({p.key for p in now.dossier.prefilled if p.place.endswith("arrival")}, {"the rest of the form"})
+
     def test_read_again_reads_what_failed_and_what_is_old(self) -> None:
         kept = attaching.keep_files(self.office, self.odalys, [papers.paper("One", "1"), papers.paper("Two", "2")])
         self.assertEqual(to_read_again(self.office), [])

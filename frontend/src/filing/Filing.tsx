@@ -25,6 +25,7 @@ import { Questions } from "./Questions";
 import { RegisterBox } from "./RegisterBox";
 import { SignPart } from "./SignPart";
 import { Transfer } from "./Transfer";
+import { Usual } from "./Usual";
 import { Undoing, UndoLine } from "./undo";
 import { WayInSays } from "./WayInSays";
 import "./filing.css";
@@ -173,6 +174,7 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
           <>
             <h1 tabIndex={-1}>{part.title}</h1>
             {source && !view.read_only.includes(now) && <RegisterBox key={source} work={work} id={id} name={source} />}
+            <Usual work={work} id={id} part={now} />
             <Undoing value={work.offerUndo}>
               <Grouping value={group}>
                 <Questions view={view} part={part} answers={work.answers} onPart={answerPart} />

@@ -46,10 +46,8 @@ class RulebookFaults(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class AskedQuestion:
-    """A question with its part, its key ``part.question`` and its compiled conditions.
-
-    ``option_when`` are the choices that are offered only while something holds; ``columns`` those of a question of rows.
-    """
+    """A question with its part, its key ``part.question`` and its compiled conditions. ``option_when`` are the choices that are
+    offered only while something holds; ``columns`` those of a question of rows."""
 
     part: m.Part
     question: m.Question
@@ -59,6 +57,7 @@ class AskedQuestion:
     needed_when: Expression | None = None
     option_when: Mapping[str, Expression] = field(default_factory=dict)
     columns: tuple[AskedQuestion, ...] = ()
+    usual: Expression | None = None
 
     def offered(self, values: Mapping[str, Any]) -> dict[str, str]:
         """The choices that are offered now; one whose condition is not known yet is offered."""

@@ -125,7 +125,8 @@ class Question(Said):
     ``register: plots.owner`` says that a register knows the answer: it is filled in, and an altered one is flagged.
     ``profile: address`` takes it from what the applicant's account says; ``called`` is the firm or, without one, the name.
     ``needed_when`` makes an optional question needed. A question of type ``rows`` has ``columns`` and as many rows as are
-    given, at least ``at_least`` and at most ``at_most``. ``default`` is what stands there until it is changed.
+    given, at least ``at_least`` and at most ``at_most``. ``default`` is what stands there until it is changed; ``usual`` is offered where
+    nothing is answered: for a part that repeats, to all who have none at once.
     """
 
     id: Id
@@ -138,6 +139,7 @@ class Question(Said):
     optional: bool = False
     needed_when: Rule | None = None
     default: str | None = None
+    usual: Rule | None = None
     columns: list[Column] = []
     public: bool = False
     on_permit: bool = False

@@ -130,6 +130,7 @@ class Questions(Checked):
                 if (rule := self.rule(o.when, ("lists", q.options or "", n, "when"), types.YES_NO, scope))
             },
             columns,
+            self.rule(q.usual, (*path, "usual"), types.ANSWER_TYPES.get(q.type, types.ANY), scope),
         )
 
     def early(

@@ -1,4 +1,5 @@
-"""Answers taken from papers: what is read in an attached file, or told by a register, put where the question is open or says otherwise."""
+"""Answers that are taken: what is read in an attached file, told by a register, or usual by other answers, put where the question is open or
+says otherwise."""
 
 from __future__ import annotations
 
@@ -24,7 +25,9 @@ def offered(a: Assessment) -> dict[str, TakeOver]:
             if offer.place in found and found[offer.place].raw != offer.raw:
                 torn.add(offer.place)
             found.setdefault(offer.place, offer)
-    return {place: offer for place, offer in found.items() if place not in torn}
+    papers = {place: offer for place, offer in found.items() if place not in torn}
+    others = (TakeOver(place, u.raw, u.said, say("the rest of the form")) for p in a.parts for u in p.usual for place in u.places)
+    return {offer.place: offer for offer in others} | papers
 
 
 def take(office: Office, who: Who, draft_id: str, places: Sequence[str], seen: int | None = None) -> OpenDraft:
@@ -37,7 +40,8 @@ def take(office: Office, who: Who, draft_id: str, places: Sequence[str], seen: i
     missing = [place for place in places if place not in there]
     if missing:
         raise Invalid(say("No paper states an answer for this question, or they do not agree."), missing[0][:60])
-    wanted = list(places) or [p for p in there if answer_at(now.dossier.answers, p) in (None, "")]
+    usual = {place for part in now.assessment.parts for u in part.usual for place in u.places}
+    wanted = list(places) or [p for p in there if p not in usual and answer_at(now.dossier.answers, p) in (None, "")]
 
     def put(dossier: Dossier) -> Dossier:
         told = [(there[p].place, there[p].raw, there[p].source) for p in wanted]
