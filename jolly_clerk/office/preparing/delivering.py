@@ -18,7 +18,7 @@ from jolly_clerk.core.facts.findings import slot_findings
 from jolly_clerk.core.history import NO_HISTORY, Entry
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.core.say import say
+from jolly_clerk.core.say import _, say
 from jolly_clerk.core.states import UNFILED
 from jolly_clerk.letters.render import render
 from jolly_clerk.office.cases.casework import act, load_case
@@ -42,6 +42,7 @@ from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Draft, Person
 
 MOST_TRIES, MOST_STATEMENT = 4, 8000
+_OVER = _("This link was used, is too old, or the document is wanted no more. Ask whoever sent it for a new one.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,9 +107,7 @@ def _found(office: Office, session: Session, secret: str) -> tuple[IssuerAsked, 
 def _need(office: Office, session: Session, secret: str) -> tuple[IssuerAsked, Draft | Case]:
     found = _found(office, session, secret)
     if found is None:
-        raise NotFound(
-            say("This link was used, is too old, or the document is wanted no more. Ask whoever sent it for a new one.")
-        )
+        raise NotFound(say(_OVER))
     return found
 
 
@@ -120,7 +119,8 @@ def wanted(office: Office, secret: str) -> Wanted:
         rules = rules_of(office, session, thing)
         owner = names_in(session, {row.by_id}).get(row.by_id, "")
         compiled = rules.slot_at(row.slot)
-        assert compiled is not None
+        if compiled is None:  # the rules of today have no such document any more
+            raise NotFound(say(_OVER))
         if isinstance(thing, Case):
             title = thing.title
         else:
@@ -170,7 +170,7 @@ def deliver(office: Office, secret: str, sent: Sent) -> Delivered:
     ((sha256, size),) = keep_files(office, owner, [content])
     _need_good(office, rules, row, Attachment(id="a0", slot=row.slot, name=file, sha256=sha256, size=size), sent.anyway)
     issuer = FromIssuer(name=name, firm=firm, at=office.now(), shown=sent.shown)
-    for _ in range(MOST_TRIES):
+    for _attempt in range(MOST_TRIES):
         with read_session(office.engine) as session:
             row, thing = _need(office, session, secret)
             reference = thing.reference if isinstance(thing, Case) else ""
