@@ -121,16 +121,20 @@ class TwoOfficers(Desks):
         row = rows.nth(dice.randrange(rows.count()))
         id_ = (row.get_attribute("id") or "").removeprefix("check-")
         row.click()
+        # what the other one did may still be on its way to this page
+        wanting = dict(kept["judged"]).get(id_) == "wanting"
         if what == "judge":
             key, standing = dice.choice((("d", "in doubt"), ("w", "wanting")))
-            if row.locator(".jc-tab.wanting").count():
+            if wanting or row.locator(".jc-tab.wanting").count():
                 key, standing = "d", "in doubt"  # wanting once more would only go on
             with page.expect_response(lambda r: r.url.endswith("/judgements")) as answer:
                 page.keyboard.press(key)
             if answer.value.ok:
                 kept["judged"].append((id_, standing))
         elif what == "word":
-            if not page.locator(".desk-point textarea").count():
+            if wanting:
+                expect(page.locator(".desk-point textarea")).to_be_visible()
+            elif not page.locator(".desk-point textarea").count():
                 with page.expect_response(lambda r: r.url.endswith("/judgements")) as answer:
                     page.keyboard.press("w")
                 if answer.value.ok:
