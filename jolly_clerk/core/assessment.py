@@ -9,17 +9,19 @@ from datetime import date, datetime
 from decimal import Decimal
 from functools import cached_property, partial
 
+from jolly_clerk.core.case_sheet import read_case
 from jolly_clerk.core.checklist import CaseAtHand, Requirement, checklist
 from jolly_clerk.core.clock import ClockView, clock
 from jolly_clerk.core.closing import opened_over
 from jolly_clerk.core.corrections import PointToAsk, RoundView
+from jolly_clerk.core.dossier.adding import fresh_items, is_added, places_that_stay
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.dossier.signing import changed_since_signed
 from jolly_clerk.core.fees.account import ENDING_EARLY, Account, Refund, account_of, refund
 from jolly_clerk.core.fees.debts import Debt, debts_of, may_wait, planned
 from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.fees.sheet import fee_sheet, reckon
-from jolly_clerk.core.form import Sheet, read_answers
+from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.form_views import (
     Altered,
     ComputedView,
@@ -48,7 +50,6 @@ from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.rulebook.said import Stage
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
-from jolly_clerk.core.time.calendar import Calendar
 
 
 class Assessment:
@@ -72,10 +73,11 @@ class Assessment:
         now: datetime,
         words: dict[int, str],
         words_in: str,
+        adds: str = "",
     ) -> None:
         self.rulebook, self.dossier, self.history, self.now = rulebook, dossier, history, now
         self.known = opened_over(known, history.entries)
-        self.words, self.words_in = words, words_in
+        self.words, self.words_in, self.adds = words, words_in, adds
 
     @cached_property
     def common(self) -> CaseSoFar:
@@ -180,8 +182,19 @@ class Assessment:
         return tuple(
             WhyNot(_left_words(r, self.sheet), r.places[0], r.title)
             for r in self.requirements
-            if r.kind in _LEFT and r.proposed == "wanting" and r.stops_filing
+            if r.kind in _LEFT and r.proposed == "wanting" and r.stops_filing and self._is_of_it(r)
         )
+
+    @cached_property
+    def _added(self) -> frozenset[int]:
+        """The repeats that a draft adds to the case."""
+        return fresh_items(self.history.versions[-1].dossier, self.dossier, self.adds)
+
+    def _is_of_it(self, r: Requirement) -> bool:
+        """True for what is left of what a draft adds to a case; for everything where it adds nothing."""
+        if not self.adds or r.kind == "signature":
+            return True
+        return any(is_added(place.ref, self.adds, self._added, self.rulebook) for place in r.places)
 
     @cached_property
     def fees(self) -> FeeSheet:
@@ -269,7 +282,11 @@ class Assessment:
 
     @cached_property
     def locked(self) -> tuple[str, ...]:
-        """The places that stay as they were filed while the letter of the lane that is answered is answered."""
+        """The places that stay as they were filed while the letter of the lane that is answered is answered, or something is added."""
+        if self.adds:
+            places = [q.place for part in self.parts for q in part.questions]
+            places += [place.ref for r in self.requirements if r.kind in ("document", "declaration") for place in r.places]
+            return tuple(places_that_stay(self.rulebook, places, self.adds, self._added))
         latest = in_lane(self.common, self.words_in).round
         return locked_places(self.rulebook, self.history.versions[-1].dossier, latest) if self.history.versions else ()
 
@@ -342,6 +359,7 @@ def assess(
     now: datetime | None = None,
     words: dict[int, str] | None = None,
     words_in: str = "",
+    adds: str = "",
 ) -> Assessment:
     """Assess a dossier over its history.
 
@@ -353,13 +371,14 @@ def assess(
         now: an instant with its zone.
         words: the applicant's words of an answer that is still a draft, by the number of the point.
         words_in: the lane of that answer; empty for the common one.
+        adds: what a draft adds to a filed case: a part, or the place of a question; empty for any other draft.
 
     Raises:
         ValueError: ``known`` or ``now`` is missing, or ``now`` has no zone.
     """
     if known is None or now is None or now.tzinfo is None:
         raise ValueError(say("assess needs what is known and an instant with its zone"))
-    return Assessment(rulebook, dossier, history, known, now, words or {}, words_in)
+    return Assessment(rulebook, dossier, history, known, now, words or {}, words_in, adds)
 
 
 def outcome(assessment: Assessment) -> dict[str, str]:
@@ -368,33 +387,3 @@ def outcome(assessment: Assessment) -> dict[str, str]:
     told |= {r.title: r.proposed for r in assessment.requirements if r.kind not in ("answer", "fee", "added")}
     told["pathway"] = assessment.pathway.title if assessment.pathway else ""
     return told
-
-
-def read_case(rulebook: Rulebook, dossier: Dossier, case: CaseSoFar, known: Known, now: datetime) -> Sheet:
-    """The answers of a case read over its rulebook at an instant."""
-    today = known.calendar.local_day(now)
-    filed = known.calendar.local_day(case.filed.at) if case.filed else today
-    payments = [(known.calendar.local_day(p.at), p.amount - p.prepaid) for p in case.payments]
-    issued = known.calendar.local_day(case.granted.at) if case.granted else None
-    extensions = sum(r.extended for r in case.rounds)
-    steps = _steps(case, known.calendar)
-    return read_answers(rulebook, dossier.answers, filed, today, known.calendar, payments, issued, extensions, steps)
-
-
-def _steps(case: CaseSoFar, calendar: Calendar) -> dict[str, date]:
-    """The days of the steps that the case has taken, by their names in rules."""
-    latest = case.rounds[-1] if case.rounds else None
-    sent = latest.paused_from if latest else None
-    instants = {
-        "case.checked": case.checking.at if case.checking else None,
-        "case.accepted": case.accepted.at if case.accepted else None,
-        "case.handed_over": case.handed.at if case.handed else None,
-        "letter.sent": sent,
-        "letter.received": sent,
-        "answer.received": latest.answered_at if latest else None,
-        "paid.on": max((p.counts_from or p.at for p in case.payments), default=None),
-    }
-    found = {name: calendar.local_day(at) for name, at in instants.items() if at is not None}
-    if latest and latest.received:
-        found["letter.received"] = latest.received
-    return found

@@ -39,7 +39,7 @@ def _touched(entry: h.Entry, history: Sequence[h.Entry]) -> Iterator[str]:
         yield f"point:{entry.lane}:{entry.round}:{entry.no}"
     elif isinstance(entry, h.ChangeTaken):
         yield f"change:{entry.place}"
-    elif isinstance(entry, h.CameLater):
+    elif isinstance(entry, (h.CameLater, h.TakenOut)):
         yield from (entry.place, f"change:{entry.place}")
     elif isinstance(entry, h.RegisterAsked):
         yield f"register:{entry.name}"

@@ -67,3 +67,22 @@ def cover_check(case: CaseSoFar, at: datetime) -> None:
 def check_paid(case: CaseSoFar, accepted: h.Accepted) -> bool:
     """True if all that fell due at once with the acceptance is paid."""
     return case.paid_for_check - case.paid_on(accepted.later) >= accepted.due_at_once
+
+
+def fold_came_later(case: CaseSoFar, entry: h.CameLater) -> None:
+    """Something came later, as a new version; what it costs is due beside all else."""
+    case.version = entry.version
+    if entry.due:
+        case.additions.append(entry)
+
+
+def fold_taken_out(case: CaseSoFar, entry: h.TakenOut) -> None:
+    """What came later was not paid: nothing is due for it any more."""
+    case.version = entry.version
+    case.additions = [one for one in case.additions if one.version != entry.of]
+
+
+def added_since_acceptance(case: CaseSoFar) -> Decimal:
+    """What is due for what came later, after the acceptance."""
+    since = case.accepted.at if case.accepted else None
+    return sum((one.due for one in case.additions if since and one.at > since), Decimal(0))

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date, timedelta
+from decimal import Decimal
 from typing import Literal
+
+from pydantic import Field
 
 from jolly_clerk.core.dossier.changing import attach
 from jolly_clerk.core.dossier.model import Attachment, Dossier, FromIssuer, Version
@@ -15,11 +18,13 @@ from jolly_clerk.core.time.calendar import Calendar
 
 #: days that an issuer has where nobody says otherwise, and the longest that may be given
 DAYS_TO_SEND, MOST_DAYS = 14, 365
+#: days in which what comes later has to be paid
+DAYS_TO_PAY = 14
 
 
 class CameLater(Happened):
-    """A document came after filing without being asked for, as a new version: ``place`` is where it stands, ``title`` what it is called,
-    ``issuer`` from whom; the applicant, if nobody is named.
+    """Something came after filing without being asked for, as a new version: ``place`` is where it stands, ``title`` what it is called,
+    ``issuer`` from whom; the applicant, if nobody is named. ``due`` is what it costs, to be paid by the end of ``until``.
 
     It pauses nothing and changes no state.
     """
@@ -28,6 +33,21 @@ class CameLater(Happened):
     place: str
     title: str
     issuer: str = ""
+    version: int
+    dossier_hash: str = ""
+    due: Decimal = Field(default=Decimal(0), ge=0, exclude_if=lambda kept: not kept)
+    until: date | None = Field(default=None, exclude_if=lambda kept: kept is None)
+
+
+class TakenOut(Happened):
+    """What came later was not paid in time and counts as not having come: ``of`` is the version that it made, ``version`` the one without
+    it, ``amount`` what was to be paid."""
+
+    what: Literal["taken out"] = "taken out"
+    of: int
+    place: str
+    title: str
+    amount: Decimal = Field(gt=0)
     version: int
     dossier_hash: str = ""
 
@@ -65,6 +85,11 @@ def came_from(attachment: Attachment, calendar: Calendar | None) -> str:
 def wanted_on(today: date) -> date:
     """The day by which an issuer is asked to send where nobody names one."""
     return today + timedelta(days=DAYS_TO_SEND)
+
+
+def to_pay_by(today: date) -> date:
+    """The last day to pay what comes later."""
+    return today + timedelta(days=DAYS_TO_PAY)
 
 
 def no_day_to_send(wanted: date, today: date) -> str:

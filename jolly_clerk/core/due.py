@@ -9,9 +9,11 @@ from decimal import Decimal
 from typing import Literal
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.additions import unpaid
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import ClockView, reminders
 from jolly_clerk.core.deadlines import posting_day
+from jolly_clerk.core.delivering import CameLater
 from jolly_clerk.core.fees.debts import Debt
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import in_lane
@@ -87,7 +89,18 @@ class NotTicked:
     day: date
 
 
-def what_is_due(assessment: Assessment) -> Lapse | Silence | Raise | Remind | BodyOver | NotTicked | None:
+@dataclass(frozen=True, slots=True)
+class LaterUnpaid:
+    """What came later was to be paid by a day that is over, and is not: it counts as not having come."""
+
+    added: CameLater
+
+
+#: everything that comes due of itself
+Due = Lapse | Silence | Raise | Remind | BodyOver | NotTicked | LaterUnpaid
+
+
+def what_is_due(assessment: Assessment) -> Due | None:
     """The next thing that is due of itself, the gravest first; None if nothing is."""
     return (
         _lapse(assessment)
@@ -98,7 +111,18 @@ def what_is_due(assessment: Assessment) -> Lapse | Silence | Raise | Remind | Bo
         or _remind_of_permit(assessment)
         or _body_over(assessment)
         or _not_ticked(assessment)
+        or _later_unpaid(assessment)
     )
+
+
+def _later_unpaid(a: Assessment) -> LaterUnpaid | None:
+    return next((LaterUnpaid(one) for one in unpaid(a) if a.now >= _later_over(a, one)), None)
+
+
+def _later_over(a: Assessment, added: CameLater) -> datetime:
+    """The instant from which it counts as not having come."""
+    assert added.until
+    return a.known.calendar.day_end(added.until)
 
 
 def _silence_at(a: Assessment) -> datetime | None:
@@ -128,6 +152,7 @@ def next_look(a: Assessment) -> datetime | None:
     instants += [body.asked.until for body in _out(a)]
     instants += [calendar.day_end(letter.day) for letter in _to_tick(a)]
     instants += [calendar.day_begin(on) for debt in _owed(a) for on in debt_reminders(debt)]
+    instants += [_later_over(a, one) for one in unpaid(a)]
     if silence := _silence_at(a):
         instants.append(silence)
     if rules.pay.grows and a.case.filed is not None and a.case.covered_at is None:
@@ -284,7 +309,7 @@ def _because(a: Assessment, lane: str, clock: ClockView) -> str:
     return say("{count} of our letter to be answered.", count=things(len(latest.points) if latest else 0, "point"))
 
 
-def due_in_words(due: Lapse | Silence | Raise | Remind | BodyOver | NotTicked) -> str:
+def due_in_words(due: Due) -> str:
     """What is due of itself, in a few words."""
     if isinstance(due, Lapse):
         return say("lapses: {grounds}", grounds=due.grounds)
@@ -296,4 +321,6 @@ def due_in_words(due: Lapse | Silence | Raise | Remind | BodyOver | NotTicked) -
         return say("a reminder goes out: {because}", because=due.because)
     if isinstance(due, BodyOver):
         return say("the time of another body is over")
+    if isinstance(due, LaterUnpaid):
+        return say("what came later is not paid and counts as not having come: {title}", title=due.added.title)
     return say("nobody ticked that the letter left by post")

@@ -16,6 +16,7 @@ from jolly_clerk.core.by_hand import FeeSettled as FeeSettled
 from jolly_clerk.core.by_hand import PutRight as PutRight
 from jolly_clerk.core.by_hand import RequirementAdded as RequirementAdded
 from jolly_clerk.core.delivering import CameLater as CameLater
+from jolly_clerk.core.delivering import TakenOut as TakenOut
 from jolly_clerk.core.dossier.model import Plain, Sha256, Version
 from jolly_clerk.core.ending import Ended as Ended
 from jolly_clerk.core.ending import Granted as Granted
@@ -352,6 +353,7 @@ Entry = Annotated[
     | Extended
     | Answered
     | CameLater
+    | TakenOut
     | PointClosed
     | PointAskedAgain
     | ChangeTaken

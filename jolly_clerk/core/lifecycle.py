@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import Any
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.covering import cover, cover_check, fold_charged_back, fold_paid, tell_due
+from jolly_clerk.core.covering import cover, cover_check, fold_came_later, fold_charged_back, fold_paid, fold_taken_out, tell_due
 from jolly_clerk.core.other_bodies import BodySoFar
 from jolly_clerk.core.rounds import LaneSoFar as LaneSoFar
 from jolly_clerk.core.rounds import PointSoFar as PointSoFar
@@ -31,6 +31,7 @@ class CaseSoFar:
     """All that the history says, before the rules are asked. ``filed`` is None in a draft, also in one that was taken back.
 
     ``uncovered`` are the stretches in which what is due was covered by a payment that was charged back.
+    ``additions`` is what came later and costs something, as far as it was not taken out again.
     ``due_told`` is what the applicant was told to pay at filing; ``before_acceptance`` counts payments and paybacks
     up to acceptance, ``settled`` is what they came to;
     ``check_covered_at`` is when what fell due after the check was paid. ``rounds``, ``accepted`` and ``ended`` are those of
@@ -45,6 +46,7 @@ class CaseSoFar:
     paid_back: list[h.PaidBack | h.RefundDue] = field(default_factory=list)
     refunds_paid: dict[str, h.RefundPaid] = field(default_factory=dict)
     charged_back: list[h.ChargedBack] = field(default_factory=list)
+    additions: list[h.CameLater] = field(default_factory=list)
     covered_at: datetime | None = None
     uncovered: list[tuple[datetime, datetime]] = field(default_factory=list)
     due_told: Decimal = Decimal(0)
@@ -214,7 +216,7 @@ def _nothing(case: CaseSoFar, entry: h.Entry) -> None:
     """An entry that changes nothing but the line of time."""
 
 
-def _new_version(case: CaseSoFar, entry: h.PutRight | h.CameLater) -> None:
+def _new_version(case: CaseSoFar, entry: h.PutRight) -> None:
     case.version = entry.version
 
 
@@ -370,7 +372,8 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "letter sent again": _sent_again,
     "extended": _extended,
     "answered": _answered,
-    "came later": _new_version,
+    "came later": fold_came_later,
+    "taken out": fold_taken_out,
     "point closed": _point_closed,
     "point asked again": _point_again,
     "change taken": lambda case, entry: case.taken.add((entry.place, entry.version)),

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import Decimal
 from typing import Literal
 
 from jolly_clerk.core.checklist import Place, Requirement
 from jolly_clerk.core.corrections import PointToAsk, RoundView
+from jolly_clerk.core.covering import added_since_acceptance
 from jolly_clerk.core.fees.account import Account
 from jolly_clerk.core.fees.lines import FeeSheet
-from jolly_clerk.core.history import FeeSet, overrules
+from jolly_clerk.core.history import overrules
 from jolly_clerk.core.in_words import any_of, money
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.roles import Role
@@ -127,7 +127,7 @@ def moves(
     if any(fee.role == "lead" for fee in whole.fees_waiting.values()):  # where there is no other lead an officer is the second
         made.append(_move(role, "settle a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))))
     made += [
-        _grant(whole, fees),
+        _grant(whole, fees, account),
         *_other_bodies("reviewer", rulebook, whole),
         _move("reviewer", "refuse", _state_is(whole, "Under review")),
         _move("reviewer", "write", _was_filed(whole)),
@@ -198,7 +198,7 @@ def _check_unpaid(case: CaseSoFar, currency: str, account: Account) -> WhyNot | 
     return WhyNot(said, Place("fee", "Payment"))
 
 
-def _grant(case: CaseSoFar, fees: FeeSheet) -> Move:
+def _grant(case: CaseSoFar, fees: FeeSheet, account: Account) -> Move:
     stops = _state_is(case, "Under review")
     issue = fees.total("at issue")
     lines = [line for line in fees.lines if line.stage == "at issue" and line.state == "open"]
@@ -208,6 +208,9 @@ def _grant(case: CaseSoFar, fees: FeeSheet) -> Move:
         else []
     )
     waiting = [WhyNot(say("A fee set by hand waits for a second person: {line}.", line=line)) for line in case.fees_waiting]
+    if added_since_acceptance(case) and account.open:
+        told = say("{amount} for what came later is not paid.", amount=money(account.open, fees.currency))
+        waiting.append(WhyNot(told, Place("fee", "Payment")))
     return _move("reviewer", "grant", stops, *([] if stops else [*unsettled, *waiting]))
 
 
@@ -378,22 +381,3 @@ def reason_wanted(standing: str | None, requirement: Requirement) -> str:
     if overrules(standing, requirement.proposed):
         return say("The machine says: {because} Say in a few words why it is met all the same.", because=requirement.because)
     return ""
-
-
-def needs_second(case: CaseSoFar, by_the_rules: FeeSheet, line: str, amount: Decimal, limit: Decimal) -> bool:
-    """True if setting a fee line needs a second person's word.
-
-    What counts is how far the whole case would be from ``by_the_rules``, the fee sheet without anything set by hand: the sum over
-    all lines set by hand, by whomever. A line that the rules cannot compute counts in full.
-    """
-    chosen = {f.line: f.amount for f in (*case.fees_set.values(), *case.fees_waiting.values())} | {line: amount}
-    own = {x.id: x.amount or Decimal(0) for x in by_the_rules.lines}
-    return sum((abs(there - own.get(id_, Decimal(0))) for id_, there in chosen.items()), Decimal(0)) > limit
-
-
-def is_second_person(fee: FeeSet, who: str, role: Role, leads: Collection[str]) -> bool:
-    """True if this person may confirm a fee that was set by hand: a lead who did not set it; for what a lead set, an officer as
-    well where there is no other lead. ``leads`` are the ids of all leads."""
-    if fee.who == who:
-        return False
-    return role == "lead" or (role == "officer" and fee.role == "lead" and not set(leads) - {fee.who})

@@ -94,6 +94,14 @@ def _about(entry: h.Entry) -> tuple[str, ...]:
     return ()
 
 
+def _added_later(entry: h.CameLater, who: str, currency: str, today: date) -> str:
+    told = {"who": who, "title": entry.title, "version": entry.version}
+    if not entry.due or entry.until is None:
+        return say("{who} added later: {title}; version {version}", **told)
+    owed = {"amount": money(entry.due, currency), "day": day(entry.until, today)}
+    return say("{who} added later: {title}; version {version}; {amount} to be paid until {day}", **told, **owed)
+
+
 #: the entries that end a case, or a lane, with grounds
 _Grounded = h.NotAccepted | h.OutOfScope | h.Lapsed | h.Refused
 _Told = tuple[str, Holder, Paper, bool]
@@ -237,7 +245,13 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
             version=e.version,
         )
         if e.issuer
-        else say("{who} added later: {title}; version {version}", who=who, title=e.title, version=e.version),
+        else _added_later(e, who, c, t),
+        "ours",
+        "",
+        False,
+    ),
+    "taken out": lambda e, who, c, t: (
+        say("{title} was not paid in time and counts as not having come; version {version}", title=e.title, version=e.version),
         "ours",
         "",
         False,

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 
+from jolly_clerk.core.additions import unpaid
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.clock import ClockView, reminders
 from jolly_clerk.core.fees.debts import Debt
@@ -34,6 +35,15 @@ def steps_to_come(a: Assessment) -> tuple[NextStep, ...]:
     rules, calendar = a.clock_rules, a.known.calendar
     whole = next_steps(a.common, rules, a.clock, calendar, a.now)
     owed = [NextStep(d.due, "", _owed(d, a.rulebook.edition.currency)) for d in a.debts if a.case.filed and d.due and d.open]
+    currency = a.rulebook.edition.currency
+    owed += [
+        NextStep(
+            one.until,
+            "",
+            say("Last day to pay {amount} for what came later: {title}", amount=money(one.due, currency), title=one.title),
+        )
+        for one in unpaid(a)
+    ]
     if owed:
         days = [*owed, *(step for step in whole if step.day)]
         whole = (*sorted(days, key=lambda step: str(step.day)), *(step for step in whole if not step.day))

@@ -95,7 +95,8 @@ class SignIn(Base):
 
 
 class Draft(Base):
-    """What an applicant is preparing: a new filing, or the answers of a case (``case_id``) in one of its lanes.
+    """What an applicant is preparing: a new filing, or the answers of a case (``case_id``) in one of its lanes, or what it ``adds`` to one
+    without being asked (a part, or the place of a question).
 
     ``removed`` are the files last taken out, which can be put back; one thrown away is kept for some days. ``offered_to`` is the
     address of whom it is transferred to once they accept it, ``writers`` who wrote in each part last, and when.
@@ -107,6 +108,7 @@ class Draft(Base):
     kind: Mapped[str] = mapped_column(String(2))
     case_id: Mapped[str | None] = mapped_column(ForeignKey("cases.id"), index=True)
     lane: Mapped[str] = mapped_column(String(60), default="")
+    adds: Mapped[str] = mapped_column(String(80), default="")
     own_reference: Mapped[str] = mapped_column(String(80), default="")
     folder: Mapped[str] = mapped_column(String(60), default="")
     offered_to: Mapped[str] = mapped_column(String(200), default="", index=True)

@@ -9,9 +9,9 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Query, UploadFile
 from pydantic import BaseModel, Field
 
-from jolly_clerk.office.preparing import adding, attaching, delivering, issuing
-from jolly_clerk.web.applicant import Applicant
-from jolly_clerk.web.asking import Asker, TheOffice
+from jolly_clerk.office.preparing import adding, attaching, delivering, drafts, issuing
+from jolly_clerk.web.applicant import Applicant, Filed, FileDraft
+from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.problems import RESPONSES
 
 router = APIRouter(prefix="/api", tags=["issuers"], responses=RESPONSES)
@@ -72,6 +72,26 @@ def add_later(
     """Add a document that may come later, signed with a typed name."""
     attaching.too_large(office, attaching.clean_name(file.filename or ""), file.size or 0)
     return Added(draft=adding.add(office, who, reference, slot, file.filename or "", file.file, name))
+
+
+class BegunAdding(BaseModel):
+    """The draft in which something is added; ``answers`` tells that it is that of the answers which are being prepared."""
+
+    id: str
+    answers: bool
+
+
+@router.post("/cases/{reference}/additions", status_code=201)
+def begin_adding(reference: str, office: TheOffice, who: Applicant, adds: Annotated[str, Query(max_length=80)]) -> BegunAdding:
+    """The draft in which a repeat of a part (by its id) or the answer to a question (by its place) is added to a case."""
+    id_ = adding.begin(office, who, reference, adds)
+    return BegunAdding(id=id_, answers=not drafts.open_draft(office, who, id_).draft.adds)
+
+
+@router.post("/drafts/{draft}/addition", status_code=201)
+def send_addition(draft: str, body: FileDraft, office: TheOffice, who: Applicant, seen: Seen) -> Filed:
+    """Send what a draft adds to its case as a new version; what it costs is due at once. With something left it answers 409 and lists it."""
+    return Filed(reference=adding.send(office, who, draft, seen))
 
 
 @router.get("/deliver/{secret}")

@@ -1,19 +1,22 @@
-"""A document that may come later is added on the page of a case, signed, and seen on the desk."""
+"""What may come later, a document, a person, an answer, is added to a case, signed, paid where it costs something, and seen on the desk."""
 
 from __future__ import annotations
 
+from datetime import date
 from pathlib import Path
 from typing import ClassVar
 
 from playwright.sync_api import expect
 
+from jolly_clerk.demo import dossiers
+from jolly_clerk.office.cases import notices, paying
 from jolly_clerk.office.office import open_office
 from jolly_clerk.office.people.directory import person
 from jolly_clerk.office.preparing import attaching, drafts, filing, signing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from tests.browser.looks import Looks
-from tests.browser.steps import typed_plan
+from tests.browser.steps import attach, choose, field, kept, on_to, pay, sign_again, typed_plan
 from tests.helpers import EDITION, answers
 from tests.office.test_adding import PHOTOS
 from tests.office.test_journey import PLAN, ROOF
@@ -63,3 +66,86 @@ class Adding(Looks):
         desk.goto(f"{self.server.address}/desk/{self.reference}")
         desk.get_by_role("button", name="History").click()
         expect(desk.get_by_text("Odalys Renn added later: Photographs; version 2")).to_be_visible()
+
+
+class AddingMore(Looks):
+    """A person, and an answer that costs something: what it costs and until when first, then signed, sent and paid."""
+
+    tour: ClassVar[str]
+    patent: ClassVar[str]
+    files: ClassVar[dict[str, bytes]]
+
+    @classmethod
+    def lay(cls, folder: Path) -> None:
+        office = open_office(folder, demo=True)
+        who, today = person(office, "odalys"), date.today()
+        people = (("Ada Skerry", 30), ("Ben Marrow", 41))
+
+        def filed(kind: str, made: dossiers.Dossier) -> str:
+            draft = drafts.start_draft(office, who, kind)
+            drafts.keep(office, who, draft, None, answers=made[0])
+            for slot, name, content in made[1]:
+                attaching.attach(office, who, draft, slot, name, content)
+            for said in drafts.open_draft(office, who, draft).rulebook.declarations:
+                signing.declare(office, who, draft, said.declaration.declare, True)
+            signing.sign(office, who, draft, who.name)
+            reference = filing.file(office, who, draft, take_gaps=True)
+            notices.at_stand_in(office, who, paying.ask_payment(office, who, reference).key, "approved")
+            return reference
+
+        cls.tour = filed("QV", dossiers.tour(today, "Odalys Renn", "Salt songs", people[:1]))
+        cls.patent = filed("IP", dossiers.patent("Odalys Renn", "A pawl that holds"))
+        cls.files = {slot: content for slot, _, content in dossiers.tour(today, "Odalys Renn", "Salt songs", people)[1]}
+        office.close()
+
+    def test_a_person(self) -> None:
+        page = self.come_in("Odalys Renn")
+        page.goto(f"{self.server.address}/cases/{self.tour}")
+        page.locator(".add-later").get_by_role("button", name="Add it").click()
+        expect(page.get_by_role("region", name="What you add")).to_contain_text("Person 2")
+        expect(page.locator("[id='persons.1.name']")).to_be_disabled()
+        self.look(page, "adding a person to a case")
+        page.set_viewport_size({"width": 360, "height": 780})
+        self.look(page, "adding a person to a case on a narrow screen")
+        page.set_viewport_size({"width": 1280, "height": 800})
+        on_to(page, "Documents")
+        for slot in ("passport", "portrait", "contract"):
+            attach(page, f"{slot}.2", f"{slot}.{'jpg' if slot == 'portrait' else 'pdf'}", self.files[f"{slot}.2"])
+        page.get_by_role("link", name="Persons").first.click()
+        for place, typed in (("name", "Ben Marrow"), ("nationality", "Merrow"), ("pages", "6"), ("passport", "M7654321")):
+            field(page, f"persons.2.{place}").fill(typed)
+        choose(page, "persons.2.role", "Performs")
+        there = page.get_by_role("button", name="Fill it in")
+        for _ in range(there.count()):
+            there.first.click()
+            kept(page)
+        for button in page.locator("[id='persons.2']").get_by_role("button", name="Take it over").all():
+            button.click()
+        kept(page)
+        on_to(page, "Promise and sign")
+        sign_again(page, "Odalys Renn")
+        page.get_by_role("button", name="Send it to the office").click()
+        page.wait_for_url(f"**/cases/{self.tour}/pay")
+
+    def test_examination(self) -> None:
+        page = self.come_in("Odalys Renn")
+        page.goto(f"{self.server.address}/cases/{self.patent}")
+        section = page.locator(".add-later")
+        expect(section).to_contain_text("It costs EUR 480.00, to be paid until")
+        section.get_by_role("button", name="Add it").click()
+        expect(page.get_by_role("region", name="What you add")).to_contain_text("Examination. EUR 480.00 is due at once.")
+        page.get_by_role("link", name="Promise and sign").first.click()
+        send = page.get_by_role("button", name="Send it to the office")
+        expect(send).to_be_disabled()
+        sign_again(page, "Odalys Renn")
+        self.look(page, "an answer added to a case, signed again")
+        send.click()
+        page.wait_for_url(f"**/cases/{self.patent}/pay")
+        expect(page.get_by_text("480.00").first).to_be_visible()
+        pay(page)
+        page.goto(f"{self.server.address}/cases/{self.patent}")
+        expect(page.get_by_text("Odalys Renn added later: Examination; version 2")).to_be_visible()
+        desk = self.come_in("Imre Holt")
+        desk.goto(f"{self.server.address}/desk/{self.patent}")
+        desk.get_by_role("button", name="History").click()
+        expect(desk.get_by_text("Odalys Renn added later: Examination; version 2")).to_be_visible()

@@ -82,6 +82,7 @@ APPLICANT = {
     ("get", "/api/basket"), ("post", "/api/basket"), ("post", "/api/basket/sum"),
     ("get", "/api/mandates"), ("post", "/api/mandates"), ("post", "/api/mandates/{mandate}/acceptance"), ("delete", "/api/mandates/{mandate}"),
     ("get", "/api/mandates/{mandate}/papers"), ("get", "/api/mandates/{mandate}/papers/{reference}/{no}"), ("get", "/api/acting-for"), ("get", "/api/acting-in"),
+    ("post", "/api/cases/{reference}/additions"), ("post", "/api/drafts/{draft}/addition"),
     ("post", "/api/cases/{reference}/later"), ("post", "/api/issuers"), ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
     ("post", "/api/drafts/{draft}/remade"), ("delete", "/api/drafts/{draft}/remade/{attachment}"),
 }  # fmt: skip
@@ -160,6 +161,7 @@ QUERIES = {
     "/api/cases/{reference}/words": "?text=plan",
     "/api/cases/{reference}/bundle": "?file=a1",
     "/api/my-filings": "?words=roof",
+    "/api/cases/{reference}/additions": "?adds=crew",
     "/api/invitations": "?of={draft}",
     "/api/issuers": "?of={reference}",
     "/api/drafts/{draft}/registers/{name}/map/point": "?x=9&y=9",
@@ -180,6 +182,7 @@ STAGES = {
     ("delete", "/api/mandates/{mandate}"): "mandate",
     ("get", "/api/mandates/{mandate}/papers"): "mandate over",
     ("get", "/api/mandates/{mandate}/papers/{reference}/{no}"): "mandate over",
+    ("post", "/api/drafts/{draft}/addition"): "adding",
     ("post", "/api/issuers/{request}/again"): "issuer",
     ("delete", "/api/issuers/{request}"): "issuer",
     ("delete", "/api/drafts/{draft}/remade/{attachment}"): "remade",
@@ -237,7 +240,7 @@ STAGES = {
 #: what a success answers, where it is not 200
 CREATED = {
     "/api/drafts", "/api/drafts/like/{name}", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
-    "/api/uploads", "/api/basket", "/api/cases/{reference}/later", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
+    "/api/uploads", "/api/basket", "/api/cases/{reference}/later", "/api/cases/{reference}/additions", "/api/drafts/{draft}/addition", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
 EMPTY = {
     ("post", "/api/cases/{reference}/talk"), ("delete", "/api/offered-drafts/{draft}"), ("delete", "/api/invitations/{invitation}"),

@@ -21,6 +21,7 @@ from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import (
+    adding,
     answering,
     attaching,
     drafts,
@@ -69,6 +70,7 @@ parts:
     title: Crew
     one: Person
     each: true
+    later: yes
     at_least: 0
     questions:
       - {id: name, ask: Name, type: person, article: "12"}
@@ -143,6 +145,11 @@ class Stages(Cases):
             drafts.keep(self.office, self.odalys, other, None, answers=crew)
             names["earlier"] = earlier.earlier(self.office, self.odalys, names["draft"], "crew")[0].key
             names["sheet"] = scanned(signing_sheet.sheet(self.office, self.odalys, names["draft"])).decode("latin-1")
+        if stage == "adding":
+            names["draft"] = added = adding.begin(self.office, self.odalys, reference, "crew")
+            there = drafts.open_draft(self.office, self.odalys, added).dossier.answers
+            drafts.keep(self.office, self.odalys, added, None, answers={**there, "crew": [{"id": 1, "name": "Odo Fenn"}]})
+            signing.sign(self.office, self.odalys, added, self.odalys.name)
         if stage == "invited":
             names["invitation"] = self.invited(names["draft"], ["look"])
         if stage == "issuer":
@@ -218,7 +225,7 @@ class Stages(Cases):
 
     def further(self, stage: str, names: dict[str, str]) -> None:
         reference, imre = names["reference"], self.imre
-        if stage in ("filed", "invited", "issuer", "remade", "offered", "mandate", "mandate over"):
+        if stage in ("filed", "invited", "issuer", "remade", "offered", "mandate", "mandate over", "adding"):
             return
         checking.begin_checking(self.office, imre, reference)
         if stage == "fee set":

@@ -14,7 +14,8 @@ from tests.web import test_table_invited as invited
 #: by which right of a mandate somebody does what an invited person does by another
 ALLOWS = {"fill": "prepare", "attach": "prepare", "sign": "file", "answer": "file", "pay": "pay"}
 #: what an agent does and an invited person never
-MORE = {("post", "/api/drafts/{draft}/filing"): "file", ("post", "/api/cases/{reference}/later"): "file"}
+LATER = "/api/cases/{reference}/later", "/api/cases/{reference}/additions", "/api/drafts/{draft}/addition"
+MORE = dict.fromkeys([("post", path) for path in ("/api/drafts/{draft}/filing", *LATER)], "file")
 NEEDS = {route: ALLOWS.get(right, right) for route, right in invited.NEEDS.items()} | MORE
 
 

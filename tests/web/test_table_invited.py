@@ -61,6 +61,8 @@ NEEDS: dict[tuple[str, str], Right | str] = {
     ("get", "/api/cases/{reference}/due.ics"): "look",
     ("post", "/api/cases/{reference}/answering"): "answer",
     ("post", "/api/cases/{reference}/later"): "owner",
+    ("post", "/api/cases/{reference}/additions"): "owner",
+    ("post", "/api/drafts/{draft}/addition"): "owner",
     ("post", "/api/cases/{reference}/payments"): "pay",
     ("get", "/api/cases/{reference}/payment-slip"): "look",
     ("post", "/api/terminal/{key}"): "pay",

@@ -1,7 +1,8 @@
-// Documents that may come later: added without being asked, each signed again.
+// What may come later, a document, a person or an answer: added without being asked, each signed again.
 import { TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import type { CaseView } from "../api/views";
 import { ChooseFiles } from "../shared/ChooseFiles";
@@ -10,17 +11,49 @@ import { say } from "../shared/text";
 import "./add-later.css";
 
 export function AddLater({ view }: { view: CaseView }) {
-  if (view.to_add.length === 0) return null;
+  if (view.to_add.length === 0 && view.may_add.length === 0) return null;
   return (
     <section className="add-later">
       <h2>{say("What you may still add")}</h2>
       <p className="second">
         {say("Nothing stands still by it, and nobody has to ask for it. The office reads it when it has come.")}
       </p>
+      {view.may_add.map((one) => (
+        <MayAdd key={one.adds} one={one} reference={view.reference} />
+      ))}
       {view.to_add.map((one) => (
         <OneToAdd key={one.slot} one={one} reference={view.reference} />
       ))}
     </section>
+  );
+}
+
+/** A repeat or an answer that may come later: what it costs is told first, then it is filled in on the pages of the filing. */
+function MayAdd({ one, reference }: { one: Schemas["MayAdd"]; reference: string }) {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const begin = useMutation({
+    mutationFn: () =>
+      ask(
+        api.POST("/api/cases/{reference}/additions", {
+          params: { path: { reference }, query: { adds: one.adds } },
+        }),
+      ),
+    onSuccess: ({ id, answers }) => (answers ? queries.invalidateQueries() : navigate(`/filing/${id}`)),
+  });
+  return (
+    <div className="add-later-one">
+      <p>
+        <b>{one.title}</b> {one.article && <cite>{say("art. {{article}}", { article: one.article })}</cite>}
+      </p>
+      <p className="second">
+        {one.help} {one.told}
+      </p>
+      <ProblemNote error={begin.error} />
+      <button type="button" className="jc-button plain small" disabled={begin.isPending} onClick={() => begin.mutate()}>
+        {say("Add it")} <span className="jc-hidden">{one.title}</span>
+      </button>
+    </div>
   );
 }
 

@@ -9,7 +9,17 @@ import { size } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import { DropAll } from "./DropAll";
-import { contradicted, isBeingRead, isLocked, isSealed, notAskedFor, saidAt, staysAsFiled, type Work } from "./draft";
+import {
+  contradicted,
+  isBeingRead,
+  isLocked,
+  isSealed,
+  notAskedFor,
+  saidAt,
+  staysAsFiled,
+  type Work,
+  whyItStays,
+} from "./draft";
 import { IssuersOf } from "./Issuers";
 import { OnTheirWay } from "./OnTheirWay";
 import { JoinFiles, RemakeFile } from "./Remake";
@@ -209,7 +219,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
           </p>
         ))}
       <OnTheirWay draft={id} slot={slot.slot} />
-      {staysAsFiled(view, ref) && <p className="filing-waits">{say("Not asked about: it stays as it was filed.")}</p>}
+      {staysAsFiled(view, ref) && <p className="filing-waits">{whyItStays(view, ref)}</p>}
       {asked && slot.delivered_by && files.length === 0 && (
         <p className="filing-waits">
           {say("{{delivered_by}} sends this straight to the office. Nothing is attached here.", {

@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 import { sign } from "../shared/say";
 import { say } from "../shared/text";
 import { ChooseDay } from "./ChooseDay";
-import { type FormView, isLocked, offersAt, saidAt, staysAsFiled } from "./draft";
+import { type FormView, isLocked, offersAt, saidAt, staysAsFiled, whyItStays } from "./draft";
 import { PeriodField, RowsField } from "./RowsField";
 import { Said } from "./Said";
 import "./filing.css";
@@ -194,7 +194,7 @@ export function Field({
       {q.type === "rows" && <Said view={view} place={place} />}
       {q.type === "period" && <Said view={view} place={place} looksOnly />}
       {waits && <p className="filing-waits">{waits}</p>}
-      {staysAsFiled(view, place) && <p className="filing-waits">{say("Not asked about: it stays as it was filed.")}</p>}
+      {staysAsFiled(view, place) && <p className="filing-waits">{whyItStays(view, place)}</p>}
     </div>
   );
 }

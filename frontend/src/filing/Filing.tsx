@@ -13,6 +13,7 @@ import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { day, since } from "../shared/say";
 import { say, things } from "../shared/text";
+import { AddingNote, isOfAddition, SendAddition } from "./AddingHere";
 import { BeginLike } from "./BeginLike";
 import { Bring } from "./Bring";
 import { Documents } from "./Documents";
@@ -46,7 +47,10 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
   const throwAway = useMutation({
     mutationFn: () =>
       ask(api.DELETE("/api/drafts/{draft}", { params: { path: { draft: id } }, headers: seenAt(view?.revision ?? 0) })),
-    onSuccess: () => navigate("/cases", { state: { thrownAway: id, title: view?.assessment.title } }),
+    onSuccess: () =>
+      view?.adding
+        ? navigate(`/cases/${view.answers_case}`)
+        : navigate("/cases", { state: { thrownAway: id, title: view?.assessment.title } }),
   });
 
   const loaded = view !== undefined;
@@ -112,14 +116,18 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
             {sections[at] && <SectionState of={sections[at]} />}
           </summary>
           <p className="mono second">
-            {view.answers_case ? say("taken back · {{case}}", { case: view.answers_case }) : say("draft")}
+            {view.adding
+              ? say("added to {{case}}", { case: view.answers_case })
+              : view.answers_case
+                ? say("taken back · {{case}}", { case: view.answers_case })
+                : say("draft")}
             {view.own_reference && ` · “${view.own_reference}”`}
           </p>
           <p className="filing-kind">{view.form.title}</p>
           {view.assessment.title !== view.form.title && <p className="filing-title">{view.assessment.title}</p>}
           <LanguageSwitch />
           <Parts view={view} base={base} now={now} sections={sections} link={link} />
-          {view.own && <OwnReference work={work} />}
+          {view.own && !view.adding && <OwnReference work={work} />}
           {view.own && !view.answers_case && <OwnFolder work={work} />}
         </details>
         <p className="filing-kept" role="status">
@@ -136,7 +144,7 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
           )}
         </p>
         <NotArrived draft={id} />
-        {view.own ? (
+        {view.adding ? null : view.own ? (
           <p>
             <Link to={`${base}/others`}>{say("Others at work")}</Link>
           </p>
@@ -144,9 +152,18 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
           <InvitedHere of={view.answers_case || id} owner={view.owner} acting={view.acting} />
         )}
         {view.answers_case ? (
-          <p>
-            <Link to={`/cases/${view.answers_case}`}>{say("To the case, and to withdraw it")}</Link>
-          </p>
+          <>
+            <p>
+              <Link to={`/cases/${view.answers_case}`}>
+                {view.adding ? say("To the case") : say("To the case, and to withdraw it")}
+              </Link>
+            </p>
+            {view.adding && view.own && (
+              <button type="button" className="jc-link quiet" onClick={() => throwAway.mutate()}>
+                {say("Add nothing after all")}
+              </button>
+            )}
+          </>
         ) : (
           view.own && (
             <div>
@@ -168,7 +185,7 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
             </button>
           </p>
         )}
-        <WayInSays work={work} id={id} />
+        {view.adding ? <AddingNote view={view} /> : <WayInSays work={work} id={id} />}
         <Held work={work} id={id} part={now} />
         {part && (
           <>
@@ -184,6 +201,7 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
         )}
         {now === "documents" && <Documents work={work} id={id} />}
         {now === "sign" && <SignPart work={work} id={id} />}
+        {now === "sign" && view.adding && <SendAddition work={work} id={id} />}
         <UndoLine undo={work.undo} />
         <div className="filing-on">
           {before ? (
@@ -195,6 +213,8 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
             <Link to={`${base}/${next.id}`} className="jc-button">
               {say("On to {{title}}", { title: next.title })}
             </Link>
+          ) : view.adding ? (
+            <span />
           ) : (
             <Link to={`${base}/read-over`} className="jc-button">
               {say("Read it over")}
@@ -209,7 +229,8 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
 
 function sectionsOf(view: DraftView): Schemas["SectionView"][] {
   const titles = new Map(view.form.parts.map((p) => [p.id, p.title]));
-  return view.assessment.sections.filter((s) => s.asked).map((s) => ({ ...s, title: titles.get(s.id) ?? s.title }));
+  const asked = view.assessment.sections.filter((s) => s.asked && isOfAddition(view, s.id));
+  return asked.map((s) => ({ ...s, title: titles.get(s.id) ?? s.title }));
 }
 
 /** The parts, with what is left in each and in all. Drawn anew only when the engine has said something. */
@@ -268,11 +289,13 @@ const Parts = memo(function Parts({
         ) : (
           <b>{say("Nothing is left.")}</b>
         )}
-        <p>
-          <Link to={`${base}/read-over`} className={`jc-button small${left.length > 0 ? " plain" : ""}`}>
-            {say("Read it over")}
-          </Link>
-        </p>
+        {!view.adding && (
+          <p>
+            <Link to={`${base}/read-over`} className={`jc-button small${left.length > 0 ? " plain" : ""}`}>
+              {say("Read it over")}
+            </Link>
+          </p>
+        )}
       </div>
     </>
   );
@@ -293,13 +316,16 @@ const Beside = memo(function Beside({
       <h2>{say("What it costs")}</h2>
       <Slip
         fees={view.assessment.fees}
+        filed={!!view.adding}
         linkTo={link}
         debts={view.assessment.account.debts}
         account={view.answers_case && Number(view.assessment.account.paid) > 0 ? view.assessment.account : undefined}
       />
-      <p className="filing-assumed">
-        {say("Reckoned for a filing on {{day}}, today.", { day: day(view.assessment.filing_day) })}
-      </p>
+      {!view.adding && (
+        <p className="filing-assumed">
+          {say("Reckoned for a filing on {{day}}, today.", { day: day(view.assessment.filing_day) })}
+        </p>
+      )}
       <h2>{say("What to bring")}</h2>
       <Bring view={view} base={base} />
     </aside>

@@ -12,9 +12,10 @@ import { PrintButton, PrintHead } from "../shared/PrintHead";
 import { Slip } from "../shared/Slip";
 import { exactly } from "../shared/say";
 import { say, things } from "../shared/text";
+import { BeingRead } from "./BeingRead";
 import { Bring } from "./Bring";
 import { usePile } from "./DropAll";
-import { isBeingRead, placeLink, useDraft } from "./draft";
+import { placeLink, useDraft } from "./draft";
 import { AnswerList, ChangeLink, FileList } from "./Filed";
 import { NotArrived, useWaitsForFiles } from "./OnTheirWay";
 import { declarationsOf, Promised } from "./SignPart";
@@ -22,20 +23,6 @@ import { WayInSays } from "./WayInSays";
 import "./filing.css";
 import "./read-over.css";
 import "./sign.css";
-
-/** How far the reading of the files is: filing waits for it, a minute at the most. */
-export function BeingRead({ files, waits }: { files: { opens: string }[]; waits: boolean }) {
-  const left = files.filter(isBeingRead).length;
-  if (left === 0) return null;
-  const read = say("{{read}} of {{files}} read", { read: files.length - left, files: things(files.length, "file") });
-  return (
-    <p role="status" className="second">
-      {waits
-        ? say("{{read}}. It is filed when the others are read, in a minute at the latest.", { read })
-        : say("{{read}}. You can file now: the office waits for the others, a minute at the most.", { read })}
-    </p>
-  );
-}
 
 /** Only whoever prepares a filing files it. */
 function FileIt({ own, children }: { own: boolean; children: ReactNode }) {

@@ -16,6 +16,7 @@ export type { DraftView } from "../api/views";
 export type { Answers } from "./rebase";
 /** What questions are shown over: a draft, or a form that is tried without one. */
 export type FormView = Pick<DraftView, "form" | "assessment"> & {
+  adding?: DraftView["adding"];
   dossier?: DraftView["dossier"];
   next_items?: DraftView["next_items"];
   read_only?: DraftView["read_only"];
@@ -37,6 +38,12 @@ function once<T extends object, V>(gather: (from: T) => V): (from: T) => V {
 /** True for a place that stays as it was filed while a letter is answered; for a part, that it takes no further repeat. */
 export function staysAsFiled(view: FormView, place: string): boolean {
   return view.assessment.locked?.includes(place) ?? false;
+}
+
+/** Why a place stays as it is. */
+export function whyItStays(view: FormView, place: string): string {
+  if (!view.adding) return say("Not asked about: it stays as it was filed.");
+  return place === view.adding.adds ? say("It is the day on which you send it.") : say("It stays as it was filed.");
 }
 
 /** What is signed and declared stands on one page of the filing. */

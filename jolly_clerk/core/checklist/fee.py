@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
 from jolly_clerk.core.checklist.case_at_hand import CaseAtHand, CaseLine, Item
 from jolly_clerk.core.checklist.requirement import Explanation, Standing
+from jolly_clerk.core.covering import added_since_acceptance
 from jolly_clerk.core.fees.lines import ZERO
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.say import say
@@ -15,15 +18,21 @@ class FeeLine(CaseLine):
     def __init__(self, case: CaseAtHand, whole: Item) -> None:
         super().__init__(case, whole, "fee.at_filing", "fee", say("Fee due at filing is paid"), ["fee"])
 
-    def propose(self) -> Standing:
+    @property
+    def due(self) -> Decimal | None:
+        """What is due at filing; what came after the acceptance is none of the check's."""
         due = self.case.fees.total("at filing").amount
+        return None if due is None else due - added_since_acceptance(self.case.case)
+
+    def propose(self) -> Standing:
+        due = self.due
         if due is None:
             return "not known yet"
         return "met" if self.case.case.paid_for_filing >= due - self.case.may_wait else "wanting"
 
     def explain(self, proposed: Standing) -> Explanation:
         fees, so_far = self.case.fees, self.case.case
-        due, paid, put_right = fees.total("at filing").amount, so_far.paid_for_filing, ""
+        due, paid, put_right = self.due, so_far.paid_for_filing, ""
         lines = [line for line in fees.lines if line.stage == "at filing"]
         if due is None:
             because = self.case.hangs_on(list(dict.fromkeys(p for line in lines for p in line.depends_on)))

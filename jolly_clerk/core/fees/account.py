@@ -12,8 +12,9 @@ from datetime import date, datetime
 from decimal import Decimal
 from typing import Literal
 
+from jolly_clerk.core.covering import added_since_acceptance
 from jolly_clerk.core.currency import coin_of, decimals_of, to_coin
-from jolly_clerk.core.fees.debts import Debt, holding
+from jolly_clerk.core.fees.debts import Debt, added_debt, holding
 from jolly_clerk.core.fees.lines import ZERO, FeeSheet, Line, StageTotal
 from jolly_clerk.core.fees.working import coins
 from jolly_clerk.core.history import Filed, GoesBack, Lapsed, Means, Paid, PaidBack
@@ -114,7 +115,7 @@ def account_of(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, debts: tuple
     if case.granted:
         over = max(case.paid - filing.low - _due_after_check(case) - issue.low, ZERO)
     elif case.accepted and not case.ended:
-        over = max(case.paid_for_check - case.accepted.due, ZERO)
+        over = max(case.paid_for_check - case.accepted.due - added_since_acceptance(case), ZERO)
     elif not case.ended and filing.amount is not None and spent > max(filing.amount, ZERO):
         over = to_coin(spent - max(filing.amount, ZERO), coin_of(fees.currency))
     still, may = open_amount(case, fees, debts), _may_prepay(rulebook, case, fees)
@@ -157,8 +158,9 @@ def open_amount(case: CaseSoFar, fees: FeeSheet, debts: Sequence[Debt] = ()) -> 
     if case.filed is None or case.ended:
         return ZERO
     if case.accepted:
-        return max(case.accepted.due - case.paid_for_check, ZERO)
-    due = case.due_told if case.covered_at is None else fees.total("at filing").low
+        return max(case.accepted.due + added_since_acceptance(case) - case.paid_for_check, ZERO)
+    added = sum((one.due for one in case.additions), ZERO)
+    due = case.due_told + added if case.covered_at is None else fees.total("at filing").low
     later = case.paid_on(case.filed.later) if case.covered_at is None else ZERO
     return max(due - (case.paid - case.prepaid - later), ZERO)
 
@@ -280,8 +282,19 @@ def covered_by(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, payment: Pai
         if paid := min(due, spent):
             spent -= paid
             found.append(CoveredLine(line, paid, paid == line.low))
+    added = tuple(_for_additions(case, payment, spent))
+    spent -= sum((part for _, part in added), ZERO)
     titles = _prepaid_for(rulebook, fees) if payment.prepaid else ()
-    return Covered(stage, tuple(found), (), payment.prepaid, titles, spent)
+    return Covered(stage, tuple(found), added, payment.prepaid, titles, spent)
+
+
+def _for_additions(case: CaseSoFar, payment: Paid, spent: Decimal) -> Iterator[tuple[Debt, Decimal]]:
+    """What of a payment was for what came later: for each that is not paid before, as far as there is enough for the whole of it."""
+    for one in case.additions:
+        before = any(p.at > one.at and p.amount - p.prepaid >= one.due for p in _until(case, payment))
+        if one.at < payment.at and not before and one.due <= spent:
+            spent -= one.due
+            yield added_debt(one.title, one.due), one.due
 
 
 def _prepaid_for(rulebook: Rulebook, fees: FeeSheet) -> tuple[str, ...]:

@@ -81,6 +81,12 @@ def _whole(stage: Stage, amount: Decimal) -> Debt:
     )
 
 
+def added_debt(title: str, amount: Decimal) -> Debt:
+    """What was due at once for something that came later."""
+    said = say("Came later: {title}", title=title)
+    return Debt("added", "at filing", said, "", amount, "", True, None, say("due at once"), "issue", "", (), ZERO, amount)
+
+
 def _debt(
     said: Debts, key: str, payer: str, amount: Decimal, working: str, part: Instalment | None, n: int, from_day: date | None, calendar: Calendar
 ) -> Debt:  # fmt: skip

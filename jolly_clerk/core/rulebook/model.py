@@ -126,7 +126,8 @@ class Question(Said):
     ``profile: address`` takes it from what the applicant's account says; ``called`` is the firm or, without one, the name.
     ``needed_when`` makes an optional question needed. A question of type ``rows`` has ``columns`` and as many rows as are
     given, at least ``at_least`` and at most ``at_most``. ``default`` is what stands there until it is changed; ``usual`` is offered where
-    nothing is answered: for a part that repeats, to all who have none at once.
+    nothing is answered: for a part that repeats, to all who have none at once. ``later: yes`` lets the applicant answer it after filing
+    without being asked, under the name ``added_as``; ``later: on the day`` with the day on which that is done.
     """
 
     id: Id
@@ -140,6 +141,8 @@ class Question(Said):
     needed_when: Rule | None = None
     default: str | None = None
     usual: Rule | None = None
+    later: Literal["on the day"] | bool = False
+    added_as: Words | None = None
     columns: list[Column] = []
     public: bool = False
     on_permit: bool = False
@@ -163,7 +166,7 @@ class Part(Said):
     """A group of questions; with ``each`` it repeats, and each repeat is called ``one`` (*Person*) with its number.
 
     While a letter is answered, its answers outside the points may be changed and are shown to the officer (``open``), or stay as they were
-    filed (``locked``).
+    filed (``locked``). With ``later: yes`` the applicant may add a repeat after filing without being asked.
     """
 
     id: Id
@@ -173,6 +176,7 @@ class Part(Said):
     each: bool = False
     at_least: int = 0
     at_most: int = 60
+    later: bool = False
     outside_points: OutsidePoints = "open"
     questions: list[Question] = Field(min_length=1)
 

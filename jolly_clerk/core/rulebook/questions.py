@@ -89,6 +89,8 @@ class Questions(Checked):
 
     def questions(self) -> Iterator[tuple[str, AskedQuestion]]:
         for pn, part in enumerate(self.e.parts):
+            if part.later and not part.each:
+                self.fault(("parts", pn, "later"), say("`later` is for a part that repeats; say it of a question here"))
             scope = self.scope_in(part.id if part.each else None)
             for qn, q in enumerate(part.questions):
                 path: Path = ("parts", pn, "questions", qn)
@@ -116,6 +118,14 @@ class Questions(Checked):
             self.fault((*path, "options"), say("a question of type {kind} has no options", kind=f"{q.type!r}"))
         if q.needed_when and not q.optional:
             self.fault((*path, "needed_when"), say("`needed_when` belongs to an optional question; this one is always needed"))
+        if q.added_as and not q.later:
+            self.fault((*path, "added_as"), say("`added_as` belongs to a question that may be answered `later`"))
+        if q.later and part.each:
+            self.fault(
+                (*path, "later"), say("a question of a part that repeats is not answered later by itself; say it of the part")
+            )
+        elif q.later == "on the day" and q.type != "date":
+            self.fault((*path, "later"), say("`on the day` is for a date; this is of type {kind}", kind=f"{q.type!r}"))
         choices = self.e.lists.get(q.options or "", [])
         return AskedQuestion(
             part,

@@ -14,7 +14,18 @@ import structlog
 from sqlalchemy import delete, select
 
 from jolly_clerk.core import history as h
-from jolly_clerk.core.due import BodyOver, Lapse, NotTicked, Raise, Remind, Silence, due_in_words, next_look, what_is_due
+from jolly_clerk.core.due import (
+    BodyOver,
+    Lapse,
+    LaterUnpaid,
+    NotTicked,
+    Raise,
+    Remind,
+    Silence,
+    due_in_words,
+    next_look,
+    what_is_due,
+)
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.cases.casework import Loaded, assessed, by
@@ -34,6 +45,7 @@ from jolly_clerk.office.people.slowing import forget_old_tries
 from jolly_clerk.office.post.mailing import deliver_waiting, drop_old_secrets
 from jolly_clerk.office.post.papers import plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
+from jolly_clerk.office.preparing.adding import take_out
 from jolly_clerk.office.preparing.inviting import remind_signers
 from jolly_clerk.office.preparing.issuing import remind_issuers
 from jolly_clerk.office.preparing.mandates import tell_what_is_over
@@ -148,6 +160,9 @@ def _look(office: Office, case: Case) -> Literal["told", "lapsed", ""]:
         return "told"
     if isinstance(due, NotTicked):
         posting_missed(office, CLOCK, loaded, due)
+        return "told"
+    if isinstance(due, LaterUnpaid):
+        take_out(office, CLOCK, loaded, due)
         return "told"
     if due is not None:
         _tell(office, loaded, due)

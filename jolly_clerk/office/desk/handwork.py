@@ -13,8 +13,8 @@ from jolly_clerk.core.deadlines import answers_due, deemed, due_said
 from jolly_clerk.core.fees.account import amount_fault
 from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import question_at
-from jolly_clerk.core.moves import is_second_person, needs_second
 from jolly_clerk.core.say import say
+from jolly_clerk.core.second_person import is_second_person, needs_second
 from jolly_clerk.office.cases.casework import Loaded, act, by, check_seen, key_of, load_case, need_lane, permit
 from jolly_clerk.office.cases.endings import words_of
 from jolly_clerk.office.desk.checking import due_if_sent_now

@@ -231,7 +231,7 @@ def _need_good(office: Office, rules: Rulebook, row: IssuerAsked, file: Attachme
 def _draft_of(session: Session, rules: Rulebook, case: Case, slot: str) -> Draft | None:
     """The draft of a case into which it goes: one of answers that are being prepared, or of a filing that was taken back."""
     lane = rules.lane_of(f"documents.{slot}") or ""
-    wanted_draft = select(Draft).where(Draft.case_id == case.id, Draft.thrown_away_at.is_(None))
+    wanted_draft = select(Draft).where(Draft.case_id == case.id, Draft.adds == "", Draft.thrown_away_at.is_(None))
     return session.scalars(
         wanted_draft.where(Draft.lane.in_(["", lane]) if case.state == UNFILED else Draft.lane == lane)
     ).first()

@@ -10,8 +10,10 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.checklist import Place
+from jolly_clerk.core.dossier.adding import fresh_items, is_added, take_added
 from jolly_clerk.core.dossier.bounds import beyond
 from jolly_clerk.core.dossier.changing import begin
+from jolly_clerk.core.dossier.differences import differences
 from jolly_clerk.core.dossier.lanes import take_lane
 from jolly_clerk.core.dossier.merging import merge, touched
 from jolly_clerk.core.dossier.model import Answers, Dossier
@@ -109,13 +111,16 @@ def start_draft(
     return draft_id
 
 
-def _new(office: Office, owner_id: str, draft_id: str, kind: str, dossier: Dossier, case_id: str | None, lane: str = "") -> Draft:
+def _new(
+    office: Office, owner_id: str, draft_id: str, kind: str, dossier: Dossier, case_id: str | None, lane: str = "", adds: str = ""
+) -> Draft:
     return Draft(
         id=draft_id,
         owner_id=owner_id,
         kind=kind,
         case_id=case_id,
         lane=lane,
+        adds=adds,
         own_reference="",
         folder="",
         dossier=dossier.model_dump(mode="json"),
@@ -124,16 +129,16 @@ def _new(office: Office, owner_id: str, draft_id: str, kind: str, dossier: Dossi
     )
 
 
-def start_answering(office: Office, case: Case, dossier: Dossier, lane: str = "") -> str:
-    """The draft in which a letter of a lane is answered, begun from the latest version if it is not there yet."""
+def start_answering(office: Office, case: Case, dossier: Dossier, lane: str = "", adds: str = "") -> str:
+    """The draft in which a letter of a lane is answered, or in which something is added to a case, begun from the latest version if it is
+    not there yet."""
     with write_session(office.engine) as session:
-        there = session.scalars(
-            select(Draft.id).where(Draft.case_id == case.id, Draft.owner_id == case.applicant_id, Draft.lane == lane)
-        ).first()
+        own = Draft.case_id == case.id, Draft.owner_id == case.applicant_id
+        there = session.scalars(select(Draft.id).where(*own, Draft.lane == lane, Draft.adds == adds)).first()
         if there:
             return there
         draft_id = new_id()
-        session.add(_new(office, case.applicant_id, draft_id, case.kind, dossier, case.id, lane))
+        session.add(_new(office, case.applicant_id, draft_id, case.kind, dossier, case.id, lane, adds))
     return draft_id
 
 
@@ -159,11 +164,15 @@ def opened(office: Office, session: Session, draft: Draft, case: Case | None, hi
     rules = rulebook(office, sha256)
     dossier = Dossier.model_validate(draft.dossier)
     if case and not taken_back:
-        dossier = take_lane(rules, history.versions[-1].dossier, dossier, draft.lane)
+        filed = history.versions[-1].dossier
+        today = office_calendar(office, session).local_day(now)
+        dossier = (
+            take_added(rules, filed, dossier, draft.adds, today) if draft.adds else take_lane(rules, filed, dossier, draft.lane)
+        )
     words = {int(no): text for no, text in draft.words.items()}
     known = known_to_applicant(office, sha256, [dossier, *(v.dossier for v in history.versions)], session)
     known = replace(known, registers=prepared(office, rules, dossier, draft.owner_id))
-    found = assess(rules, dossier, history, known, now, words, draft.lane)
+    found = assess(rules, dossier, history, known, now, words, draft.lane, draft.adds)
     return OpenDraft(draft, dossier, words, rules, sha256, history, known, found, case)
 
 
@@ -273,14 +282,22 @@ def _need_may_set(access: Access, places: Iterable[str]) -> None:
 
 @dataclass(frozen=True, slots=True)
 class _Locks:
-    """What stays as it was filed while a letter is answered in a draft: the places, and the version in which they stand."""
+    """What stays as it was filed while a letter is answered in a draft: the places, and the version in which they stand. In a draft that
+    ``adds`` something to a case it is everything else."""
 
     rules: Rulebook
     places: tuple[str, ...]
     base: Dossier
+    adds: str = ""
 
     def need_kept(self, before: Dossier, after: Dossier) -> None:
         """Raise Invalid, with the place, if a change touches one of them."""
+        if self.adds:
+            own = fresh_items(self.base, before, self.adds) | fresh_items(self.base, after, self.adds)
+            for other in differences(self.rules, before, after):
+                if other.place != "signature" and not is_added(other.place, self.adds, own, self.rules):
+                    raise Invalid(say("“{label}” is not what you add; it stays as it was filed.", label=other.label), other.place)
+            return
         change = breaks_lock(self.rules, self.places, self.base, before, after)
         if change is not None:
             said = say("“{label}” was not asked about; it stays as it was filed.", label=change.label)
@@ -296,6 +313,8 @@ def _locks(office: Office, who: Who, draft_id: str) -> _Locks | None:
     if case is None or not history.versions:
         return None
     so_far, base, rules = fold(history.entries), history.versions[-1].dossier, rulebook(office, case.edition_sha256)
+    if draft.adds:
+        return _Locks(rules, (), base, draft.adds)
     places = locked_places(rules, base, in_lane(so_far, draft.lane).round) if so_far.filed else ()
     return _Locks(rules, places, base) if places else None
 

@@ -32,8 +32,8 @@ CHUNK = 100
 #: what bears on fees and proposed standings; what an officer judged or wrote does not
 BEARS = {
     "filed", "taken back", "paid", "paid back", "checking began", "register asked", "fee set", "fee settled", "fee raised",
-    "letter sent", "letter returned", "letter sent again", "extended", "answered", "came later", "accepted", "handed over",
-    "granted", "permit issued", "withdrawn", "not accepted", "out of scope", "lapsed", "refused",
+    "letter sent", "letter returned", "letter sent again", "extended", "answered", "came later", "taken out", "accepted",
+    "handed over", "granted", "permit issued", "withdrawn", "not accepted", "out of scope", "lapsed", "refused",
 }  # fmt: skip
 
 

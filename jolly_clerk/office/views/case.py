@@ -9,6 +9,7 @@ from decimal import Decimal
 from pydantic.dataclasses import dataclass as schema_once  # its schema is built once, however many routes give it
 from pydantic_core import to_jsonable_python
 
+from jolly_clerk.core.additions import MayAdd, may_add
 from jolly_clerk.core.assessment_view import AssessmentView
 from jolly_clerk.core.checklist import Offer
 from jolly_clerk.core.clock import ClockView
@@ -19,10 +20,10 @@ from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.extending import MoreTime, more_time
 from jolly_clerk.core.foreseen import foreseen
-from jolly_clerk.core.moves import is_second_person
 from jolly_clerk.core.next_step import first_lane
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
+from jolly_clerk.core.second_person import is_second_person
 from jolly_clerk.core.sharing import Right
 from jolly_clerk.core.sides import as_applicant, as_office
 from jolly_clerk.core.states import State
@@ -136,6 +137,7 @@ class CaseView:
     story: tuple[Moment, ...]
     next_steps: tuple[NextStep, ...]
     to_add: tuple[ToAdd, ...]
+    may_add: tuple[MayAdd, ...]
     offers: dict[str, tuple[Offer, ...]]
     due_if_sent: str
     due_why: tuple[str, ...]
@@ -253,6 +255,7 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         versions=versions,
         story=tuple(m for m in moments if inner or not m.inner),
         next_steps=steps_to_come(a),
+        may_add=may_add(a) if who.may.moves == "applicant" and loaded.access.may("file") else (),
         to_add=to_add(a) if who.may.moves == "applicant" and loaded.access.may("file") else (),
         offers=_offers(office, loaded) if who.may.moves in ("officer", "reviewer") else {},
         due_if_sent=due_said(due_if_sent_now(office, loaded), loaded.known.calendar, today) if who.is_officer else "",

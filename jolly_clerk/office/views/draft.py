@@ -8,6 +8,7 @@ from datetime import datetime
 
 from pydantic.dataclasses import dataclass as schema_once  # its schema is built once, however many routes give it
 
+from jolly_clerk.core.additions import Adding
 from jolly_clerk.core.assessment_view import AssessmentView
 from jolly_clerk.core.dossier.changing import next_item
 from jolly_clerk.core.dossier.model import SIGNED, Attachment, Dossier
@@ -17,6 +18,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import Right
 from jolly_clerk.core.sides import as_applicant
 from jolly_clerk.core.sorting.exchanging import Swapped, swapped
+from jolly_clerk.office.preparing.adding import adding_of
 from jolly_clerk.office.preparing.attaching import filed_before
 from jolly_clerk.office.preparing.drafts import OpenDraft
 from jolly_clerk.office.views.form import ItemSlot, item_slots
@@ -52,7 +54,8 @@ class DraftView:
     ``own`` tells that it is one's own, ``owner`` whose it is, ``rights`` what one may do in it; ``read_only`` are the parts of the page
     (``documents`` and ``sign`` too) in which one may write nothing now, ``written`` those among them that somebody else is writing.
 
-    ``answers_case`` is the reference of the case that it answers, ``lane`` which lane of it. ``edition_sha256`` names the form.
+    ``answers_case`` is the reference of the case that it answers, ``lane`` which lane of it; ``adding`` is what it adds to that without
+    being asked. ``edition_sha256`` names the form.
     ``replaced`` are files that were filed and that a new one took the place of, which can be put back beside it.
     ``swapped`` are pairs of files that stand in each other's place. ``next_items`` is the number that the next item of each part gets,
     which none of this case ever had. ``revision`` goes back with each change; ``digest`` tells this state of the view from any other.
@@ -72,6 +75,7 @@ class DraftView:
     written: tuple[WritingView, ...]
     answers_case: str
     lane: str
+    adding: Adding | None
     dossier: Dossier
     words: dict[int, str]
     edition_sha256: str
@@ -104,6 +108,7 @@ def draft_view(open_now: OpenDraft) -> DraftView:
         written=tuple(WritingView(w.part, open_now.names.get(w.who, ""), w.until) for w in open_now.written.values()),
         answers_case=open_now.case.reference if open_now.case else "",
         lane=draft.lane,
+        adding=adding_of(open_now),
         dossier=open_now.dossier,
         words=open_now.words,
         edition_sha256=open_now.edition_sha256,
