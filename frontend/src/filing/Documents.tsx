@@ -36,7 +36,9 @@ export function Documents({ work, id }: { work: Work; id: string }) {
   const view = work.view;
   if (!view) return null;
   const left = notAskedFor(view);
-  const notAsked = view.form.slots.filter((slot) => left.has(`documents.${slot.slot}`));
+  // where something is added to a case, what was filed stays as it is and is only told beside
+  const slots = view.form.slots.filter((slot) => !view.adding || !staysAsFiled(view, `documents.${slot.slot}`));
+  const notAsked = slots.filter((slot) => left.has(`documents.${slot.slot}`));
   return (
     <>
       <h1 tabIndex={-1}>{say("Documents")}</h1>
@@ -51,18 +53,18 @@ export function Documents({ work, id }: { work: Work; id: string }) {
           <TakeAll work={work} id={id} />
         </>
       )}
-      {view.form.slots
+      {slots
         .filter((slot) => !slot.item_label && !notAsked.includes(slot))
         .map((slot) => (
           <SlotBox key={slot.slot} work={work} id={id} slot={slot} />
         ))}
       {/* the slots of one person or one stall stand together */}
-      {[...new Set(view.form.slots.filter((slot) => !notAsked.includes(slot)).map((slot) => slot.item_label))]
+      {[...new Set(slots.filter((slot) => !notAsked.includes(slot)).map((slot) => slot.item_label))]
         .filter(Boolean)
         .map((item) => (
           <section key={item} className="filing-of-item" aria-label={item}>
             <h2>{item}</h2>
-            {view.form.slots
+            {slots
               .filter((slot) => slot.item_label === item && !notAsked.includes(slot))
               .map((slot) => (
                 <SlotBox key={slot.slot} work={work} id={id} slot={{ ...slot, title: slot.plain_title }} />
