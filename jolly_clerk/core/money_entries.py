@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from datetime import date
 from decimal import Decimal
-from typing import Literal
+from typing import Final, Literal
 
 from pydantic import AwareDatetime, Field
 
 from jolly_clerk.core.happened import Happened
-from jolly_clerk.core.say import say
+from jolly_clerk.core.say import _, say
 
 Means = Literal["card", "transfer", "cheque", "cash"]
+#: how money came, in words
+MEANS: Final[dict[Means, str]] = {"card": _("card"), "transfer": _("transfer"), "cheque": _("cheque"), "cash": _("cash")}
 
 
 class Paid(Happened):

@@ -48,6 +48,12 @@ class NotReady(OfficeError):
     title = _("Not yet")
 
 
+class CodeWanted(NotReady):
+    """A code was sent by text message and is asked for."""
+
+    title = _("One more step")
+
+
 class Leaving(OfficeError):
     """A step is ready and would fall with this one: it has to be taken back first; ``step`` is its number."""
 

@@ -58,8 +58,8 @@ class Limit:
 
 
 #: what can be tried too often: a password at an address by one sender, at an address by all, at all addresses by one sender; the
-#: own old password; accounts made, and links asked for, by one sender; mails asked for at one address; codes asked for by one
-#: person; searches of a register, offers, invitations, issuers asked and mandates by one person
+#: own old password; accounts made, and links asked for, by one sender; mails asked for at one address; codes by mail and by text
+#: asked for by one person; searches of a register, offers, invitations, issuers asked and mandates by one person
 Tried = Literal[
     "password",
     "address",
@@ -69,6 +69,7 @@ Tried = Literal[
     "asked by",
     "asked for",
     "code",
+    "text",
     "register",
     "offer",
     "invite",
@@ -84,6 +85,7 @@ LIMITS: Final[dict[Tried, Limit]] = {
     "asked by": Limit(20, 60, 3600),
     "asked for": Limit(2, 300, 86_400),
     "code": Limit(3, 60, 3600),
+    "text": Limit(4, 60, 3600),
     "register": Limit(200, 5, 300),
     "offer": Limit(20, 60, 3600),
     "invite": Limit(40, 60, 3600),

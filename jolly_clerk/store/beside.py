@@ -21,6 +21,18 @@ class MailCode(Base):
     tries_left: Mapped[int]
 
 
+class TextCode(Base):
+    """A code that was sent to a number by text message, and what it is for; only its hash is kept."""
+
+    __tablename__ = "text_codes"
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), primary_key=True)
+    purpose: Mapped[str] = mapped_column(String(20), primary_key=True)
+    number: Mapped[str] = mapped_column(String(40))
+    code_hash: Mapped[str] = mapped_column(String(64))
+    until: Mapped[datetime]
+    tries_left: Mapped[int]
+
+
 class Try(Base):
     """How often something was tried of late; ``key`` is a hash of what it was tried on."""
 

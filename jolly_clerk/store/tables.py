@@ -42,7 +42,8 @@ class Base(DeclarativeBase):
 class Person(Base):
     """Somebody who can sign in. ``confirmed`` tells that the address was shown to be the person's; among those, each is there once.
     ``kinds`` are the kinds that somebody of the office is limited to; none means all. A ``guest`` came by the link of an invitation and has
-    no password yet."""
+    no password yet. ``mobile`` is a number for text messages that is known to be the person's, ``news`` by which way each kind of news
+    goes (see :mod:`jolly_clerk.core.news`)."""
 
     __tablename__ = "people"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -57,6 +58,9 @@ class Person(Base):
     firm: Mapped[str] = mapped_column(String(120), default="")
     language: Mapped[str] = mapped_column(String(10), default="")
     letters: Mapped[str] = mapped_column(String(10), default="")
+    mobile: Mapped[str] = mapped_column(String(40), default="")
+    code_by_text: Mapped[bool] = mapped_column(default=False)
+    news: Mapped[dict[str, Any]] = mapped_column(default=dict)
     confirmed: Mapped[bool] = mapped_column(default=True)
     guest: Mapped[bool] = mapped_column(default=False)
     kinds: Mapped[list[Any]] = mapped_column(default=list)

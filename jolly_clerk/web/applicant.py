@@ -99,9 +99,10 @@ class TickDeclaration(BaseModel):
 
 
 class FileDraft(BaseModel):
-    """File, or send the answers. ``take_gaps`` says that the listed gaps were read."""
+    """File, or send the answers. ``take_gaps`` says that the listed gaps were read, ``code`` is the one that came by text message."""
 
     take_gaps: bool = False
+    code: str = Field(default="", max_length=20)
 
 
 class Filed(BaseModel):
@@ -301,7 +302,7 @@ def put_back(draft: str, body: PutBack, office: TheOffice, who: Applicant, seen:
 @router.post("/drafts/{draft}/filing", status_code=201)
 def file_draft(draft: str, body: FileDraft, office: TheOffice, who: Applicant, seen: Seen) -> Filed:
     """File a draft. With gaps that were not accepted it answers 409 and lists them."""
-    return Filed(reference=filing.file(office, who, draft, seen, body.take_gaps))
+    return Filed(reference=filing.file(office, who, draft, seen, body.take_gaps, body.code))
 
 
 @router.post("/drafts/{draft}/answers", status_code=201)

@@ -1,4 +1,4 @@
-"""Two cases paid at once: chosen, declined first, approved, one receipt in both."""
+"""Two cases paid at once: chosen, declined first, approved, one receipt in both; a payment that was charged back is explained."""
 
 from __future__ import annotations
 
@@ -47,3 +47,30 @@ class Basket(Looks):
         self.assertEqual(told[0], told[1])
         page.get_by_role("link", name="To my cases").click()
         expect(page.get_by_role("link", name="Pay several at once")).to_have_count(0)
+
+
+class ChargedBack(Looks):
+    def test_a_payment_that_was_charged_back_is_explained(self) -> None:
+        desk = self.come_in("Imre Holt")
+        page = self.come_in("Odalys Renn")
+        page.goto(f"{self.server.address}/cases")
+        link = page.get_by_role("link", name="Horns of Merrow").first
+        link.click()
+        page.wait_for_url("**/cases/*")
+        reference = page.url.rpartition("/")[2]
+        expect(page.locator(".jc-money-explained")).to_have_count(0)
+        key = desk.request.get(f"{self.server.address}/api/cases/{reference}").json()["assessment"]["account"]["payments"][0][
+            "key"
+        ]
+        csrf = desk.request.get(f"{self.server.address}/api/session").json()["csrf"]
+        told = {"payment": key, "because": "The bank took it back."}
+        answer = desk.request.post(
+            f"{self.server.address}/api/cases/{reference}/charge-backs",
+            data=told,
+            headers={"X-Jolly-Clerk": csrf, "If-Match": "*"},
+        )
+        self.assertEqual(answer.status, 200, answer.text())
+        explained = page.locator(".jc-money-explained")
+        expect(explained).to_contain_text("was charged back on")
+        expect(explained).to_contain_text("(The bank took it back). It counts as not paid.")
+        self.look(page, "a payment that was charged back, explained")

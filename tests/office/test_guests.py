@@ -11,6 +11,7 @@ from jolly_clerk.office.cases import notices, paying
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, TooOften
+from jolly_clerk.office.lifetimes import CODE_TRIES
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.people import accounts, guests
 from jolly_clerk.office.people.directory import add_person, signed_in
@@ -95,7 +96,7 @@ class Guests(Cases):
         with self.assertRaises(Invalid):
             guests.come_in(self.office, link, "000000")  # none was asked for
         code = self.code(link)
-        for wrong in range(guests.CODE_TRIES):
+        for wrong in range(CODE_TRIES):
             with self.assertRaises(Invalid):
                 guests.come_in(self.office, link, f"{(int(code) + wrong + 1) % 1_000_000:06}")
         with self.assertRaises(Invalid):

@@ -7,6 +7,8 @@ from decimal import Decimal
 
 from sqlalchemy import select
 
+from jolly_clerk.core.in_words import day as day_in_words
+from jolly_clerk.core.money_explained import money_explained
 from jolly_clerk.office.cases import endings, ledger, paying, refunding
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
@@ -180,6 +182,42 @@ class Ledger(Endings):
         self.assertEqual(held, ["ours"] * 11 + ["theirs"] * 2 + ["ours"])
         with self.assertRaises(NotReady):
             refunding.charge_back(self.office, self.imre, reference, "transfer T 1", "No cover.")
+
+    def explained(self, reference: str) -> tuple[str, ...]:
+        return money_explained(load_case(self.office, self.odalys, reference).assessment)
+
+    def test_what_became_of_money_is_explained(self) -> None:
+        reference = self.unpaid()
+        self.assertEqual(self.explained(reference), ())
+        self.take(reference, "200.00", "T 1")
+        self.assertEqual(
+            self.explained(reference),
+            ("EUR 200.00 is paid in part; EUR 238.18 is still open. The office begins when the whole has come.",),
+        )
+        self.take(reference, "300.00", "T 2")
+        over = "EUR 61.82 more was paid than is due. It comes back when your application is accepted as complete."
+        self.assertEqual(self.explained(reference), (over,))
+        self.move_to(2026, 11, 16, 10)
+        refunding.charge_back(self.office, self.imre, reference, "transfer T 2", "No cover.")
+        first, pay, part = self.explained(reference)
+        paid = day_in_words(load_case(self.office, self.odalys, reference).assessment.filing_day)
+        self.assertEqual(
+            first,
+            f"EUR 300.00, paid by transfer on {paid}, was charged back on Mon 16 Nov 2026 (No cover). It counts as not paid.",
+        )
+        self.assertEqual(pay, "Please pay EUR 238.18 until Mon 30 Nov 2026; after that the application lapses.")
+        self.assertIn("EUR 238.18 is still open", part)
+        with read_session(self.office.engine) as session:
+            mail = session.scalars(select(Outgoing).where(Outgoing.subject == "A payment was charged back")).one()
+        self.assertIn("was charged back on Mon 16 Nov 2026", mail.text or "")
+        self.move_to(2026, 12, 1, 1)
+        run_clock(self.office)
+        self.move_to(2026, 12, 4, 10)
+        self.take(reference, "238.18", "T 3")
+        said = self.explained(reference)[-1]
+        self.assertEqual(
+            said, "EUR 238.18 came on Fri 4 Dec 2026, after the application had lapsed on Tue 1 Dec 2026. It goes back."
+        )
 
     def test_charged_back_while_it_is_checked_is_wanting(self) -> None:
         reference = self.unpaid()

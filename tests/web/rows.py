@@ -12,6 +12,8 @@ PUBLIC = {
     ("get", "/api/deliver/{secret}"), ("post", "/api/deliver/{secret}/opened"), ("post", "/api/deliver/{secret}"),
 }  # fmt: skip
 EVERYBODY = {
+    ("get", "/api/session/contact"), ("put", "/api/session/contact"), ("post", "/api/session/number"), ("post", "/api/session/number/confirmation"),
+    ("delete", "/api/session/number"), ("post", "/api/session/code-by-text"),
     ("delete", "/api/session"), ("post", "/api/session/password"), ("get", "/api/session/profile"), ("put", "/api/session/profile"),
     ("get", "/api/session/copy"), ("get", "/api/events"), ("post", "/api/session/code"), ("post", "/api/session/confirmation"), ("delete", "/api/session/others"),
 }  # fmt: skip

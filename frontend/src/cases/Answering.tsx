@@ -55,7 +55,7 @@ export function Answering({
         api.POST("/api/drafts/{draft}/answers", {
           params: { path: { draft: id } },
           headers: seenAt(queries.getQueryData<DraftView>(draftKey(id))?.revision ?? 0),
-          body: { take_gaps: false },
+          body: { take_gaps: false, code: "" },
         }),
       );
     },

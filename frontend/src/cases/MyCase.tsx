@@ -14,6 +14,7 @@ import { useCaseView } from "../shared/caseView";
 import { inLane, LaneTabs, laneOf } from "../shared/Lanes";
 import { Stamp } from "../shared/Marks";
 import { Messages } from "../shared/Messages";
+import { MoneyExplained } from "../shared/MoneyExplained";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { paperCalled } from "../shared/papers";
 import { Slip } from "../shared/Slip";
@@ -211,6 +212,7 @@ export function MyCase() {
         <WhoHasIt view={view} />
         <h2>{say("What it costs")}</h2>
         <Slip fees={view.assessment.fees} linkTo={() => null} filed account={view.assessment.account} />
+        <MoneyExplained said={view.money_explained} />
         {view.own && (
           <p>
             <Link to={`/cases/${reference}/others`}>{say("Others at work")}</Link>

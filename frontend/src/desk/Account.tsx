@@ -1,5 +1,6 @@
 // The account of a case as evidence: what is due, by stage, with its working; what was paid and went back.
 import { useRef } from "react";
+import { MoneyExplained } from "../shared/MoneyExplained";
 import { usePaging } from "../shared/PdfView";
 import { amount, dayOf } from "../shared/say";
 import { say } from "../shared/text";
@@ -21,6 +22,7 @@ export function Account({ view }: { view: CaseView }) {
   const lines = fees.lines.filter((l) => l.state !== "not asked");
   return (
     <div ref={room} className="desk-sheet" tabIndex={0} role="group" aria-label={say("The account")}>
+      <MoneyExplained said={view.money_explained} />
       {STAGES.map(([stage, title]) => {
         const own = lines.filter((l) => l.stage === stage);
         const total = fees.totals.find((t) => t.stage === stage);

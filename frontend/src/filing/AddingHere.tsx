@@ -45,7 +45,7 @@ export function SendAddition({ work, id }: { work: Work; id: string }) {
         api.POST("/api/drafts/{draft}/addition", {
           params: { path: { draft: id } },
           headers: seenAt(view?.revision ?? 0),
-          body: { take_gaps: false },
+          body: { take_gaps: false, code: "" },
         }),
       ),
     onSuccess: ({ reference }) => {

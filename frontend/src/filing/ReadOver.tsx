@@ -14,6 +14,7 @@ import { exactly } from "../shared/say";
 import { say, things } from "../shared/text";
 import { BeingRead } from "./BeingRead";
 import { Bring } from "./Bring";
+import { CodeByText } from "./CodeByText";
 import { usePile } from "./DropAll";
 import { placeLink, useDraft } from "./draft";
 import { AnswerList, ChangeLink, FileList } from "./Filed";
@@ -33,6 +34,7 @@ export function ReadOver() {
   const { draft: id = "" } = useParams();
   const work = useDraft(id);
   const [gaps, setGaps] = useState(false);
+  const [code, setCode] = useState("");
   const navigate = useNavigate();
   const queries = useQueryClient();
   const view = work.view;
@@ -46,7 +48,7 @@ export function ReadOver() {
         api.POST("/api/drafts/{draft}/filing", {
           params: { path: { draft: id } },
           headers: seenAt(view?.revision ?? 0),
-          body: { take_gaps: gaps },
+          body: { take_gaps: gaps, code },
         }),
       ),
     onSuccess: ({ reference }) => {
@@ -207,11 +209,19 @@ export function ReadOver() {
             </p>
           )}
           <BeingRead files={view.files} waits={file.isPending} />
+          {view.form.confirm_by === "text" && <CodeByText code={code} onCode={setCode} />}
           <ProblemNote error={file.error} />
           <button
             type="button"
             className="jc-button wide"
-            disabled={file.isPending || (left.length > 0 && !gaps) || work.state !== "kept" || stopped || onTheWay}
+            disabled={
+              file.isPending ||
+              (left.length > 0 && !gaps) ||
+              work.state !== "kept" ||
+              stopped ||
+              onTheWay ||
+              (!!view.form.confirm_by && code.trim().length < 6)
+            }
             onClick={() => file.mutate()}
           >
             {say("File this application")}

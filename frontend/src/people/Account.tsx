@@ -8,6 +8,7 @@ import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
+import { Contact } from "./Contact";
 import { Mandates } from "./Mandates";
 import "../signin/signin.css";
 
@@ -31,6 +32,7 @@ export function Account() {
       <h1>{session.data?.person?.name}</h1>
       <p className="second">{session.data?.person?.role}</p>
       {session.data?.may?.moves === "applicant" && <OwnProfile />}
+      {!guest && <Contact />}
       {session.data?.may?.moves === "applicant" && !guest && <Mandates />}
       <form
         className="passwords"

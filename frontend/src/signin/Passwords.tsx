@@ -6,7 +6,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
-import { MailField, PasswordField } from "./Fields";
+import { CodeField, MailField, PasswordField, wantsCode } from "./Fields";
 import "./signin.css";
 
 type Doing = "sign in" | "sign up" | "forgotten";
@@ -16,11 +16,12 @@ export function Passwords({ first }: { first?: boolean }) {
   const [name, setName] = useState("");
   const [mail, setMail] = useState("");
   const [password, setPassword] = useState("");
+  const [code, setCode] = useState("");
   const queries = useQueryClient();
   const go = useMutation({
     mutationFn: () =>
       doing === "sign in"
-        ? ask(api.POST("/api/session/sign-in", { body: { mail, password } }))
+        ? ask(api.POST("/api/session/sign-in", { body: { mail, password, code } }))
         : doing === "sign up"
           ? ask(api.POST("/api/session/sign-up", { body: { name, mail, password } }))
           : ask(api.POST("/api/session/forgotten", { body: { mail } })),
@@ -28,6 +29,7 @@ export function Passwords({ first }: { first?: boolean }) {
   });
   function turn(to: Doing) {
     go.reset();
+    setCode("");
     setDoing(to);
   }
   const title = { "sign in": say("Sign in"), "sign up": say("Make an account"), forgotten: say("A new password") }[
@@ -54,6 +56,7 @@ export function Passwords({ first }: { first?: boolean }) {
       )}
       <MailField value={mail} onChange={setMail} />
       {doing !== "forgotten" && <PasswordField value={password} onChange={setPassword} fresh={doing === "sign up"} />}
+      {doing === "sign in" && wantsCode(go.error, code) && <CodeField value={code} onChange={setCode} />}
       <ProblemNote error={go.error} />
       {doing === "forgotten" && go.isSuccess ? (
         <p role="status">{say("If this address has an account, a link is on its way. It works for two hours.")}</p>

@@ -6,19 +6,20 @@ import { api, ask, type Schemas, SESSION_BACK } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { fetchSession } from "../shared/session";
 import { say } from "../shared/text";
-import { MailField, PasswordField } from "./Fields";
+import { CodeField, MailField, PasswordField, wantsCode } from "./Fields";
 import "./signin.css";
 
 export function SignInAgain({ was }: { was: Schemas["SessionOut"] }) {
   const queries = useQueryClient();
   const [mail, setMail] = useState("");
   const [password, setPassword] = useState("");
+  const [code, setCode] = useState("");
   const person = was.person;
   const enter = useMutation({
     mutationFn: () =>
       was.demo && person
         ? ask(api.POST("/api/session/by-click", { body: { person: person.id } }))
-        : ask(api.POST("/api/session/sign-in", { body: { mail, password } })),
+        : ask(api.POST("/api/session/sign-in", { body: { mail, password, code } })),
     onSuccess: async () => {
       const now = await queries.fetchQuery({
         queryKey: ["session"],
@@ -57,6 +58,7 @@ export function SignInAgain({ was }: { was: Schemas["SessionOut"] }) {
           <>
             <MailField value={mail} onChange={setMail} focus />
             <PasswordField value={password} onChange={setPassword} />
+            {wantsCode(enter.error, code) && <CodeField value={code} onChange={setCode} />}
           </>
         )}
         <ProblemNote error={enter.error} />

@@ -10,6 +10,7 @@ import { useCaseView } from "../shared/caseView";
 import { Debts, inParts } from "../shared/Debts";
 import { useHeading } from "../shared/heading";
 import { Stamp } from "../shared/Marks";
+import { MoneyExplained } from "../shared/MoneyExplained";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
 import { amount, day, sign } from "../shared/say";
@@ -111,6 +112,7 @@ export function Terminal() {
         </p>
         <NextSteps steps={view.next_steps} />
         <Slip fees={a.fees} linkTo={() => null} filed account={a.account} debts={[]} />
+        <MoneyExplained said={view.money_explained} />
         {parts && (
           <section className="till-parts">
             <h2>{say("What is owed")}</h2>

@@ -350,6 +350,8 @@ class Edition(Said):
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
     calendar: Id
     incomplete_filing: Literal["warn", "refuse"] = "warn"
+    #: whoever files types a code that comes by text message
+    confirm_by: Literal["text"] | None = None
     #: the question by which the language of the letters is chosen; its choices are codes of languages
     letters_in: Words | None = None
     case_title: Words

@@ -234,7 +234,16 @@ def book(
         told = {"amount": money(amount, row.currency), "receipt": row.receipt}
         text = say("{amount} came in. The receipt is {receipt}; it is in your case.", **told)
         subject = say("Paid: {amount}", **told)
-        put_out(session, case, f"{case.reference}-paid-{row.receipt}-{case.entries}"[:120], subject, "", office.now(), text=text)
+        put_out(
+            session,
+            case,
+            f"{case.reference}-paid-{row.receipt}-{case.entries}"[:120],
+            subject,
+            "",
+            office.now(),
+            text=text,
+            news="money",
+        )
         put_out_permit(office, session, case, made)
         return [entry.model_copy(update={"receipt": row.receipt}) if isinstance(entry, Paid) else entry for entry in made]
 

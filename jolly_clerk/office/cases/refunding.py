@@ -14,14 +14,16 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core import history as h
 from jolly_clerk.core.in_words import all_of, money
 from jolly_clerk.core.money_entries import needs_account, way_back
+from jolly_clerk.core.money_explained import money_explained
 from jolly_clerk.core.refunds import WayBack, by_means, ways_back
 from jolly_clerk.core.say import say
-from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
+from jolly_clerk.office.cases.casework import Loaded, act, assessed, load_case, permit
 from jolly_clerk.office.cases.ledger import take_from
 from jolly_clerk.office.cases.paying import Source, book
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import names_in
+from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.ledger import MoneyIn, Placing, Refund
 from jolly_clerk.store.tables import Case, TerminalPayment
@@ -278,4 +280,24 @@ def charge_back(office: Office, who: Who, reference: str, payment: str, because:
         told = h.ChargedBack(at=office.now(), who=who.id, role=who.role, payment=payment, amount=gone.amount, because=because)
         return [told]
 
-    return act(office, who, reference, "charge back", entries, seen)
+    def finish(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
+        """Whoever applied is told by mail what became of the payment, and what is to be paid now."""
+        history = h.History(entries=(*loaded.history.entries, *made), versions=loaded.history.versions)
+        then = assessed(office, case, history, loaded.entries + len(made), session).assessment
+        key = f"{reference}-charged-back-{len(then.case.charged_back)}"
+        put_out(
+            session,
+            case,
+            key,
+            say("A payment was charged back"),
+            "",
+            office.now(),
+            text=" ".join(money_explained(then)),
+            news="money",
+        )
+        return made
+
+    loaded = load_case(office, who, reference)
+    done = act(office, who, reference, "charge back", entries, seen, finish=finish)
+    deliver_soon(office)
+    return done

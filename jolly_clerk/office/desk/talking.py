@@ -65,7 +65,9 @@ def write(office: Office, who: Who, reference: str, text: str, files: Sequence[t
         key = f"{reference}-message-{loaded.entries + 1}"
         subject = say("A message about {reference}", reference=reference)
         if who.may.staff:
-            put_out(session, case, key, subject, "", office.now(), say("The office has written to you in your case."))
+            put_out(
+                session, case, key, subject, "", office.now(), say("The office has written to you in your case."), news="messages"
+            )
         elif case.officer_id:
             officer = session.get_one(Person, case.officer_id)
             put_out(

@@ -39,6 +39,7 @@ from jolly_clerk.store.beside import (
     Look,
     MailCode,
     MandateGiven,
+    TextCode,
 )
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
@@ -308,7 +309,7 @@ def erase_person(session: Session, erasure: Erasure) -> list[str]:
     session.execute(delete(Invitation).where(Invitation.mail == person.mail))
     session.execute(delete(MandateGiven).where((MandateGiven.owner_id == person.id) | (MandateGiven.mail == person.mail)))
     end_other_sessions(session, person.id)
-    for table in (OneTimeLink, MailCode):
+    for table in (OneTimeLink, MailCode, TextCode):
         session.execute(delete(table).where(table.person_id == person.id))
     session.execute(delete(Look).where(Look.person_id == person.id))
     person.name, person.mail, person.address, person.telephone = say("(erased)"), "", "", ""

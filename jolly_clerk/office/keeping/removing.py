@@ -13,7 +13,7 @@ from jolly_clerk.office.lifetimes import ANSWERS_KEPT, DRAFTS_KEPT, LOOSE, THROW
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.preparing.issuing import tell_of_given_up
 from jolly_clerk.office.preparing.revisions import forget_changes
-from jolly_clerk.store.beside import GO_WITH_A_DRAFT, Erasure, FileUse, MailCode, PageSign, PileItem
+from jolly_clerk.store.beside import GO_WITH_A_DRAFT, Erasure, FileUse, MailCode, PageSign, PileItem, TextCode
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import (
     Draft,
@@ -105,6 +105,6 @@ def _erase_unconfirmed(session: Session, now: datetime) -> None:
     for person in list(session.scalars(select(Person).where(*over).limit(200))):
         for draft_id in list(session.scalars(select(Draft.id).where(Draft.owner_id == person.id))):
             erase_draft(session, draft_id)
-        for table in (OneTimeLink, MailCode, SignIn):
+        for table in (OneTimeLink, MailCode, TextCode, SignIn):
             session.execute(delete(table).where(table.person_id == person.id))
         session.delete(person)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hmac
 import re
 import secrets
 from collections.abc import Sequence
@@ -14,12 +13,14 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.roles import ROLES, STAFF, Role
 from jolly_clerk.core.say import say
-from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, NotRecognised, TooOften
-from jolly_clerk.office.lifetimes import CODE, CODE_TRIES, LINKS, after
+from jolly_clerk.office.errors import CodeWanted, Invalid, NotAllowed, NotFound, NotReady, NotRecognised, TooOften
+from jolly_clerk.office.lifetimes import LINKS, after
 from jolly_clerk.office.office import Office, Who, new_id
+from jolly_clerk.office.people.codes import is_right, new_code
 from jolly_clerk.office.people.directory import Begun, begin_session, end_other_sessions, hash_of, who_of
 from jolly_clerk.office.people.hashing import hashed, need_good, verified
 from jolly_clerk.office.people.slowing import forgive, try_once
+from jolly_clerk.office.people.texting import ask_code, need_code
 from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
 from jolly_clerk.office.rules.rulebooks import known_kinds
 from jolly_clerk.store.beside import MailCode
@@ -116,9 +117,8 @@ def _tell_that_there_is_one(office: Office, session: Session, mail: str) -> None
 
 
 def _send_code(office: Office, session: Session, person: Person) -> None:
-    code, now = f"{secrets.randbelow(1_000_000):06}", office.now()
-    row = session.get(MailCode, person.id) or MailCode(person_id=person.id)
-    row.code_hash, row.until, row.tries_left = hash_of(f"{person.id} {code}"), after(now, CODE), CODE_TRIES
+    row, now = session.get(MailCode, person.id) or MailCode(person_id=person.id), office.now()
+    code, row.until = new_code(office, row, person.id)
     session.add(row)
     text = say(
         "Your code is {code}. Type it at {office}, where you are making an account. It works for 30 minutes."
@@ -133,7 +133,7 @@ def _send_code(office: Office, session: Session, person: Person) -> None:
         say("Your code to confirm this address"),
         text,
         now,
-        secret_until=after(now, CODE),
+        secret_until=row.until,
     )
 
 
@@ -154,15 +154,13 @@ def send_code_again(office: Office, who: Who) -> None:
 def confirm(office: Office, who: Who, code: str) -> None:
     """Confirm the own address by the code that was sent to it. Raises Invalid if it is not right, too old or tried too often."""
     wrong = Invalid(say("This code is not right, or too old. Look at the newest mail, or ask for a new code."), "code")
-    digits = "".join(c for c in code if c.isdigit())
     good = False
     with write_session(office.engine) as session:
         person, sent = session.get_one(Person, who.id), session.get(MailCode, who.id)
         if person.confirmed:
             return
-        if sent is not None and sent.until >= office.now() and sent.tries_left > 0:
-            sent.tries_left -= 1
-            good = hmac.compare_digest(sent.code_hash, hash_of(f"{who.id} {digits}")) and _confirmed(session, person.mail) is None
+        if sent is not None and is_right(sent, sent.until, who.id, code, office.now()):
+            good = _confirmed(session, person.mail) is None
         if good:
             person.confirmed = True
             session.delete(sent)
@@ -185,10 +183,11 @@ def need_confirmed(who: Who) -> None:
         raise NotReady(say("Confirm your mail address first: type the code that we sent to it."), "mail")
 
 
-def sign_in(office: Office, mail: str, password: str, sender: str = "") -> Begun:
+def sign_in(office: Office, mail: str, password: str, sender: str = "", code: str = "") -> Begun:
     """Sign in with a password. Tries slow the next ones down, at this address and by this sender; what was wrong is not told.
 
-    Raises NotAllowed, TooOften, Busy.
+    Who wishes it is asked for a ``code`` by text message as well: it is sent when the password was right, and the password is sent
+    with it once more. Raises NotAllowed, CodeWanted, Invalid for another code, TooOften, Busy.
     """
     address = mail.strip().lower()[:200]
     at_address = f"{address}\n{sender}"
@@ -206,7 +205,15 @@ def sign_in(office: Office, mail: str, password: str, sender: str = "") -> Begun
         forgive(session, "password", at_address)
         forgive(session, "address", address)
         forgive(session, "sender", sender)
-    return begin_session(office, who_of(found))
+    who = who_of(found)
+    if found.code_by_text and found.mobile:
+        if not code.strip():
+            digits = ask_code(office, who, "sign in")
+            raise CodeWanted(
+                say("We sent a code of six digits by text message to the number that ends in {digits}.", digits=digits), "code"
+            )
+        need_code(office, who, "sign in", code)
+    return begin_session(office, who)
 
 
 def _link(office: Office, session: Session, person: Person, allows: str) -> str:

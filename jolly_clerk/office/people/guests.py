@@ -5,7 +5,6 @@ Whoever comes so may look, sign and pay where the invitation says so; for anythi
 
 from __future__ import annotations
 
-import hmac
 import secrets
 from dataclasses import dataclass
 
@@ -14,8 +13,9 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound, NotReady
-from jolly_clerk.office.lifetimes import CODE, CODE_TRIES, INVITED_FOR, after
+from jolly_clerk.office.lifetimes import INVITED_FOR, after
 from jolly_clerk.office.office import Office, new_id
+from jolly_clerk.office.people.codes import is_right, new_code
 from jolly_clerk.office.people.directory import Begun, begin_session, hash_of, names_in, who_of
 from jolly_clerk.office.people.slowing import try_once
 from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
@@ -72,21 +72,18 @@ def send_code(office: Office, secret: str) -> None:
         if (person := _person(session, row)) and not person.guest:
             raise NotReady(say("This address has an account already. Sign in with it."))
         try_once(office, session, "code", row.id)
-        code, now = f"{secrets.randbelow(1_000_000):06}", office.now()
-        row.code_hash, row.code_until, row.tries_left = hash_of(f"{row.id} {code}"), after(now, CODE), CODE_TRIES
+        code, row.code_until = new_code(office, row, row.id)
         text = say("Your code is {code}. Type it at {office}. It works for 30 minutes.", code=code, office=office.name)
-        put_out_mail(session, f"code-{new_id()}", row.mail, say("Your code"), text, now, secret_until=row.code_until)
+        put_out_mail(session, f"code-{new_id()}", row.mail, say("Your code"), text, office.now(), secret_until=row.code_until)
     deliver_soon(office)
 
 
 def come_in(office: Office, secret: str, code: str) -> Begun:
     """Come in by link and code; the address is then known to be the person's. Raises NotFound, Invalid."""
-    good, who = False, None
+    who = None
     with write_session(office.engine) as session:
         row = _invitation(office, session, secret)
-        if row.tries_left > 0 and row.code_until and row.code_until >= office.now():
-            row.tries_left -= 1
-            good = hmac.compare_digest(row.code_hash, hash_of(f"{row.id} {''.join(c for c in code if c.isdigit())}"))
+        good = is_right(row, row.code_until, row.id, code, office.now())
         person = _person(session, row)
         if good and (person is None or person.guest):
             row.code_hash, row.tries_left = "", 0

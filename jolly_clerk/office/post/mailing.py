@@ -17,6 +17,7 @@ from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.mandates import Mandate, in_force
+from jolly_clerk.core.news import News, goes_by
 from jolly_clerk.core.ports import Item
 from jolly_clerk.core.say import say
 from jolly_clerk.office.office import Office
@@ -37,13 +38,25 @@ def put_out(
     text: str = "",
     to: str = "",
     by_post: bool = False,
+    news: News = "letters",
 ) -> None:
     """Lay something about a case out for its applicant (or ``to``), in the caller's transaction; ``by_post`` it waits to be printed.
 
-    What goes to the applicant goes by mail to those as well who have a mandate to receive it.
+    What goes to the applicant goes by the way that they chose for this kind of ``news``, and by mail to those as well who have a mandate
+    to receive it.
     """
     person = session.get_one(Person, case.applicant_id)
-    receivers = [(key, to or person.mail or person.name, by_post)]
+    by_mail, by_text = goes_by(person.news, news, bool(person.mobile)) if not to else (True, False)
+    receivers = [(key, to or person.mail or person.name, by_post)] if by_mail or by_post else []
+    if by_text:
+        put_out_text(
+            session,
+            f"{key}-text",
+            person.mobile,
+            say("{subject} ({reference})", subject=subject, reference=case.reference),
+            at,
+            case.id,
+        )
     if not to:
         receivers += [(f"{key}-to-{given.id}", given.mail, False) for given in _told_as_well(session, case, at)]
     for own_key, address, printed in receivers:
@@ -72,6 +85,44 @@ def _told_as_well(session: Session, case: Case, at: datetime) -> list[MandateGiv
         and in_force(row.first_day, row.last_day, at.date())
         and Mandate(row.id, row.owner_id, (), tuple(row.kinds), tuple(row.cases)).covers(row.owner_id, case.kind, case.reference)
     ]
+
+
+def put_out_text(
+    session: Session,
+    key: str,
+    number: str,
+    text: str,
+    at: datetime,
+    case_id: str | None = None,
+    secret_until: datetime | None = None,
+) -> None:
+    """Lay a text message out, in the caller's transaction; of its text is kept what :func:`put_out_mail` keeps."""
+    session.merge(
+        Outgoing(
+            key=key[:120],
+            case_id=case_id,
+            to=f"{NUMBER}{number}",
+            subject="",
+            text=text[:MOST_TEXT],
+            pdf_sha256="",
+            put_at=at,
+            delivered_at=None,
+            secret_until=secret_until,
+        )
+    )
+
+
+#: before the number to which a text message goes (RFC 3966), and the most letters of one
+NUMBER, MOST_TEXT = "tel:", 300
+
+
+def tell(session: Session, person: Person, key: str, subject: str, text: str, at: datetime, news: News = "steps") -> None:
+    """Lay out for a person something that belongs to no case yet, by the way that they chose for this kind of news."""
+    by_mail, by_text = goes_by(person.news, news, bool(person.mobile))
+    if by_mail and person.mail:
+        put_out_mail(session, key, person.mail, subject, text, at)
+    if by_text:
+        put_out_text(session, f"{key}-text", person.mobile, subject, at)
 
 
 def put_out_mail(
@@ -175,7 +226,10 @@ class _Post:
                 self.server.quit()
 
     def send(self, out: Outgoing, reference: str) -> bool:
-        """Send one item; True if it went by mail. Raises what the server or the disk says."""
+        """Send one item; True if it went out whole, by mail or by text. Raises what the server or the disk says."""
+        if out.to.startswith(NUMBER):
+            self.office.text_messages.send(out.key, out.to.removeprefix(NUMBER), out.text)
+            return True
         mail, s = message_of(self.office, out, reference), self.office.settings
         if not s.smtp_host or "@" not in out.to:
             item = Item(out.key, reference, out.to, out.subject, out.put_at.isoformat())

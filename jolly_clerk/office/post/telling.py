@@ -9,12 +9,18 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.history import Entry
 from jolly_clerk.core.moves import MoveName
+from jolly_clerk.core.news import News
 from jolly_clerk.office.cases.casework import Decide, Loaded, act
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.office.post.papers import subject_of
 from jolly_clerk.store.chain import Sealed
 from jolly_clerk.store.tables import Case
+
+
+def _news(letter: str) -> News:
+    """Of which kind of news a letter is, by the name of its text."""
+    return "reminders" if letter.endswith("reminder") else "letters"
 
 
 def act_and_tell(
@@ -48,7 +54,7 @@ def act_and_tell(
     reference, subject = loaded.case.reference, subject_of(office, loaded, letter, count)
 
     def out(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
-        put_out(session, case, key or f"{reference}-{letter}", subject, sha256, office.now(), by_post=by_post)
+        put_out(session, case, key or f"{reference}-{letter}", subject, sha256, office.now(), by_post=by_post, news=_news(letter))
         if also:
             also(session, case, made)
         return made

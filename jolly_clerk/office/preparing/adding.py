@@ -157,7 +157,7 @@ def send(office: Office, who: Who, draft_id: str, seen: int | None = None) -> st
         end_draft(session, ready.draft.owner_id, draft_id, expected, case.id)
         if told.amount:
             subject = say("To be paid: {title}", title=told.title)
-            put_out(session, case, f"{case.reference}-added-{number}", subject, "", office.now(), text=told.told)
+            put_out(session, case, f"{case.reference}-added-{number}", subject, "", office.now(), text=told.told, news="money")
         return made
 
     act(office, who, case.reference, "", entries, len(ready.history.entries), sealed=sealed, finish=finish)
@@ -193,7 +193,7 @@ def take_out(office: Office, clock: Who, loaded: Loaded, due: LaterUnpaid) -> No
             "{amount} was to be paid until {day} and has not come. {title} counts as not having come; the rest of your application goes on.",
             amount=amount, day=day(added.until) if added.until else "", title=added.title,
         )  # fmt: skip
-        put_out(session, case, f"{case.reference}-taken-out-{number}", subject, "", office.now(), text=text)
+        put_out(session, case, f"{case.reference}-taken-out-{number}", subject, "", office.now(), text=text, news="money")
         return made
 
     act(office, clock, loaded.case.reference, "", entries, loaded.entries, sealed=sealed, finish=finish)

@@ -28,7 +28,7 @@ from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import name_of
 from jolly_clerk.office.people.directory import hash_of, names_in, person
 from jolly_clerk.office.post.letterhead import paper_words
-from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
+from jolly_clerk.office.post.mailing import deliver_soon, tell
 from jolly_clerk.office.preparing.access import rules_of
 from jolly_clerk.office.preparing.attaching import MOST_FILES, already_there, clean_name, free_name, keep_files, too_large
 from jolly_clerk.office.preparing.drafts import opened
@@ -293,4 +293,4 @@ def _note_come(office: Office, session: Session, row: IssuerAsked, issuer: FromI
     owner = session.get_one(Person, row.by_id)
     if owner.mail:
         text = say("What you asked {name} for has come: it went straight to the office.", name=row.name)
-        put_out_mail(session, f"issuer-{new_id()}", owner.mail, say("A document has come"), text, office.now())
+        tell(session, owner, f"issuer-{new_id()}", say("A document has come"), text, office.now())

@@ -25,6 +25,7 @@ from jolly_clerk.office.cases.closures import ahead
 from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import need_confirmed
+from jolly_clerk.office.people.texting import need_code
 from jolly_clerk.office.post.mailing import deliver_soon, put_out, put_out_mail
 from jolly_clerk.office.preparing.access import need_right
 from jolly_clerk.office.preparing.drafts import OpenDraft, end_draft, open_draft
@@ -35,10 +36,11 @@ from jolly_clerk.store.outside import note_last
 from jolly_clerk.store.tables import Case, Head, Person
 
 
-def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_gaps: bool = False) -> str:
-    """File a draft; returns the reference. ``take_gaps`` says that the listed gaps were read and accepted.
+def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_gaps: bool = False, code: str = "") -> str:
+    """File a draft; returns the reference. ``take_gaps`` says that the listed gaps were read and accepted, ``code`` is the one that came by
+    text message, where the edition asks for it.
 
-    Raises NotReady with every gap if there are some and they were not accepted, or may not be.
+    Raises NotReady with every gap if there are some and they were not accepted, or may not be; Invalid for another code.
     """
     need_confirmed(who)
     ready = open_draft(office, who, draft_id)
@@ -53,6 +55,8 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         raise NotReady(
             say("Something is still missing. It can be filed like this; the office will ask for it."), "", move.warnings
         )
+    if ready.rulebook.edition.confirm_by == "text":
+        need_code(office, who, "file", code)
     now, due = office.now(), max(ready.assessment.fees.total("at filing").low, Decimal(0))
     odd = [line for line in ready.assessment.fees.lines if line.stage == "at filing" and line.trouble]
     number = ready.history.versions[-1].no + 1 if ready.case else 1
@@ -133,7 +137,7 @@ def tell_filed(session: Session, case: Case, ready: OpenDraft, filed: Filed) -> 
         )
     else:
         told.append(say("Nothing is due now. The office begins to check it."))
-    put_out(session, case, f"{reference}-filed-{filed.version}", subject, "", filed.at, text=" ".join(told))
+    put_out(session, case, f"{reference}-filed-{filed.version}", subject, "", filed.at, text=" ".join(told), news="money")
 
 
 def _tell_rule_keepers(session: Session, edition: str, line: Line, at: datetime) -> None:

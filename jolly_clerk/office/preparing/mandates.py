@@ -22,7 +22,7 @@ from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import mail_of, name_of, need_confirmed
 from jolly_clerk.office.people.directory import names, names_in, person
 from jolly_clerk.office.people.slowing import try_once
-from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
+from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail, tell
 from jolly_clerk.office.post.papers import paper
 from jolly_clerk.office.preparing.access import mail_known, need_account
 from jolly_clerk.office.rules.rulebooks import kind_titles, office_calendar
@@ -281,8 +281,7 @@ def _and_limits(told: str) -> str:
 
 def _tell(office: Office, session: Session, row: MandateGiven, subject: str, text: str) -> None:
     owner = session.get_one(Person, row.owner_id)
-    if owner.mail:
-        put_out_mail(session, f"mandate-{new_id()}", owner.mail, subject, text, office.now())
+    tell(session, owner, f"mandate-{new_id()}", subject, text, office.now())
 
 
 def _said(row: MandateGiven, titles: dict[str, str]) -> str:

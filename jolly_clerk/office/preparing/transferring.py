@@ -19,7 +19,7 @@ from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import mail_of, need_confirmed
 from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.people.slowing import try_once
-from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail
+from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail, tell
 from jolly_clerk.office.preparing.access import mail_known, need_account, own_draft
 from jolly_clerk.office.preparing.drafts import OpenDraft, open_draft
 from jolly_clerk.office.preparing.revisions import forget_changes, note_other_change
@@ -134,5 +134,4 @@ def _offered(office: Office, session: Session, draft: Draft, address: str) -> No
 def _tell_owner(office: Office, session: Session, owner: str, draft: Draft, title: str, text: str) -> None:
     person = session.get_one(Person, owner)
     draft_changed(office, session, draft.id, draft.revision, owner)
-    if person.mail:
-        put_out_mail(session, f"offer-{new_id()}", person.mail, say("Your filing: {title}", title=title), text, office.now())
+    tell(session, person, f"offer-{new_id()}", say("Your filing: {title}", title=title), text, office.now())

@@ -20,6 +20,7 @@ from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.extending import MoreTime, more_time
 from jolly_clerk.core.foreseen import foreseen
+from jolly_clerk.core.money_explained import money_explained
 from jolly_clerk.core.next_step import first_lane
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
@@ -138,6 +139,7 @@ class CaseView:
     next_steps: tuple[NextStep, ...]
     to_add: tuple[ToAdd, ...]
     may_add: tuple[MayAdd, ...]
+    money_explained: tuple[str, ...]
     offers: dict[str, tuple[Offer, ...]]
     due_if_sent: str
     due_why: tuple[str, ...]
@@ -255,6 +257,7 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         versions=versions,
         story=tuple(m for m in moments if inner or not m.inner),
         next_steps=steps_to_come(a),
+        money_explained=money_explained(a),
         may_add=may_add(a) if who.may.moves == "applicant" and loaded.access.may("file") else (),
         to_add=to_add(a) if who.may.moves == "applicant" and loaded.access.may("file") else (),
         offers=_offers(office, loaded) if who.may.moves in ("officer", "reviewer") else {},

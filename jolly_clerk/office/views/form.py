@@ -53,6 +53,7 @@ class Form:
     in_force: date
     currency: str
     incomplete_filing: Literal["warn", "refuse"]
+    confirm_by: Literal["text"] | None
     parts: tuple[Part, ...]
     lists: dict[str, tuple[ListChoice, ...]]
     slots: tuple[SlotForm, ...]
@@ -99,6 +100,7 @@ def form_of(rulebook: Rulebook) -> Form:
         in_force=e.in_force,
         currency=e.currency,
         incomplete_filing=e.incomplete_filing,
+        confirm_by=e.confirm_by,
         parts=tuple(e.parts),
         lists={name: tuple(ListChoice(o.id, o.title) for o in options) for name, options in e.lists.items()},
         slots=tuple(
