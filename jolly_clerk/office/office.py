@@ -36,7 +36,8 @@ from jolly_clerk.texts import catalogue
 class Who:
     """A person who is signed in. ``kinds`` are those that somebody of the office is limited to, none means all; ``confirmed`` tells
     that the mail address is known to be the person's, ``guest`` that the person came by an invitation and has no password yet.
-    ``mandates`` are those in force by which the person acts for others."""
+    ``mandates`` are those in force by which the person acts for others. Whoever acts as a firm bears its id and name; ``hand`` and
+    ``hand_name`` are then the person."""
 
     id: str
     name: str
@@ -45,6 +46,13 @@ class Who:
     confirmed: bool = True
     guest: bool = False
     mandates: tuple[Mandate, ...] = ()
+    hand: str = ""
+    hand_name: str = ""
+
+    @property
+    def signs(self) -> str:
+        """The id of the person who does something, also for a firm: histories name it."""
+        return self.hand or self.id
 
     @property
     def first_name(self) -> str:

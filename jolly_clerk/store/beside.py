@@ -319,6 +319,20 @@ class MandateGiven(Base):
     told_over: Mapped[bool] = mapped_column(default=False)
 
 
+class FirmMember(Base):
+    """Somebody of a firm, by mail address; ``keeper`` says who belongs to it. It holds once it is accepted, until it is ended."""
+
+    __tablename__ = "firm_members"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    firm_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    mail: Mapped[str] = mapped_column(String(200), index=True)
+    name: Mapped[str] = mapped_column(String(120))
+    keeper: Mapped[bool]
+    made_at: Mapped[datetime]
+    accepted_at: Mapped[datetime | None] = mapped_column(default=None)
+    ended_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
 class Basket(Base):
     """Several cases that are paid at the terminal at once: ``parts`` are their references with what of it is for each, as texts."""
 

@@ -43,7 +43,7 @@ class Person(Base):
     """Somebody who can sign in. ``confirmed`` tells that the address was shown to be the person's; among those, each is there once.
     ``kinds`` are the kinds that somebody of the office is limited to; none means all. A ``guest`` came by the link of an invitation and has
     no password yet. ``mobile`` is a number for text messages that is known to be the person's, ``news`` by which way each kind of news
-    goes (see :mod:`jolly_clerk.core.news`)."""
+    goes (see :mod:`jolly_clerk.core.news`). A firm signs in by its people alone (:class:`jolly_clerk.store.beside.FirmMember`)."""
 
     __tablename__ = "people"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -63,6 +63,7 @@ class Person(Base):
     news: Mapped[dict[str, Any]] = mapped_column(default=dict)
     confirmed: Mapped[bool] = mapped_column(default=True)
     guest: Mapped[bool] = mapped_column(default=False)
+    is_firm: Mapped[bool] = mapped_column(default=False)
     kinds: Mapped[list[Any]] = mapped_column(default=list)
     made_at: Mapped[datetime | None] = mapped_column(default=None)
 
@@ -88,7 +89,8 @@ class RegisterAnswer(Base):
 
 
 class SignIn(Base):
-    """A session; only the hash of its token is kept. ``seen_at`` is when it was last used, to within some minutes."""
+    """A session; only the hash of its token is kept. ``seen_at`` is when it was last used, to within some minutes; ``acts_as`` the firm as
+    which the person goes on."""
 
     __tablename__ = "sign_ins"
     token_hash: Mapped[str] = mapped_column(String(64), primary_key=True)
@@ -96,6 +98,7 @@ class SignIn(Base):
     csrf: Mapped[str] = mapped_column(String(64))
     until: Mapped[datetime]
     seen_at: Mapped[datetime | None] = mapped_column(default=None)
+    acts_as: Mapped[str] = mapped_column(String(40), default="")
 
 
 class Draft(Base):

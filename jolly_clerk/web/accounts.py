@@ -177,7 +177,7 @@ def own_copy(office: TheOffice, who: Asker) -> Response:
     """All that the office holds about whoever is signed in, as a ZIP of JSON and files."""
     looked(office, who, "copy")
     with tempfile.SpooledTemporaryFile(max_size=20_000_000) as made:
-        copy_of(office, who.id, made)
+        copy_of(office, who.signs, made)
         made.seek(0)
         content = made.read()
     headers = {"Content-Disposition": 'attachment; filename="what-is-held-about-you.zip"', "Cache-Control": "no-store"}

@@ -57,11 +57,14 @@ class StateOut(BaseModel):
 class SessionOut(BaseModel):
     """The session: who is signed in (null if nobody) and the token for changes.
 
+    ``acts_as`` is the name of the firm as which the person goes on.
+
     ``cards`` tells that cards can be paid with, ``account`` is the office's bank account; ``mail`` is the own address; ``zone`` is
     the time zone of the office, in which every screen tells the time; ``roles`` and ``states`` are the tables that the screen needs.
     """
 
     person: PersonOut | None
+    acts_as: str
     csrf: str
     demo: bool
     cards: bool
@@ -92,6 +95,7 @@ def session(request: Request, office: TheOffice) -> SessionOut:
     may = found.who.may if found else None
     return SessionOut(
         person=who,
+        acts_as=found.who.name if found and found.who.hand else "",
         csrf=found.csrf if found else "",
         demo=office.demo,
         cards=office.takes_cards,
@@ -113,7 +117,9 @@ def session(request: Request, office: TheOffice) -> SessionOut:
 
 
 def _person(who: Who) -> PersonOut:
-    return PersonOut(id=who.id, name=who.name, first_name=who.first_name, role=who.role, confirmed=who.confirmed, guest=who.guest)
+    name = who.hand_name or who.name
+    first = name.partition(" ")[0]
+    return PersonOut(id=who.signs, name=name, first_name=first, role=who.role, confirmed=who.confirmed, guest=who.guest)
 
 
 @router.post("/by-click", status_code=204)

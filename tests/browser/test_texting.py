@@ -97,7 +97,6 @@ class Texting(Looks):
         expect(file).to_be_disabled()
         page.get_by_label("The code of six digits").fill("12")
         page.get_by_label("The code of six digits").fill(self.code(1))
-        page.get_by_label("I have read what is missing", exact=False).check()
         self.look(page, "filing with a code by text message")
         file.click()
         page.wait_for_url("**/cases/*/pay")

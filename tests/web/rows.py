@@ -82,6 +82,8 @@ APPLICANT = {
     ("get", "/api/invitations"), ("post", "/api/invitations"), ("delete", "/api/invitations/{invitation}"), ("get", "/api/invited"),
     ("put", "/api/drafts/{draft}/parts/{part}/writer"), ("get", "/api/drafts/{draft}/parts/{part}/earlier"), ("post", "/api/drafts/{draft}/parts/{part}/earlier"), ("get", "/api/drafts/{draft}/signing-sheet"), ("post", "/api/drafts/{draft}/signing-sheet"),
     ("get", "/api/basket"), ("post", "/api/basket"), ("post", "/api/basket/sum"),
+    ("get", "/api/firms"), ("post", "/api/firms"), ("post", "/api/firms/{firm}/acceptance"), ("post", "/api/firms/{firm}/members"),
+    ("put", "/api/firms/{firm}/members/{member}"), ("delete", "/api/firms/{firm}/members/{member}"), ("put", "/api/session/acting"),
     ("get", "/api/mandates"), ("post", "/api/mandates"), ("post", "/api/mandates/{mandate}/acceptance"), ("delete", "/api/mandates/{mandate}"),
     ("get", "/api/mandates/{mandate}/papers"), ("get", "/api/mandates/{mandate}/papers/{reference}/{no}"), ("get", "/api/acting-for"), ("get", "/api/acting-in"),
     ("post", "/api/cases/{reference}/additions"), ("post", "/api/drafts/{draft}/addition"),
@@ -152,6 +154,10 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/closures/foreseen"): {"day": "2026-11-13", "begins": "10:00", "ends": "16:00"},
     ("post", "/api/money/refunds"): {"refunds": [1], "accounts": {"1": "QH07 0001 2345"}},
     ("post", "/api/cases/{reference}/notes"): {"text": "x"},
+    ("post", "/api/firms"): {"name": "Slip and Sons"},
+    ("post", "/api/firms/{firm}/members"): {"mail": "cleo@firm.example", "name": "Cleo Fenn"},
+    ("put", "/api/firms/{firm}/members/{member}"): {"keeper": True},
+    ("put", "/api/session/acting"): {"firm": ""},
     ("post", "/api/erasing"): {"reference": "BW-26-00001-B", "reason": "Its time is over."},
     ("put", "/api/people/{person}/kinds"): {"kinds": ["BW"]},
     ("post", "/api/people"): {"name": "New One", "mail": "new@office.example", "role": "officer"},
@@ -185,6 +191,13 @@ STAGES = {
     ("get", "/api/mandates/{mandate}/papers"): "mandate over",
     ("get", "/api/mandates/{mandate}/papers/{reference}/{no}"): "mandate over",
     ("post", "/api/drafts/{draft}/addition"): "adding",
+    **dict.fromkeys(
+        [
+            ("post", "/api/firms/{firm}/acceptance"), ("post", "/api/firms/{firm}/members"), ("put", "/api/firms/{firm}/members/{member}"),
+            ("delete", "/api/firms/{firm}/members/{member}"),
+        ],
+        "firm",
+    ),
     ("post", "/api/issuers/{request}/again"): "issuer",
     ("delete", "/api/issuers/{request}"): "issuer",
     ("delete", "/api/drafts/{draft}/remade/{attachment}"): "remade",
@@ -242,9 +255,10 @@ STAGES = {
 #: what a success answers, where it is not 200
 CREATED = {
     "/api/drafts", "/api/drafts/like/{name}", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
-    "/api/uploads", "/api/basket", "/api/cases/{reference}/later", "/api/cases/{reference}/additions", "/api/drafts/{draft}/addition", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
+    "/api/firms", "/api/firms/{firm}/members", "/api/uploads", "/api/basket", "/api/cases/{reference}/later", "/api/cases/{reference}/additions", "/api/drafts/{draft}/addition", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
 EMPTY = {
+    ("put", "/api/session/acting"),
     ("post", "/api/cases/{reference}/talk"), ("delete", "/api/offered-drafts/{draft}"), ("delete", "/api/invitations/{invitation}"),
     ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
     ("post", "/api/mandates/{mandate}/acceptance"), ("delete", "/api/mandates/{mandate}"),

@@ -19,6 +19,7 @@ from jolly_clerk.office.desk import checking, handwork, inquiring, reviewing
 from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.office import Who
+from jolly_clerk.office.people import firms
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import (
     adding,
@@ -166,6 +167,12 @@ class Stages(Cases):
                 mandates.accept(self.office, self.odalys, one.id)
                 names["reference"] = self.filed_by(ida)
                 mandates.end(self.office, ida, one.id)
+        if stage == "firm":
+            with write_session(self.office.engine) as session:
+                session.get_one(Person, "odalys").mail = "odalys@renn.example"
+            names["firm"] = firms.found(self.office, self.odalys, "Renn Works")[0].id
+            (firm,) = firms.ask(self.office, self.odalys, names["firm"], "ben@firm.example", "Ben Marrow", keeper=False)
+            names["member"] = next(m.id for m in firm.members if not m.own)
         if stage == "offered":
             with write_session(self.office.engine) as session:
                 session.get_one(Person, "odalys").mail = "odalys@renn.example"
@@ -225,7 +232,7 @@ class Stages(Cases):
 
     def further(self, stage: str, names: dict[str, str]) -> None:
         reference, imre = names["reference"], self.imre
-        if stage in ("filed", "invited", "issuer", "remade", "offered", "mandate", "mandate over", "adding"):
+        if stage in ("filed", "invited", "issuer", "remade", "offered", "mandate", "mandate over", "adding", "firm"):
             return
         checking.begin_checking(self.office, imre, reference)
         if stage == "fee set":

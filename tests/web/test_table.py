@@ -161,6 +161,7 @@ class Table(Cases):
                 "{key}",
                 "{upload}",
                 "{mandate}",
+                "{firm}",
                 "/like/",
                 "/api/invitations",
                 "/api/issuers",

@@ -9,6 +9,7 @@ import { ProblemNote } from "../shared/Notes";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
 import { Contact } from "./Contact";
+import { Firms } from "./Firms";
 import { Mandates } from "./Mandates";
 import "../signin/signin.css";
 
@@ -32,6 +33,7 @@ export function Account() {
       <h1>{session.data?.person?.name}</h1>
       <p className="second">{session.data?.person?.role}</p>
       {session.data?.may?.moves === "applicant" && <OwnProfile />}
+      {session.data?.may?.moves === "applicant" && !guest && <Firms />}
       {!guest && <Contact />}
       {session.data?.may?.moves === "applicant" && !guest && <Mandates />}
       <form
@@ -128,7 +130,7 @@ function OwnProfile() {
       <h2>{say("What your filings begin with")}</h2>
       <p className="second">
         {say(
-          "Your name, {{name}}, and what stands here are filled in when you begin a filing. You can change them there.",
+          "The name, {{name}}, and what stands here are filled in when you begin a filing. You can change them there.",
           { name: told.data?.name },
         )}
       </p>

@@ -6,6 +6,7 @@ import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { forgetUploads } from "../api/forget";
 import { notArrived, takeUp } from "../api/sending";
+import { ActingAs } from "./ActingAs";
 import { Dialog } from "./Dialog";
 import { useHotkey } from "./keys";
 import { Stamp } from "./Marks";
@@ -88,6 +89,7 @@ export function Frame({ children }: { children: ReactNode }) {
               {person.name}
             </Link>
           )}
+          <ActingAs />
           <button type="button" className="jc-leave" onClick={() => (notArrived() > 0 ? askFirst() : leave.mutate())}>
             {say("Sign out")}
           </button>

@@ -53,7 +53,7 @@ def take_back(office: Office, who: Who, reference: str, reason: str, seen: int |
     reason = words_of(reason, say("why you take it back"))
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
-        return [h.TakenBack(at=office.now(), who=who.id, role=who.role, reason=reason)]
+        return [h.TakenBack(at=office.now(), who=who.signs, role=who.role, reason=reason)]
 
     done = act(office, who, reference, "take back", entries, seen)
     return start_answering(office, done.case, done.dossier)
@@ -106,7 +106,7 @@ def _end_lane(
     sha256 = office.vault.put(plain_letter(office, loaded, "lane_ended", who, lane, grounds=grounds))
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
-        return [made(at=office.now(), who=who.id, role=who.role, lane=lane, grounds=grounds, letter_sha256=sha256)]
+        return [made(at=office.now(), who=who.signs, role=who.role, lane=lane, grounds=grounds, letter_sha256=sha256)]
 
     key = f"{loaded.case.reference}-lane-ended-{lane}"
     return act_and_tell(office, who, loaded, move, entries, "lane_ended", sha256, key, lane=lane)
@@ -138,7 +138,7 @@ def _end(
             whole.append(
                 h.RefundDue(
                     at=at,
-                    who=who.id,
+                    who=who.signs,
                     role=who.role,
                     amount=back.total,
                     because=say("the application is {ending}", ending=ending),
@@ -146,6 +146,6 @@ def _end(
                     prepaid=back.prepaid,
                 )
             )
-        return [*whole, made(at=at, who=who.id, role=who.role, grounds=grounds, letter_sha256=sha256)]
+        return [*whole, made(at=at, who=who.signs, role=who.role, grounds=grounds, letter_sha256=sha256)]
 
     return act_and_tell(office, who, loaded, move, entries, name, sha256)

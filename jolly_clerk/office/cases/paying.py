@@ -193,7 +193,7 @@ def book(
         now, calendar = office.now(), loaded.known.calendar
         counts_from = min(calendar.day_begin(source.value_day), now) if source.value_day else None
         paid = Paid(
-            at=now, who=who.id, role=who.role, amount=amount, means=source.means, key=source.key, prepaid=prepaid,
+            at=now, who=who.signs, role=who.role, amount=amount, means=source.means, key=source.key, prepaid=prepaid,
             value_day=source.value_day, counts_from=counts_from, payer=source.payer, money=source.money_id,
             debts=allotted(loaded.assessment.debts, amount, prepaid, source.debt),
         )  # fmt: skip

@@ -223,7 +223,7 @@ def _leave(office: Office, who: Who, back: _Back, account: str) -> None:
             raise Stale(say("One of these refunds left already. Look at the list again."))
         return [
             h.RefundPaid(
-                at=office.now(), who=who.id, role=who.role, of=row.key, amount=amount, means=way,
+                at=office.now(), who=who.signs, role=who.role, of=row.key, amount=amount, means=way,
                 account=account if way != "card" else "", key=f"{row.key}-left" + (f"-{n}" if n else ""),
             )
             for n, (way, amount) in enumerate(back.ways)
@@ -277,7 +277,7 @@ def charge_back(office: Office, who: Who, reference: str, payment: str, because:
         gone = next((p for p in loaded.so_far.payments if p.key == payment), None)
         if gone is None:
             raise NotReady(say("This is no payment of this case, or it was charged back already."))
-        told = h.ChargedBack(at=office.now(), who=who.id, role=who.role, payment=payment, amount=gone.amount, because=because)
+        told = h.ChargedBack(at=office.now(), who=who.signs, role=who.role, payment=payment, amount=gone.amount, because=because)
         return [told]
 
     def finish(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:

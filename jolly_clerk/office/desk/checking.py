@@ -33,7 +33,7 @@ def begin_checking(office: Office, who: Who, reference: str, seen: int | None = 
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         names = list(loaded.rulebook.edition.registers)
         registers = ask_for_case(office, who, loaded.rulebook, loaded.dossier, names, loaded.case.applicant_id)
-        return [h.CheckingBegan(at=office.now(), who=who.id, role=who.role), *registers]
+        return [h.CheckingBegan(at=office.now(), who=who.signs, role=who.role), *registers]
 
     return act(office, who, reference, "begin checking", entries, seen)
 
@@ -106,7 +106,7 @@ def judged_entry(
     looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at(found.looked_at)
     return h.Judged(
         at=at or office.now(),
-        who=who.id,
+        who=who.signs,
         role=who.role,
         requirement=found.id,
         standing=standing,
@@ -127,7 +127,7 @@ def word_point(office: Office, who: Who, reference: str, requirement: str, text:
     def entries(loaded: Loaded) -> Sequence[h.Entry]:
         for id_ in requirement.split("+"):  # points that were merged are worded as one
             permit(loaded, who, "judge", _requirement(loaded, id_).lane)
-        return [h.PointWorded(at=office.now(), who=who.id, role=who.role, requirement=requirement, text=text.strip())]
+        return [h.PointWorded(at=office.now(), who=who.signs, role=who.role, requirement=requirement, text=text.strip())]
 
     return act(office, who, reference, "", entries, seen, relies_on=requirement.split("+"))
 
@@ -175,7 +175,7 @@ def send_letter(office: Office, who: Who, reference: str, seen: int | None = Non
         return [
             h.LetterSent(
                 at=at,
-                who=who.id,
+                who=who.signs,
                 role=who.role,
                 lane=lane,
                 round=number,
@@ -207,7 +207,7 @@ def close_point(
             judged_entry(office, who, loaded, found, "met", reason if reason_wanted("met", found) else "", at=now)
             for found in about
         ]
-        return [h.PointClosed(at=now, who=who.id, role=who.role, lane=lane, round=number, no=no), *judged]
+        return [h.PointClosed(at=now, who=who.signs, role=who.role, lane=lane, round=number, no=no), *judged]
 
     return act(office, who, reference, "judge", entries, seen, lane=lane, relies_on=lambda loaded: _over_point(loaded, no, lane))
 
@@ -219,7 +219,7 @@ def ask_again(office: Office, who: Who, reference: str, no: int, text: str, seen
         number, asked = _answered_point(loaded, no, lane)
         now = office.now()
         again = h.PointAskedAgain(
-            at=now, who=who.id, role=who.role, lane=lane, round=number, no=no, text=text.strip()[:4000] or asked.text
+            at=now, who=who.signs, role=who.role, lane=lane, round=number, no=no, text=text.strip()[:4000] or asked.text
         )
         judged = [
             judged_entry(office, who, loaded, _requirement(loaded, id_), "wanting", at=now)
@@ -260,7 +260,7 @@ def take_change(office: Office, who: Who, reference: str, place: str, seen: int 
         rounds = loaded.assessment.rounds_in(lane)
         if not any(u.change.place == place for u in (rounds[-1].unasked if rounds else ())):
             raise NotFound(say("Nothing was changed there without being asked."))
-        return [h.ChangeTaken(at=office.now(), who=who.id, role=who.role, place=place, version=loaded.assessment.version)]
+        return [h.ChangeTaken(at=office.now(), who=who.signs, role=who.role, place=place, version=loaded.assessment.version)]
 
     return act(office, who, reference, "", entries, seen, relies_on=(f"change:{place}",))
 
@@ -285,7 +285,7 @@ def ask_about(office: Office, who: Who, reference: str, place: str, text: str, s
         number = 1 + sum(isinstance(e, h.RequirementAdded) for e in loaded.history.entries)
         asked = h.RequirementAdded(
             at=now,
-            who=who.id,
+            who=who.signs,
             role=role,
             requirement=f"added-{number}",
             title=say("Say why it changed: {label}", label=change.title or change.label),
@@ -297,7 +297,9 @@ def ask_about(office: Office, who: Who, reference: str, place: str, text: str, s
         )
         looked = Evidence(loaded.dossier, loaded.so_far, loaded.assessment.fees).at([place])
         id_ = asked.requirement
-        wanting = h.Judged(at=now, who=who.id, role=role, requirement=id_, standing="wanting", version=version, evidence=looked)
+        wanting = h.Judged(
+            at=now, who=who.signs, role=role, requirement=id_, standing="wanting", version=version, evidence=looked
+        )
         return [asked, wanting]
 
     return act(office, who, reference, "", entries, seen, relies_on=(f"change:{place}",))
@@ -323,12 +325,12 @@ def accept(office: Office, who: Who, reference: str, seen: int | None = None, la
         if over and not lane:
             because = say("the fee due at filing, calculated again at acceptance, is lower")
             made.append(
-                h.RefundDue(at=at, who=who.id, role=who.role, amount=over, because=because, key=f"{reference}-acceptance")
+                h.RefundDue(at=at, who=who.signs, role=who.role, amount=over, because=because, key=f"{reference}-acceptance")
             )
         pathway = loaded.assessment.pathway.id if loaded.assessment.pathway else ""
         accepted = h.Accepted(
             at=at,
-            who=who.id,
+            who=who.signs,
             role=who.role,
             lane=lane,
             target=target,

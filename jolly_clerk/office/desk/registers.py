@@ -157,5 +157,7 @@ def ask_for_case(
             row = _entry(office, name, register, key, applicant_id)
         except NoAnswer:
             trouble = say(SILENT)
-        made.append(RegisterAsked(at=office.now(), who=who.id, role=who.role, name=name, key=key[:200], row=row, trouble=trouble))
+        made.append(
+            RegisterAsked(at=office.now(), who=who.signs, role=who.role, name=name, key=key[:200], row=row, trouble=trouble)
+        )
     return made

@@ -49,7 +49,7 @@ def hand_over(office: Office, who: Who, reference: str, to: str, seen: int | Non
         raise NotFound(say("There is no such reviewer."))
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
-        return [h.HandedOver(at=office.now(), who=who.id, role=who.role, to=to)]
+        return [h.HandedOver(at=office.now(), who=who.signs, role=who.role, to=to)]
 
     return act(office, who, reference, "hand over", entries, seen)
 
@@ -92,7 +92,7 @@ def _grant(
 ) -> Loaded:
     code = new_code()
     due, currency = loaded.assessment.fees.total("at issue").low, loaded.rulebook.edition.currency
-    granted = h.Granted(at=when or office.now(), who=who.id, role=who.role, grounds=conditions, due=due, code=code)
+    granted = h.Granted(at=when or office.now(), who=who.signs, role=who.role, grounds=conditions, due=due, code=code)
     then = h.History(entries=(*loaded.history.entries, granted), versions=loaded.history.versions)
     still = assessed(office, loaded.case, then, loaded.entries).assessment.account.for_issue
     sha256 = office.vault.put(plain_letter(office, loaded, "granted", who, grounds=conditions, amount=money(still, currency)))
@@ -159,13 +159,13 @@ def refuse(office: Office, who: Who, reference: str, grounds: str, seen: int | N
 
     def entries(now: Loaded) -> Sequence[h.Entry]:
         at, back = office.now(), refund_of(now, "refused")
-        refused = h.Refused(at=at, who=who.id, role=who.role, grounds=grounds, letter_sha256=sha256)
+        refused = h.Refused(at=at, who=who.signs, role=who.role, grounds=grounds, letter_sha256=sha256)
         if not back.total:
             return [refused]
         what = say("what was prepaid for the issue") if back.prepaid else say("the bond")
         because, key = say("{what} comes back, since nothing is issued", what=what), f"{reference}-refused"
         paid_back = h.RefundDue(
-            at=at, who=who.id, role=who.role, amount=back.total, because=because, key=key, prepaid=back.prepaid
+            at=at, who=who.signs, role=who.role, amount=back.total, because=because, key=key, prepaid=back.prepaid
         )
         return [paid_back, refused]
 

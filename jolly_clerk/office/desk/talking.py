@@ -59,7 +59,7 @@ def write(office: Office, who: Who, reference: str, text: str, files: Sequence[t
     )
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
-        return [h.MessageSent(at=office.now(), who=who.id, role=who.role, text=text, files=attached)]
+        return [h.MessageSent(at=office.now(), who=who.signs, role=who.role, text=text, files=attached)]
 
     def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
         key = f"{reference}-message-{loaded.entries + 1}"
@@ -85,7 +85,7 @@ def note(office: Office, who: Who, reference: str, text: str) -> Loaded:
     text = words_of(text, say("what should be noted"), 1)
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
-        return [h.NoteWritten(at=office.now(), who=who.id, role=who.role, text=text)]
+        return [h.NoteWritten(at=office.now(), who=who.signs, role=who.role, text=text)]
 
     return act(office, who, reference, "note", entries)
 

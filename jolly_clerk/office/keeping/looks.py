@@ -44,7 +44,7 @@ class Looks:
     def note(self, who: Who, what: What, reference: str = "", detail: str = "") -> None:
         """Note a look. Raises Busy if looks could not be written for a minute."""
         now = self.office.now()
-        key = (who.id, what, reference, detail)
+        key = (who.signs, what, reference, detail)
         with self._lock:
             if self._since is not None and time.monotonic() - self._since > PATIENCE:
                 raise Busy
@@ -54,7 +54,7 @@ class Looks:
             if len(self._lately) > MOST_REMEMBERED:
                 self._lately.clear()
             self._lately[key] = now
-            self._waiting.append(Look(at=now, person_id=who.id, what=what, reference=reference[:40], detail=detail[:200]))
+            self._waiting.append(Look(at=now, person_id=who.signs, what=what, reference=reference[:40], detail=detail[:200]))
         if not self.thread:
             self.write()
 

@@ -142,8 +142,8 @@ def send_code_again(office: Office, who: Who) -> None:
     if who.confirmed:
         raise NotReady(say("Your address is confirmed already."))
     with write_session(office.engine) as session:
-        try_once(office, session, "code", who.id)
-        person = session.get_one(Person, who.id)
+        try_once(office, session, "code", who.signs)
+        person = session.get_one(Person, who.signs)
         if _confirmed(session, person.mail):
             _tell_that_there_is_one(office, session, person.mail)
         else:
@@ -156,10 +156,10 @@ def confirm(office: Office, who: Who, code: str) -> None:
     wrong = Invalid(say("This code is not right, or too old. Look at the newest mail, or ask for a new code."), "code")
     good = False
     with write_session(office.engine) as session:
-        person, sent = session.get_one(Person, who.id), session.get(MailCode, who.id)
+        person, sent = session.get_one(Person, who.signs), session.get(MailCode, who.signs)
         if person.confirmed:
             return
-        if sent is not None and is_right(sent, sent.until, who.id, code, office.now()):
+        if sent is not None and is_right(sent, sent.until, who.signs, code, office.now()):
             good = _confirmed(session, person.mail) is None
         if good:
             person.confirmed = True
@@ -275,23 +275,23 @@ def change_password(office: Office, who: Who, old: str, new: str, kept_session: 
     """Change the own password; the old one is asked, and guesses at it are slowed. Every other session of the person ends,
     all but the one of the cookie ``kept_session``."""
     with write_session(office.engine) as session:
-        try_once(office, session, "old password", who.id)
-        person = session.get_one(Person, who.id)
+        try_once(office, session, "old password", who.signs)
+        person = session.get_one(Person, who.signs)
     need_good(new, person.name, person.mail)
     if person.password_hash and not verified(old, person.password_hash):  # slow, so never inside a write
         raise NotRecognised(say("The old password is not right."))
     kept = hashed(new, person.name, person.mail)
     with write_session(office.engine) as session:
-        person = session.get_one(Person, who.id)
+        person = session.get_one(Person, who.signs)
         person.password_hash, person.guest = kept, False
-        forgive(session, "old password", who.id)
-        end_other_sessions(session, who.id, kept_session)
+        forgive(session, "old password", who.signs)
+        end_other_sessions(session, who.signs, kept_session)
 
 
 def end_others(office: Office, who: Who, kept_session: str) -> None:
     """End every other session of a person."""
     with write_session(office.engine) as session:
-        end_other_sessions(session, who.id, kept_session)
+        end_other_sessions(session, who.signs, kept_session)
 
 
 def need_lead(who: Who) -> None:
@@ -354,7 +354,7 @@ def staff(office: Office, who: Who) -> list[Person]:
 def leave(office: Office, who: Who, person_id: str) -> None:
     """Somebody leaves the office: the account is closed at once, what was done stays."""
     need_lead(who)
-    if person_id == who.id:
+    if person_id == who.signs:
         raise Invalid(say("You cannot close your own account; another lead does."))
     with write_session(office.engine) as session:
         person = session.get(Person, person_id)

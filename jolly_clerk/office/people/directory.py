@@ -20,7 +20,7 @@ from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.lifetimes import IDLE, NOTED, ONCE, TOGETHER, before, session_until
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rules.rulebooks import office_calendar
-from jolly_clerk.store.beside import CaseRead, MandateGiven
+from jolly_clerk.store.beside import CaseRead, FirmMember, MandateGiven
 from jolly_clerk.store.database import Busy, read_session, write_session
 from jolly_clerk.store.tables import Case, Person, SignIn
 
@@ -65,6 +65,20 @@ def mandates_of(office: Office, session: Session, person: Person) -> tuple[Manda
     )
 
 
+def belongs(session: Session, person: Person, firm: str) -> bool:
+    """True if somebody belongs to a firm now."""
+    if not person.mail or not person.confirmed or person.guest or person.role not in APPLICANTS:
+        return False
+    own = select(FirmMember.id).where(FirmMember.firm_id == firm, FirmMember.mail == person.mail)
+    return session.scalars(own.where(FirmMember.accepted_at.is_not(None), FirmMember.ended_at.is_(None))).first() is not None
+
+
+def _as_firm(session: Session, person: Person, firm_id: str) -> Who | None:
+    """Somebody as the firm as which they go on; None if they do not belong to it any more."""
+    firm = session.get(Person, firm_id) if firm_id and belongs(session, person, firm_id) else None
+    return Who(firm.id, firm.name, firm.role, hand=person.id, hand_name=person.name) if firm else None
+
+
 def hash_of(secret: str) -> str:
     """What is kept of a secret: of a session, a link, a code."""
     return hashlib.sha256(secret.encode()).hexdigest()
@@ -80,7 +94,9 @@ def add_person(office: Office, id_: str, name: str, role: Role, mail: str = "") 
 def people(office: Office) -> list[Who]:
     """Everybody, as the demo's sign-in page shows them."""
     with read_session(office.engine) as session:
-        return [who_of(p) for p in session.scalars(select(Person).order_by(Person.role, Person.name))]
+        return [
+            who_of(p) for p in session.scalars(select(Person).where(Person.is_firm.is_(False)).order_by(Person.role, Person.name))
+        ]
 
 
 def person(office: Office, id_: str) -> Who:
@@ -134,6 +150,7 @@ def signed_in(office: Office, secret: str) -> SignedIn | None:
         row = session.get(SignIn, hash_of(secret))
         found = session.get(Person, row.person_id) if row else None
         mandates = mandates_of(office, session, found) if found else ()
+        acting = _as_firm(session, found, row.acts_as) if found and row else None
     if row is None or found is None or found.left_at is not None or row.until < now:
         return None
     seen = row.seen_at or row.until
@@ -141,7 +158,7 @@ def signed_in(office: Office, secret: str) -> SignedIn | None:
         return None
     if seen < before(now, NOTED):
         _note_used(office, row.token_hash, now)
-    return SignedIn(who_of(found, mandates), row.csrf, found.mail)
+    return SignedIn(acting or who_of(found, mandates), row.csrf, found.mail)
 
 
 def _note_used(office: Office, token_hash: str, now: datetime) -> None:

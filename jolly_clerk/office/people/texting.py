@@ -48,7 +48,7 @@ class Contact:
 def contact(office: Office, who: Who) -> Contact:
     """How a person is reached."""
     with read_session(office.engine) as session:
-        person, waits = session.get_one(Person, who.id), session.get(TextCode, (who.id, "number"))
+        person, waits = session.get_one(Person, who.signs), session.get(TextCode, (who.signs, "number"))
     asked = waits.number if waits is not None and waits.until >= office.now() else ""
     news = tuple(KindOfNews(name, say(title), ways_of(name), person.news.get(name, "mail")) for name, title in NEWS.items())
     return Contact(person.mobile, asked, person.code_by_text, news)
@@ -67,7 +67,7 @@ def ask_number(office: Office, who: Who, number: str) -> Contact:
     """Send a code to a number; the number is kept once the code came back. Raises Invalid, TooOften."""
     kept = number_of(number)
     with write_session(office.engine) as session:
-        _send(office, session, who.id, "number", kept)
+        _send(office, session, who.signs, "number", kept)
     deliver_soon(office)
     return contact(office, who)
 
@@ -75,9 +75,9 @@ def ask_number(office: Office, who: Who, number: str) -> Contact:
 def confirm_number(office: Office, who: Who, code: str) -> Contact:
     """Keep the number to which the code was sent. Raises Invalid."""
     with write_session(office.engine) as session:
-        right = _is_right(office, session, who.id, "number", code)
+        right = _is_right(office, session, who.signs, "number", code)
         if right is not None:
-            session.get_one(Person, who.id).mobile = right
+            session.get_one(Person, who.signs).mobile = right
     if right is None:
         raise _wrong()
     return contact(office, who)
@@ -86,9 +86,9 @@ def confirm_number(office: Office, who: Who, code: str) -> Contact:
 def forget_number(office: Office, who: Who) -> Contact:
     """Forget the number: everything goes by mail again, and no code is asked for at signing in."""
     with write_session(office.engine) as session:
-        person = session.get_one(Person, who.id)
+        person = session.get_one(Person, who.signs)
         person.mobile, person.code_by_text = "", False
-        session.execute(delete(TextCode).where(TextCode.person_id == who.id))
+        session.execute(delete(TextCode).where(TextCode.person_id == who.signs))
     return contact(office, who)
 
 
@@ -97,7 +97,7 @@ def keep_contact(office: Office, who: Who, news: Mapping[str, str], code_by_text
     if fault := fault_of_news(news):
         raise Invalid(say("This cannot be chosen here."), f"news.{fault[:40]}")
     with write_session(office.engine) as session:
-        person = session.get_one(Person, who.id)
+        person = session.get_one(Person, who.signs)
         if not person.mobile and (code_by_text or any(way != "mail" for way in news.values())):
             raise NotReady(say("Tell us a number for text messages first."), "number")
         person.news, person.code_by_text = dict(news), code_by_text
@@ -107,10 +107,10 @@ def keep_contact(office: Office, who: Who, news: Mapping[str, str], code_by_text
 def ask_code(office: Office, who: Who, purpose: Purpose = "file") -> str:
     """Send a code to the known number; returns its last digits. Raises NotReady without a number, TooOften."""
     with write_session(office.engine) as session:
-        person = session.get_one(Person, who.id)
+        person = session.get_one(Person, who.signs)
         if not person.mobile:
             raise NotReady(say("Tell us a number for text messages first: it stands in your account."), "number")
-        _send(office, session, who.id, purpose, person.mobile)
+        _send(office, session, who.signs, purpose, person.mobile)
     deliver_soon(office)
     return person.mobile[-2:]
 
@@ -118,7 +118,7 @@ def ask_code(office: Office, who: Who, purpose: Purpose = "file") -> str:
 def need_code(office: Office, who: Who, purpose: Purpose, code: str) -> None:
     """Raise Invalid unless this is the code that was sent by text for this purpose; it works once."""
     with write_session(office.engine) as session:
-        right = _is_right(office, session, who.id, purpose, code)
+        right = _is_right(office, session, who.signs, purpose, code)
     if right is None:
         raise _wrong()
 

@@ -21,7 +21,7 @@ from jolly_clerk.core.news import News, goes_by
 from jolly_clerk.core.ports import Item
 from jolly_clerk.core.say import say
 from jolly_clerk.office.office import Office
-from jolly_clerk.store.beside import MandateGiven
+from jolly_clerk.store.beside import FirmMember, MandateGiven
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Outgoing, Person
 
@@ -47,7 +47,8 @@ def put_out(
     """
     person = session.get_one(Person, case.applicant_id)
     by_mail, by_text = goes_by(person.news, news, bool(person.mobile)) if not to else (True, False)
-    receivers = [(key, to or person.mail or person.name, by_post)] if by_mail or by_post else []
+    own = [to or person.mail or person.name] if to or not person.is_firm else _keepers(session, person)
+    receivers = [(f"{key}-{n}" if n else key, one, by_post) for n, one in enumerate(own)] if by_mail or by_post else []
     if by_text:
         put_out_text(
             session,
@@ -73,6 +74,12 @@ def put_out(
                 by_post=printed,
             )
         )
+
+
+def _keepers(session: Session, firm: Person) -> list[str]:
+    """The addresses of those who mind a firm: what is sent to it goes to each of them."""
+    there = select(FirmMember.mail).where(FirmMember.firm_id == firm.id, FirmMember.keeper, FirmMember.ended_at.is_(None))
+    return list(session.scalars(there.where(FirmMember.accepted_at.is_not(None)).order_by(FirmMember.made_at))) or [firm.name]
 
 
 def _told_as_well(session: Session, case: Case, at: datetime) -> list[MandateGiven]:

@@ -153,12 +153,12 @@ def need_free(office: Office, session: Session, who: Who, draft: Draft, places: 
 def being_written(office: Office, who: Who, draft: Draft) -> dict[str, Writing]:
     """The parts of a draft that others are writing just now, by part."""
     last = {part: (by, datetime.fromisoformat(at)) for part, (by, at) in draft.writers.items()}
-    return writing(last, who.id, office.now())
+    return writing(last, who.signs, office.now())
 
 
 def note_writer(draft: Draft, who: Who, parts: Iterable[str], at: datetime) -> None:
     """Note, in the caller's write, that somebody wrote in these parts."""
-    draft.writers = {**draft.writers, **{part: (who.id, at.isoformat()) for part in parts}}
+    draft.writers = {**draft.writers, **{part: (who.signs, at.isoformat()) for part in parts}}
 
 
 def people_of(session: Session, draft: Draft) -> list[str]:

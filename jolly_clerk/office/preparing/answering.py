@@ -54,7 +54,7 @@ def send_answers(office: Office, who: Who, draft_id: str, seen: int | None = Non
         return [
             Answered(
                 at=sealed.version.at,
-                who=who.id,
+                who=who.signs,
                 role="applicant",
                 lane=lane,
                 round=round_no,

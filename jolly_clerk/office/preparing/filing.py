@@ -63,7 +63,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     sealed = seal(Version(no=number, at=now, dossier=ready.dossier))
     filed = Filed(
         at=now,
-        who=who.id,
+        who=who.signs,
         role="applicant",
         version=number,
         edition=ready.rulebook.edition.id,
