@@ -137,9 +137,10 @@ class TakeBack(BaseModel):
 
 
 class FillFromRegister(BaseModel):
-    """The key of a register entry."""
+    """The key of a register entry, and the number of the repeat that it fills in, where its part repeats."""
 
     key: str = Field(max_length=120)
+    item: int = Field(default=0, ge=0, le=1_000_000)
 
 
 class TerminalOut(BaseModel):
@@ -381,7 +382,7 @@ def fill_from_register(
     draft: str, name: str, body: FillFromRegister, office: TheOffice, who: Applicant, seen: Seen
 ) -> JSONResponse:
     """Fill in what a register knows about an entry."""
-    return changed(office, who, draft, seen, lambda: prefilling.take_over(office, who, draft, name, body.key, seen))
+    return changed(office, who, draft, seen, lambda: prefilling.take_over(office, who, draft, name, body.key, seen, body.item))
 
 
 @router.post("/cases/{reference}/taking-back", status_code=201)

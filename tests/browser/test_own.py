@@ -104,3 +104,21 @@ class Own(Looks):
         page.get_by_text("Pick from your earlier filings").click()
         expect(offered.get_by_role("button", name="Add them")).to_be_visible()
         expect(offered.locator("b", has_text=re.compile(f"^{name}$"))).to_have_count(0)
+
+
+class ByName(Looks):
+    def test_a_builder_and_an_agent_are_looked_for_by_name(self) -> None:
+        page = self.come_in("Tamsin Oake")
+        begin(page, "Building works permit")
+        on_to(page, "People on site")
+        page.get_by_role("button", name="Add the first").click()
+        page.get_by_label("Find it in the roll of builders").fill("skerry roof")
+        page.get_by_role("button", name="B-022").click()
+        expect(page.locator("[id='people.1.name']")).to_have_value("Skerry Roofing")
+        expect(page.locator("[id='people.1.number']")).to_have_value("B-022")
+        page.get_by_role("button", name="Add another").click()
+        page.get_by_label("Find it in the roll of builders").fill("nobody of that name")
+        expect(page.get_by_text("Nothing is called that.", exact=False)).to_be_visible()
+        self.look(page, "a builder looked for by name")
+        page.set_viewport_size({"width": 360, "height": 780})
+        self.look(page, "a builder looked for by name on a narrow screen")

@@ -23,7 +23,7 @@ import { Held, InvitedHere } from "./Held";
 import { LanguageSwitch } from "./LanguageSwitch";
 import { NotArrived } from "./OnTheirWay";
 import { Questions } from "./Questions";
-import { RegisterBox } from "./RegisterBox";
+import { Asking, RegisterBox } from "./RegisterBox";
 import { SignPart } from "./SignPart";
 import { Transfer } from "./Transfer";
 import { Usual } from "./Usual";
@@ -39,6 +39,7 @@ export function Filing() {
 function OneFiling({ id, named }: { id: string; named: string | undefined }) {
   const work = useDraft(id);
   const group = useGrouping(id, work);
+  const asking = useMemo(() => ({ work, id }), [work, id]);
   const narrow = useMediaQuery("(max-width: 820px)", false, { getInitialValueInEffect: false });
   const view = work.view;
   const location = useLocation();
@@ -100,7 +101,7 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
   const answerPart = (value: unknown) => work.type({ answers: { ...work.answers, [now]: value } });
   const states = view.assessment.parts.find((p) => p.id === now)?.questions ?? [];
   const notAsked = new Set(states.filter((q) => q.asked === "no").map((q) => placeOf(q.place).question));
-  const register = part?.questions.find((q) => q.register && !notAsked.has(q.id))?.register;
+  const register = part?.each ? undefined : part?.questions.find((q) => q.register && !notAsked.has(q.id))?.register;
   const source = register ? placeOf(register).head : undefined;
 
   return (
@@ -194,7 +195,9 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
             <Usual work={work} id={id} part={now} />
             <Undoing value={work.offerUndo}>
               <Grouping value={group}>
-                <Questions view={view} part={part} answers={work.answers} onPart={answerPart} />
+                <Asking.Provider value={asking}>
+                  <Questions view={view} part={part} answers={work.answers} onPart={answerPart} />
+                </Asking.Provider>
               </Grouping>
             </Undoing>
           </>

@@ -12,6 +12,7 @@ import { Field, Source } from "./Field";
 import { GroupTable } from "./GroupTable";
 import { useGroup } from "./group";
 import { columnsOf } from "./groupRows";
+import { RegisterOfItem } from "./RegisterBox";
 import { Said } from "./Said";
 import { putBack, Undoing } from "./undo";
 import "./filing.css";
@@ -178,6 +179,10 @@ const Card = memo(function Card({
     <fieldset id={prefix} className="filing-item">
       <legend>{named}</legend>
       <Said view={view} place={prefix} />
+      {!isLocked(view, `${prefix}.${part.questions[0]?.id}`) &&
+        !part.questions.some((q) => q.register && item[q.id]) && (
+          <RegisterOfItem part={part} item={item.id} called={named} />
+        )}
       <Rows
         view={view}
         part={part}

@@ -1,14 +1,37 @@
 // Finding an entry of a register and taking it over; what cannot be found is typed by hand.
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { api, ask } from "../api/client";
+import { createContext, useContext, useState } from "react";
+import { api, ask, type Schemas } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
 import type { Work } from "./draft";
 import { PlaceOnMap } from "./PlaceOnMap";
 import "./questions.css";
 
-export function RegisterBox({ work, id, name }: { work: Work; id: string; name: string }) {
+/** The registers that can be asked on a page: with what they are asked, for a repeat by its card. */
+export const Asking = createContext<{ work: Work; id: string } | null>(null);
+
+/** For one repeat of a part that a register fills in: a person or a firm is looked for by name before it is typed. */
+export function RegisterOfItem({ part, item, called }: { part: Schemas["Part"]; item: number; called: string }) {
+  const asking = useContext(Asking);
+  const name = part.questions.find((q) => q.register)?.register?.split(".")[0];
+  if (!asking || !name) return null;
+  return <RegisterBox work={asking.work} id={asking.id} name={name} item={item} called={called} />;
+}
+
+export function RegisterBox({
+  work,
+  id,
+  name,
+  item = 0,
+  called = "",
+}: {
+  work: Work;
+  id: string;
+  name: string;
+  item?: number;
+  called?: string;
+}) {
   const [words, setWords] = useState("");
   const [trouble, setTrouble] = useState<unknown>(null);
   const view = work.view;
@@ -33,7 +56,7 @@ export function RegisterBox({ work, id, name }: { work: Work; id: string; name: 
           api.POST("/api/drafts/{draft}/registers/{name}", {
             params: { path: { draft: id, name } },
             headers: seen,
-            body: { key },
+            body: { key, item },
           }),
         ),
       );
@@ -46,12 +69,20 @@ export function RegisterBox({ work, id, name }: { work: Work; id: string; name: 
   const rows = wanted.length > 1 ? (found.data?.rows ?? []) : [];
   const shown = Object.keys(found.data?.columns ?? {});
   return (
-    <section className="filing-register" aria-label={say("Find it in the {{title}}", { title: title.toLowerCase() })}>
-      <label htmlFor={`find-${name}`}>
+    <section
+      className="filing-register"
+      aria-label={`${say("Find it in the {{title}}", { title: title.toLowerCase() })} ${called}`.trim()}
+    >
+      <label htmlFor={`find-${name}${item ? `-${item}` : ""}`}>
         {say("Find it in the {{title}}", { title: title.toLowerCase() })}{" "}
         <span className="second">{say("by a number, a name or an address; or fill in below by hand")}</span>
       </label>
-      <input id={`find-${name}`} value={words} onChange={(e) => setWords(e.target.value)} autoComplete="off" />
+      <input
+        id={`find-${name}${item ? `-${item}` : ""}`}
+        value={words}
+        onChange={(e) => setWords(e.target.value)}
+        autoComplete="off"
+      />
       {view.form.measures[name] && <PlaceOnMap work={work} id={id} name={name} onTake={take} />}
       {found.data?.trouble && wanted.length > 1 && <p className="ochre">{found.data.trouble}</p>}
       {rows.length > 0 && (

@@ -99,17 +99,25 @@ def copied(answers: Answers) -> Answers:
 
 
 def fill_from_register(
-    dossier: Dossier, rulebook: Rulebook, name: str, key: str, told: Mapping[str, str], at: datetime
+    dossier: Dossier, rulebook: Rulebook, name: str, key: str, told: Mapping[str, str], at: datetime, item: int = 0
 ) -> Dossier:
-    """With what an entry of a register says, each answer with its source; ``told`` are its outer columns."""
+    """With what an entry of a register says, each answer with its source; ``told`` are its outer columns.
+
+    With an ``item`` it goes into that repeat of the part in which the register is asked.
+    """
     answers, filled = copied(dossier.answers), list[Prefilled]()
     for place, node in rulebook.questions.items():
         source, _, column = (node.question.register_ or "").partition(".")
-        if source == name and not node.part.each and told.get(column):
+        if source != name or not told.get(column) or node.part.each != bool(item):
+            continue
+        if item:
+            place = f"{node.part.id}.{item}.{node.question.id}"
+            answers = with_answer(answers, place, told[column])
+        else:
             answers.setdefault(node.part.id, {})[node.question.id] = told[column]
-            filled.append(Prefilled(place=place, source=name, key=key, value=told[column], at=at))
+        filled.append(Prefilled(place=place, source=name, key=key, value=told[column], at=at))
     places = {p.place for p in filled}
-    others = tuple(p for p in dossier.prefilled if p.source != name and p.place not in places)
+    others = tuple(p for p in dossier.prefilled if (item or p.source != name) and p.place not in places)
     silent = tuple(n for n in dossier.by_hand if n != name)
     return dossier.model_copy(update={"answers": answers, "prefilled": (*others, *filled), "by_hand": silent})
 
