@@ -1,14 +1,16 @@
-"""Routes that put files of a draft into another shape, and back."""
+"""Routes that put files of a draft into another shape, and back; and what is told of a file."""
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Literal
 
 from fastapi import APIRouter
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
-from jolly_clerk.office.preparing import remaking
+from jolly_clerk.core.dossier.model import FileTold
+from jolly_clerk.office.preparing import describing, remaking
 from jolly_clerk.reading.making import How
 from jolly_clerk.web.applicant import Applicant, changed
 from jolly_clerk.web.asking import Seen, TheOffice
@@ -39,3 +41,20 @@ def remake(draft: str, body: RemakeFiles, office: TheOffice, who: Applicant, see
 def put_back(draft: str, attachment: str, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
     """Put the files back of which one was made."""
     return changed(office, who, draft, seen, lambda: remaking.put_back(office, who, draft, attachment, seen))
+
+
+class DescribeFile(BaseModel):
+    """What is told of a file; ``language`` is a code, ``volume`` 0 for a document of one file, ``translates`` the id of its original."""
+
+    description: str = Field(default="", max_length=1000)
+    dated: date | None = None
+    language: str = Field(default="", max_length=10)
+    volume: int = Field(default=0, ge=0, le=1000)
+    translates: str = Field(default="", max_length=40)
+
+
+@router.put("/files/{attachment}", response_model=DraftChanged)
+def describe(draft: str, attachment: str, body: DescribeFile, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
+    """Tell something of a file besides its name."""
+    told = FileTold(**body.model_dump())
+    return changed(office, who, draft, seen, lambda: describing.describe(office, who, draft, attachment, told, seen))

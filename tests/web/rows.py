@@ -63,7 +63,7 @@ ROLES = ("applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper")
 APPLICANT = {
     ("get", "/api/drafts"), ("post", "/api/drafts"), ("get", "/api/my-cases"), ("get", "/api/my-messages"), ("get", "/api/my-cases/more"), ("get", "/api/drafts/{draft}"), ("put", "/api/drafts/{draft}"),
     ("delete", "/api/drafts/{draft}"), ("post", "/api/drafts/{draft}/files"), ("delete", "/api/drafts/{draft}/files/{attachment}"),
-    ("get", "/api/drafts/{draft}/files/{attachment}"), ("post", "/api/drafts/{draft}/signature"), ("delete", "/api/drafts/{draft}/signature"), ("put", "/api/drafts/{draft}/declarations/{declaration}"),
+    ("get", "/api/drafts/{draft}/files/{attachment}"), ("put", "/api/drafts/{draft}/files/{attachment}"), ("post", "/api/drafts/{draft}/signature"), ("delete", "/api/drafts/{draft}/signature"), ("put", "/api/drafts/{draft}/declarations/{declaration}"),
     ("put", "/api/drafts/{draft}/insisting"), ("post", "/api/drafts/{draft}/files/{attachment}/undo"), ("post", "/api/drafts/{draft}/undo"),
     ("post", "/api/drafts/{draft}/put-back"), ("post", "/api/drafts/{draft}/filing"), ("post", "/api/drafts/{draft}/answers"),
     ("post", "/api/cases/{reference}/answering"), ("post", "/api/cases/{reference}/payments"), ("post", "/api/terminal/{key}"),
@@ -154,6 +154,7 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/closures/foreseen"): {"day": "2026-11-13", "begins": "10:00", "ends": "16:00"},
     ("post", "/api/money/refunds"): {"refunds": [1], "accounts": {"1": "QH07 0001 2345"}},
     ("post", "/api/cases/{reference}/notes"): {"text": "x"},
+    ("put", "/api/drafts/{draft}/files/{attachment}"): {"description": "The sections"},
     ("post", "/api/firms"): {"name": "Slip and Sons"},
     ("post", "/api/firms/{firm}/members"): {"mail": "cleo@firm.example", "name": "Cleo Fenn"},
     ("put", "/api/firms/{firm}/members/{member}"): {"keeper": True},

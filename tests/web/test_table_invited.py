@@ -39,6 +39,7 @@ NEEDS: dict[tuple[str, str], Right | str] = {
     ("delete", "/api/drafts/{draft}/pile/{piece}"): "attach",
     ("get", "/api/drafts/{draft}/pile/{item}/content"): "look",
     ("post", "/api/drafts/{draft}/exchanged"): "attach",
+    ("put", "/api/drafts/{draft}/files/{attachment}"): "attach",
     ("get", "/api/drafts/{draft}/parts/{part}/earlier"): "look",
     ("get", "/api/drafts/{draft}/signing-sheet"): "look",
     ("post", "/api/drafts/{draft}/signing-sheet"): "sign",

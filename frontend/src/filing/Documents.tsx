@@ -25,6 +25,7 @@ import { OnTheirWay } from "./OnTheirWay";
 import { JoinFiles, RemakeFile } from "./Remake";
 import { Said } from "./Said";
 import { TakeAll } from "./TakeAll";
+import { TellOfFile } from "./TellOfFile";
 import { useDrop } from "./useDrop";
 import "./documents.css";
 import "./filing.css";
@@ -196,6 +197,9 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
               <Findings findings={findings} />
             ) : (
               said.length === 0 && <p className="filing-clean">{say("Read: nothing to object to")}</p>
+            )}
+            {!locked && !file.attachment.issuer && (
+              <TellOfFile work={work} id={id} file={file} others={own.filter((o) => o !== file)} />
             )}
             {!locked && !file.attachment.issuer && <RemakeFile work={work} id={id} file={file} />}
             {swap && !locked && (

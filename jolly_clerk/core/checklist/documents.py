@@ -87,8 +87,9 @@ class SlotLine(CaseLine):
         others = [other for a in self.files for other in case.same[a.sha256] if other.slot != self.name]
         found = slot_findings(slot, self.files, case.readings, others)
         if slot.languages:
+            bound = {a.told.translates: (a, case.readings.get(a.sha256)) for a in self.files if a.told and a.told.translates}
             read = ((a, case.readings.get(a.sha256)) for a in self.files)
-            found += [f for a, reading in read if reading for f in language_findings(slot, a, reading)]
+            found += [f for a, reading in read if reading for f in language_findings(slot, a, reading, bound.get(a.id))]
         if self.compiled.issued or self.compiled.valid:
             found += self._by_their_days()
         if self.compiled.in_the_name_of:

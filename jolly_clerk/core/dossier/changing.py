@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 
-from jolly_clerk.core.dossier.model import Answers, Attachment, Corrected, Declared, Dossier, Prefilled, Version
+from jolly_clerk.core.dossier.describing import volume_in
+from jolly_clerk.core.dossier.model import Answers, Attachment, Corrected, Declared, Dossier, FileTold, Prefilled, Version
 from jolly_clerk.core.dossier.places import answer_at, with_answer
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.values import Raw
@@ -28,11 +29,13 @@ def attach(dossier: Dossier, versions: Sequence[Version], slot: str, name: str, 
     """
     if any(a.sha256 == sha256 and a.slot == slot for a in dossier.attachments):
         raise AlreadyThere(name)
-    new = Attachment(id=f"a{highest_file(dossier, versions) + 1}", slot=slot, name=name, sha256=sha256, size=size)
+    volume = volume_in(name)
+    told = FileTold(volume=volume) if volume else None
+    new = Attachment(id=f"a{highest_file(dossier, versions) + 1}", slot=slot, name=name, sha256=sha256, size=size, told=told)
     older = next((a for a in dossier.attachments if a.slot == slot and a.name == name), None)
     if older is None:
         return dossier.model_copy(update={"attachments": (*dossier.attachments, new)})
-    new = new.model_copy(update={"version": older.version + 1})
+    new = new.model_copy(update={"version": older.version + 1, "told": older.told})
     return dossier.model_copy(update={"attachments": tuple(new if a is older else a for a in dossier.attachments)})
 
 

@@ -6,6 +6,7 @@ These are the inputs of :func:`jolly_clerk.core.assessment.assess`; their JSON S
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Any
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
@@ -37,9 +38,21 @@ class FromIssuer(Plain):
     shown: bool = False
 
 
+class FileTold(Plain):
+    """What is told of a file besides its name. ``language`` is a code, ``volume`` its number where a document comes in several files,
+    ``translates`` the id of the file of which it is the translation."""
+
+    description: str = ""
+    dated: date | None = None
+    language: str = ""
+    volume: int = Field(default=0, ge=0)
+    translates: str = ""
+
+
 class Attachment(Plain):
     """A file in a slot. ``id`` is stable within the case; ``size`` in bytes; ``version`` counts files of the same name. ``made_from`` are
-    the files of which it was made here, before it was filed; ``issuer`` sent it straight to the office."""
+    the files of which it was made here, before it was filed; ``issuer`` sent it straight to the office; ``told`` is what whoever attached
+    it says of it."""
 
     id: str
     slot: str
@@ -49,6 +62,7 @@ class Attachment(Plain):
     version: int = Field(default=1, ge=1)
     made_from: tuple[MadeFrom, ...] = Field(default=(), exclude_if=lambda kept: not kept)
     issuer: FromIssuer | None = Field(default=None, exclude_if=lambda kept: kept is None)
+    told: FileTold | None = Field(default=None, exclude_if=lambda kept: kept is None)
 
     @property
     def sealed(self) -> bool:

@@ -8,6 +8,7 @@ from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.file_findings import SAID, Finding, a_kind, file_findings, sheets_said
 from jolly_clerk.core.facts.measures import any_scale, has_north_mark, has_title_block, scale_words
 from jolly_clerk.core.facts.reading import ClaimsRead, Page, Reading
+from jolly_clerk.core.facts.volumes import documents_of, volume_findings
 from jolly_clerk.core.facts.writing import words_of_text
 from jolly_clerk.core.facts.zone_signs import read_zone, seen_on
 from jolly_clerk.core.in_words import one_of
@@ -25,24 +26,28 @@ def slot_findings(
     """All findings about the files of a slot, in the order of the files. ``others`` are the files of the other slots."""
     found: list[Finding] = []
     low, high = slot.accepts.file_range
-    if len(files) > high:
-        extra = files[high]
+    documents = documents_of(files)
+    found += volume_findings(files)
+    if len(documents) > high:
+        extra = documents[high]
         found.append(
             Finding(
                 "fault",
                 say(
                     "{count} here; at most {high} belong{word} in this slot.",
-                    count=things(len(files), "file"),
+                    count=things(len(documents), "file"),
                     high=high,
                     word="s" if high == 1 else "",
                 ),
                 extra.id,
             )
         )
-    elif files and len(files) < low:
+    elif files and len(documents) < low:
         found.append(
             Finding(
-                "fault", say("{count} here; at least {low} are asked.", count=things(len(files), "file"), low=low), files[0].id
+                "fault",
+                say("{count} here; at least {low} are asked.", count=things(len(documents), "file"), low=low),
+                files[0].id,
             )
         )
     for attachment in files:

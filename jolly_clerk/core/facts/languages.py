@@ -48,8 +48,11 @@ def runs(pages: Sequence[Page]) -> list[Run]:
     return found
 
 
-def language_findings(slot: Slot, attachment: Attachment, reading: Reading) -> Iterator[Finding]:
-    """What is to be said of the languages of a file, where the slot says which it takes."""
+def language_findings(
+    slot: Slot, attachment: Attachment, reading: Reading, bound: tuple[Attachment, Reading | None] | None = None
+) -> Iterator[Finding]:
+    """What is to be said of the languages of a file, where the slot says which it takes. ``bound`` is a file of its own that was told to be
+    its translation."""
     taken = slot.languages
     found = runs(reading.pages) if taken else []
     for n, run in enumerate(found):
@@ -60,6 +63,8 @@ def language_findings(slot: Slot, attachment: Attachment, reading: Reading) -> I
         if slot.translation == "none":
             wanted = one_of([say(LANGUAGES[code]) for code in taken])
             yield Finding("fault", say("{told}; {wanted} is asked.", told=told, wanted=wanted), attachment.id, run.first)
+        elif bound is not None and (after is None or after.language not in taken):
+            yield from _by_its_own_file(slot, attachment, run, told, *bound)
         elif after is None or after.language not in taken:
             kind = say("A certified translation") if slot.translation == "certified" else "A translation"
             text = say(
@@ -77,6 +82,26 @@ def language_findings(slot: Slot, attachment: Attachment, reading: Reading) -> I
             yield Finding("look", text, attachment.id, after.first)
         else:
             yield Finding("note", say("{told}, {after} as its translation.", told=told, after=after), attachment.id, after.first)
+
+
+def _by_its_own_file(
+    slot: Slot, attachment: Attachment, run: Run, told: str, translation: Attachment, reading: Reading | None
+) -> Iterator[Finding]:
+    """What is to be said where the translation is a file of its own."""
+    said = {"told": told, "name": translation.name}
+    there = runs(reading.pages) if reading is not None else []
+    if not any(other.language in slot.languages for other in there):
+        text = say("{told}. “{name}” is told to be its translation; its language was not found. A person must look.", **said)
+        yield Finding("look", text, attachment.id, run.first)
+    elif (
+        slot.translation == "certified"
+        and reading is not None
+        and not any(_CERTIFIED.search(line.text) for line in reading.lines)
+    ):
+        text = say("{told}, “{name}” as its translation; that it is certified was not found. A person must look.", **said)
+        yield Finding("look", text, translation.id, 1)
+    else:
+        yield Finding("note", say("{told}, “{name}” as its translation.", **said), attachment.id, run.first)
 
 
 def _certified(reading: Reading, run: Run) -> bool:

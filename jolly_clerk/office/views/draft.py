@@ -11,6 +11,7 @@ from pydantic.dataclasses import dataclass as schema_once  # its schema is built
 from jolly_clerk.core.additions import Adding
 from jolly_clerk.core.assessment_view import AssessmentView
 from jolly_clerk.core.dossier.changing import next_item
+from jolly_clerk.core.dossier.describing import told_in_words
 from jolly_clerk.core.dossier.model import SIGNED, Attachment, Dossier
 from jolly_clerk.core.facts.file_findings import Finding, file_findings
 from jolly_clerk.core.known import Known
@@ -148,6 +149,8 @@ def file_views(dossier: Dossier, known: Known, title_of: Callable[[str], str]) -
         said, opens, kind, pages = (r.said(), r.opens, r.type, len(r.pages)) if r else (say("not read yet"), "not read", "", 0)
         if a.sealed and r is None:
             said = say("sealed for the office")
+        if words := told_in_words(a, dossier.attachments):
+            said = f"{said} · {words}"
         signed = r is not None and r.signatures > 0
         title = say("Declaration signed") if a.id == SIGNED else title_of(f"documents.{a.slot}")
         views.append(
