@@ -39,3 +39,20 @@ def number_in(text: str) -> tuple[str, int, int] | None:
 def counter_of(kind: str, year: int) -> str:
     """The name of the counter that numbers the cases of a kind in a year."""
     return f"case {kind} {year}"
+
+
+#: what the numbers of dockets begin with, and the code that is printed on one
+DOCKET, DOCKET_MARK = "D", "JC-DOCKET"
+_DOCKET_SHAPE = re.compile(r"D-(\d{2})-(\d{5,7})-([A-Z])")
+
+
+def make_docket(year: int, number: int) -> str:
+    """The number of a docket, ``D-26-00017-K``: the sheet that travels with something that comes by post."""
+    short = year % 100
+    return f"{DOCKET}-{short:02}-{number:05}-{check_letter(DOCKET, short, number)}"
+
+
+def is_docket(text: str) -> bool:
+    """True if ``text`` is the number of a docket with the right check letter."""
+    found = _DOCKET_SHAPE.fullmatch(text)
+    return found is not None and check_letter(DOCKET, int(found[1]), int(found[2])) == found[3]

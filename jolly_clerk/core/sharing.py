@@ -111,6 +111,8 @@ def needed_by(before: Dossier, after: Dossier) -> Iterator[Needed]:
     for id_ in {**there, **now}:
         if there.get(id_) != now.get(id_):
             yield Needed("attach", f"documents.{(now.get(id_) or there[id_]).slot}")
+    for docket in {*before.dockets} ^ {*after.dockets}:
+        yield Needed("attach", f"documents.{docket.slot}")
     if before.signature != after.signature:
         yield Needed("sign", "signature")
     ticked, ticks = {t.id for t in before.declared}, {t.id for t in after.declared}

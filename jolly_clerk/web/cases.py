@@ -12,6 +12,7 @@ from jolly_clerk.office.desk import talking
 from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.post import papers
 from jolly_clerk.office.post.slips import payment_slip
+from jolly_clerk.office.preparing import dockets
 from jolly_clerk.office.preparing.inviting import note_look
 from jolly_clerk.office.views.case import CaseSummary, CaseView, summary
 from jolly_clerk.office.views.case import file_of_case as file_of_case_view
@@ -74,6 +75,14 @@ def write(
 def paper(reference: str, no: int, office: TheOffice, who: Asker) -> Response:
     """The receipt or letter that goes with an entry of the history."""
     name, content = papers.paper(office, load_case(office, who, reference), no)
+    looked(office, who, "paper", reference, name)
+    return served(content, "application/pdf", name)
+
+
+@router.get("/cases/{reference}/dockets/{docket}", response_class=Response, responses=PDF)
+def docket(reference: str, docket: str, office: TheOffice, who: Asker) -> Response:
+    """The docket of something that comes by post, as a PDF."""
+    content, name = dockets.sheet_of_case(office, who, reference, docket[:20]), f"{docket[:20]}.pdf"
     looked(office, who, "paper", reference, name)
     return served(content, "application/pdf", name)
 

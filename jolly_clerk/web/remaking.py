@@ -5,15 +5,16 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Literal
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.dossier.model import FileTold
-from jolly_clerk.office.preparing import describing, remaking
+from jolly_clerk.office.preparing import describing, dockets, remaking
 from jolly_clerk.reading.making import How
 from jolly_clerk.web.applicant import Applicant, changed
 from jolly_clerk.web.asking import Seen, TheOffice
+from jolly_clerk.web.cases import served
 from jolly_clerk.web.changed import DraftChanged
 from jolly_clerk.web.problems import RESPONSES
 
@@ -58,3 +59,28 @@ def describe(draft: str, attachment: str, body: DescribeFile, office: TheOffice,
     """Tell something of a file besides its name."""
     told = FileTold(**body.model_dump())
     return changed(office, who, draft, seen, lambda: describing.describe(office, who, draft, attachment, told, seen))
+
+
+class NewDocket(BaseModel):
+    """What comes by post, and to which slot it belongs."""
+
+    slot: str = Field(max_length=60)
+    what: str = Field(max_length=1000)
+
+
+@router.post("/dockets", response_model=DraftChanged)
+def add_docket(draft: str, body: NewDocket, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
+    """Say that something comes by post: it gets a docket."""
+    return changed(office, who, draft, seen, lambda: dockets.add(office, who, draft, body.slot, body.what, seen))
+
+
+@router.delete("/dockets/{docket}", response_model=DraftChanged)
+def remove_docket(draft: str, docket: str, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
+    """It does not come by post after all."""
+    return changed(office, who, draft, seen, lambda: dockets.remove(office, who, draft, docket, seen))
+
+
+@router.get("/dockets/{docket}", response_class=Response)
+def docket_of_draft(draft: str, docket: str, office: TheOffice, who: Applicant) -> Response:
+    """The docket to be printed, as a PDF."""
+    return served(dockets.sheet_of_draft(office, who, draft, docket), "application/pdf", f"{docket[:20]}.pdf")

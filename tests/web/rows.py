@@ -19,6 +19,7 @@ EVERYBODY = {
 }  # fmt: skip
 #: routes over a case that both sides read; the applicant only the own
 READ_CASE = {
+    ("get", "/api/cases/{reference}/dockets/{docket}"),
     ("get", "/api/cases/{reference}"),
     ("get", "/api/cases/{reference}/papers/{no}"),
     ("get", "/api/cases/{reference}/files/{sha256}"),
@@ -88,6 +89,7 @@ APPLICANT = {
     ("get", "/api/mandates/{mandate}/papers"), ("get", "/api/mandates/{mandate}/papers/{reference}/{no}"), ("get", "/api/acting-for"), ("get", "/api/acting-in"),
     ("post", "/api/cases/{reference}/additions"), ("post", "/api/drafts/{draft}/addition"),
     ("post", "/api/cases/{reference}/later"), ("post", "/api/issuers"), ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
+    ("post", "/api/drafts/{draft}/dockets"), ("delete", "/api/drafts/{draft}/dockets/{docket}"), ("get", "/api/drafts/{draft}/dockets/{docket}"),
     ("post", "/api/drafts/{draft}/remade"), ("delete", "/api/drafts/{draft}/remade/{attachment}"),
 }  # fmt: skip
 OFFICER = {
@@ -155,6 +157,7 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/money/refunds"): {"refunds": [1], "accounts": {"1": "QH07 0001 2345"}},
     ("post", "/api/cases/{reference}/notes"): {"text": "x"},
     ("put", "/api/drafts/{draft}/files/{attachment}"): {"description": "The sections"},
+    ("post", "/api/drafts/{draft}/dockets"): {"slot": "sections", "what": "The sections, drawn by hand"},
     ("post", "/api/firms"): {"name": "Slip and Sons"},
     ("post", "/api/firms/{firm}/members"): {"mail": "cleo@firm.example", "name": "Cleo Fenn"},
     ("put", "/api/firms/{firm}/members/{member}"): {"keeper": True},

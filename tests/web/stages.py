@@ -25,6 +25,7 @@ from jolly_clerk.office.preparing import (
     adding,
     answering,
     attaching,
+    dockets,
     drafts,
     earlier,
     filing,
@@ -91,6 +92,7 @@ class Stages(Cases):
         text = text.replace("\ncurrency:", "\nkeep: 1 day\ncurrency:", 1)
         text = text.replace("\nclock:\n", '\nclock:\n  other_body: {within: 20 days, article: "43"}\n', 1)
         text = text.replace("\nparts:\n", CREW, 1)
+        text = text.replace("files: 1 to 5, size: 20 MB}", "files: 1 to 5, size: 20 MB}\n    by_post: yes", 1)
         text = text.replace("\ndocuments:\n", f"\ndocuments:\n{PHOTOS}", 1)
         if stage == "posted":  # every letter goes by post
             text = text.replace("  answers: {within: 30 days,", f"  answers: {{within: 30 days, {BY_POST},", 1)
@@ -114,9 +116,12 @@ class Stages(Cases):
             "part": "crew",
             "kind": "csv",
         }
-        draft = self.draft(plan=SMALL_PLAN)
-        reference = filing.file(self.office, self.odalys, self.draft(plan=SMALL_PLAN), take_gaps=True)
-        names |= {"reference": reference, "draft": draft}
+        draft, to_file = self.draft(plan=SMALL_PLAN), self.draft(plan=SMALL_PLAN)
+        posted = [
+            dockets.add(self.office, self.odalys, one, "sections", "By hand").dossier.dockets[0] for one in (draft, to_file)
+        ]
+        reference = filing.file(self.office, self.odalys, to_file, take_gaps=True)
+        names |= {"reference": reference, "draft": draft, "docket": posted[0].no, "docket_of_case": posted[1].no}
         names["edition"] = drafts.open_draft(self.office, self.odalys, draft).edition_sha256
         if stage == "unpaid":
             names["unpaid"] = filing.file(self.office, self.odalys, self.draft(plan=SMALL_PLAN), take_gaps=True)

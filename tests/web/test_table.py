@@ -75,6 +75,8 @@ class Table(Cases):
         if path.endswith("/like/{name}"):
             return client.post(path.format(name=self.names["draft"]))
         kept = {"reference": "BA-1998-77", "sha256": self.names["kept"]} if "/kept/" in path else {}
+        if path.startswith("/api/cases/") and "{docket}" in path:
+            kept = {"docket": self.names["docket_of_case"]}
         address = path.format(**self.names | kept)
         if path.endswith("/files") and method == "post":
             return client.post(address, data={"slot": "consent"}, files={"file": ("x.pdf", ROOF, "application/pdf")})

@@ -6,6 +6,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { api, ask, insteadOf } from "../api/client";
 import type { CaseView } from "../api/views";
 import { BeginLike } from "../filing/BeginLike";
+import { Dockets } from "../filing/ByPost";
 import { AnswerList, FileList } from "../filing/Filed";
 import { InvitedHere } from "../filing/Held";
 import { IssuersOfCase } from "../filing/Issuers";
@@ -298,6 +299,7 @@ function WhatWasFiled({ view }: { view: CaseView }) {
       <details className="filed-part folded" open>
         <summary>{say("Documents")}</summary>
         <FileList files={version.files} url={(f) => `/api/cases/${view.reference}/files/${f.attachment.sha256}`} />
+        <Dockets dockets={version.dossier.dockets ?? []} base={`/api/cases/${view.reference}`} />
       </details>
     </section>
   );

@@ -8,6 +8,7 @@ import { Findings } from "../shared/Notes";
 import { size } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
+import { ByPost } from "./ByPost";
 import { DropAll } from "./DropAll";
 import {
   contradicted,
@@ -99,6 +100,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
   const said = saidAt(view, ref);
   const asked = (requirement?.open || slot.optional) && !locked;
   const files = view.files.filter((f) => f.attachment.slot === slot.slot);
+  const posted = view.dossier.dockets?.some((d) => d.slot === slot.slot);
   const own = files.filter((f) => !f.attachment.issuer);
 
   const putBack = (attachment: string) =>
@@ -142,7 +144,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
                 ? (contradicted(said) ?? standing)
                 : standing === "to read"
                   ? "met"
-                  : slot.delivered_by && standing === "wanting"
+                  : (slot.delivered_by || posted) && standing === "wanting"
                     ? "to read"
                     : standing
             }
@@ -233,6 +235,7 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
           })}
         </p>
       )}
+      {asked && !bare && !locked && slot.by_post && <ByPost work={work} id={id} slot={slot.slot} />}
       {(asked || bare) && !locked && !slot.delivered_by && (
         <p className="filing-drop">
           {say("Drop a file here, or")}{" "}

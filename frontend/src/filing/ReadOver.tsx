@@ -14,6 +14,7 @@ import { exactly } from "../shared/say";
 import { say, things } from "../shared/text";
 import { BeingRead } from "./BeingRead";
 import { Bring } from "./Bring";
+import { Dockets } from "./ByPost";
 import { CodeByText } from "./CodeByText";
 import { usePile } from "./DropAll";
 import { placeLink, useDraft } from "./draft";
@@ -157,6 +158,7 @@ export function ReadOver() {
           {say("Documents")} <ChangeLink to={`${base}/documents`} what={say("Documents")} />
         </h2>
         <FileList files={view.files} url={(f) => `/api/drafts/${id}/files/${f.attachment.id}`} />
+        <Dockets dockets={view.dossier.dockets ?? []} base={`/api/drafts/${id}`} />
         <h2>
           {say("Promise and signature")} <ChangeLink to={`${base}/sign`} what={say("Promise and signature")} />
         </h2>

@@ -38,6 +38,8 @@ class SlotLine(CaseLine):
         self.name = item.id(slot.slot)
         self.compiled, self.files = compiled, case.files_in(self.name)
         stops = slot.delivered_by is None and compiled.until is None
+        self.by_post = tuple(d for d in case.dossier.dockets if d.slot == self.name) if slot.by_post and not self.files else ()
+        stops = stops and not self.by_post
         if self.files and not stops:
             stops = case.asked(compiled.when, item) is True
         ref, lane = f"documents.{self.name}", item.own if item.part == case.lane_part else ""
@@ -163,6 +165,14 @@ class SlotLine(CaseLine):
     def _empty(self) -> tuple[Standing, str, str]:
         """Why nothing stands in the slot that is asked: its standing, because, and what would put it right."""
         slot, until = self.compiled.slot, self.compiled.until
+        if self.by_post:
+            what = "; ".join(say("docket {no}, {what}", no=d.no, what=d.what) for d in self.by_post)
+            because = say("It comes by post: {what}. It has not come yet.", what=what)
+            return (
+                "not asked" if slot.optional else "wanting",
+                because,
+                say("Send it by post, with its docket: {title}.", title=self.title),
+            )
         if slot.optional:
             return "not asked", say("Optional; nothing is attached."), ""
         group = next((e for e in self.case.rulebook.eithers if slot.slot in e.either.slots), None)

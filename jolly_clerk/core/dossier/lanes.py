@@ -20,7 +20,13 @@ def take_lane(rulebook: Rulebook, filed: Dossier, draft: Dossier, lane: str) -> 
     if lane:
         items = {no: after.get(no, item) if f"{lanes.each}.{no}" == lane else item for no, item in before.items()}
         answers = {**filed.answers, lanes.each: list(items.values())}
-        told = {"answers": answers, "attachments": (*kept, *come), "note": draft.note, "signature": draft.signature}
+        told = {
+            "answers": answers,
+            "attachments": (*kept, *come),
+            "note": draft.note,
+            "signature": draft.signature,
+            "dockets": draft.dockets,
+        }
         return filed.model_copy(update=told)
     answers = {**draft.answers, lanes.each: [before.get(no, item) for no, item in after.items()]}
     fresh = [

@@ -118,6 +118,14 @@ class Corrected(Plain):
     was: Any = None
 
 
+class Docket(Plain):
+    """Something that comes by post: the number of its docket, the slot it belongs to, and what it is."""
+
+    no: str
+    slot: str
+    what: str
+
+
 class Dossier(Plain):
     """One version, or a draft of one.
 
@@ -125,7 +133,7 @@ class Dossier(Plain):
     such maps, each with an ``id``); a date is ``YYYY-MM-DD``, an amount a number or its text, yes or
     no a boolean or the word. ``by_hand`` are the registers that could not be asked, so that a person must look.
     ``numbered`` is the highest number that an item of each part ever had. ``insists`` is why it is filed though it is not needed.
-    ``corrected`` are answers in which the office put a clerical error right since it was signed.
+    ``corrected`` are answers in which the office put a clerical error right since it was signed. ``dockets`` are what comes by post.
     """
 
     answers: Answers = {}
@@ -138,6 +146,7 @@ class Dossier(Plain):
     numbered: dict[str, int] = {}
     insists: str = Field(default="", exclude_if=lambda kept: not kept)
     corrected: tuple[Corrected, ...] = Field(default=(), exclude_if=lambda kept: not kept)
+    dockets: tuple[Docket, ...] = Field(default=(), exclude_if=lambda kept: not kept)
 
     @property
     def papers(self) -> tuple[Attachment, ...]:

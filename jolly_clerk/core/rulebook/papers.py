@@ -218,7 +218,8 @@ class Slot(Said):
 
     With ``for_each`` there is one for every repeat of that part. ``delivered_by`` names a third party that alone may deliver
     it; ``until`` gives it a time of its own after filing. Neither stops filing. With ``until``, or ``later: yes``, the applicant may
-    add to it after filing without being asked. ``named`` is the office's name for the file.
+    add to it after filing without being asked. ``by_post`` lets the thing itself come by post, with a docket.
+    ``named`` is the office's name for the file.
     ``issued`` says how old it may be, ``valid`` on which day it has to be valid, each by a date that is read from it.
     ``in_the_name_of`` is whom the paper has to name. ``portrait`` says what a portrait has to show; ``known_by`` are words at the head
     of such papers, by which they are sorted.
@@ -235,6 +236,7 @@ class Slot(Said):
     delivered_by: Words | None = None
     until: Limit | None = None
     later: bool = False
+    by_post: bool = False
     named: Words | None = None
     may_be_in: list[Id] = []
     languages: list[Language] = []

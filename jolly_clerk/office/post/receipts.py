@@ -44,6 +44,15 @@ def filing_receipt(office: Office, loaded: Loaded) -> bytes:
         "subject": say("Receipt of your filing"),
         "opening": opening,
         "files_title": say("Files received: {count}", count=len(files)),
+        "lines": [
+            say(
+                "By post, docket {no}: {title}, {what}",
+                no=d.no,
+                title=loaded.rulebook.slot_title(f"documents.{d.slot}"),
+                what=d.what,
+            )
+            for d in dossier.dockets
+        ],
     }
     return _of_files(letterhead(office, loaded, local.date()), said, files, say("No files were attached."))
 

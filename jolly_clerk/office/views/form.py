@@ -27,6 +27,7 @@ class SlotForm:
     accepts: str
     delivered_by: str
     for_each: str
+    by_post: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +105,9 @@ def form_of(rulebook: Rulebook) -> Form:
         parts=tuple(e.parts),
         lists={name: tuple(ListChoice(o.id, o.title) for o in options) for name, options in e.lists.items()},
         slots=tuple(
-            SlotForm(s.slot, s.title, s.says, s.article, s.optional, s.in_words(), s.delivered_by or "", s.for_each or "")
+            SlotForm(
+                s.slot, s.title, s.says, s.article, s.optional, s.in_words(), s.delivered_by or "", s.for_each or "", s.by_post
+            )
             for s in e.documents
         ),
         signature=e.signature,

@@ -1,0 +1,49 @@
+"""What is told of a file, and what comes by post: described, numbered, printed, on the receipt."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from tests.browser.looks import Looks
+from tests.browser.steps import attach, begin, choose, on_to, typed_plan
+
+
+class Dockets(Looks):
+    def test_specimens_by_post_and_volumes(self) -> None:
+        page = self.come_in("Tamsin Oake")
+        begin(page, "Invention patent")
+        on_to(page, "The invention")
+        choose(page, "Will you send specimens?", "Yes")
+        on_to(page, "Documents")
+        slot = page.locator("[id='documents.docket']")
+        slot.get_by_role("button", name="Send it by post").click()
+        make = slot.get_by_role("button", name="Make a docket")
+        expect(make).to_be_disabled()
+        slot.get_by_label("What do you send?").fill("Two winches, one taken apart")
+        make.click()
+        link = slot.get_by_role("link", name="docket D-")
+        expect(link).to_be_visible()
+        expect(page.locator(".filing-bring", has_text="It comes by post")).to_contain_text("It comes by post: docket")
+        number = link.inner_text().split()[1]
+        draft = page.url.split("/filing/")[1].split("/")[0]
+        pdf = page.request.get(f"{self.server.address}/api/drafts/{draft}/dockets/{number}")
+        self.assertEqual((pdf.status, pdf.body()[:5]), (200, b"%PDF-"))
+        self.look(page, "something that comes by post")
+        attach(page, "Description", "description vol 1.pdf", typed_plan((80, 700, "What was known")))
+        attach(page, "Description", "description vol 3.pdf", typed_plan((80, 700, "What is new")))
+        described = page.locator("[id='documents.description']")
+        expect(described).to_contain_text("Some volumes have not come: 2. Here are 1 and 3.")
+        described.get_by_role("button", name="change what is told of it description vol 3.pdf").click()
+        form = page.get_by_role("form", name="What is told of “description vol 3.pdf”")
+        form.get_by_label("Volume").fill("2")
+        form.get_by_label("Description").fill("What is new, and the claims")
+        form.get_by_label("Its language").select_option("pt")
+        self.look(page, "telling something of a file")
+        page.set_viewport_size({"width": 360, "height": 780})
+        self.look(page, "telling something of a file on a narrow screen")
+        page.set_viewport_size({"width": 1280, "height": 800})
+        form.get_by_role("button", name="Keep it").click()
+        expect(described).to_contain_text("volume 2, in Portuguese, “What is new, and the claims”")
+        expect(described).not_to_contain_text("Some volumes have not come")
+        slot.get_by_role("button", name="not by post after all").click()
+        expect(slot.get_by_role("link", name="docket D-")).to_have_count(0)
