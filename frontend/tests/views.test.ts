@@ -21,6 +21,7 @@ test("a slot of an item stands once for each item, in the place of the slot", ()
     delivered_by: "",
     for_each: each,
     by_post: false,
+    has_form: false,
   });
   const items = [
     { slot: "passport.1", of: "passport", title: "PASSPORT: Person 1", item_label: "Person 1", says: "" },

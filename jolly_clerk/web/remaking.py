@@ -10,7 +10,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.dossier.model import FileTold
-from jolly_clerk.office.preparing import describing, dockets, remaking
+from jolly_clerk.office.preparing import blank_forms, describing, dockets, remaking
 from jolly_clerk.reading.making import How
 from jolly_clerk.web.applicant import Applicant, changed
 from jolly_clerk.web.asking import Seen, TheOffice
@@ -84,3 +84,10 @@ def remove_docket(draft: str, docket: str, office: TheOffice, who: Applicant, se
 def docket_of_draft(draft: str, docket: str, office: TheOffice, who: Applicant) -> Response:
     """The docket to be printed, as a PDF."""
     return served(dockets.sheet_of_draft(office, who, draft, docket), "application/pdf", f"{docket[:20]}.pdf")
+
+
+@router.get("/forms/{slot}", response_class=Response)
+def blank_form(draft: str, slot: str, office: TheOffice, who: Applicant) -> Response:
+    """The office's blank form for a slot, filled in as far as is known, as a PDF with fields."""
+    content = blank_forms.form_of_draft(office, who, draft, slot[:60])
+    return served(content, "application/pdf", f"{slot[:40]}.pdf", inline=False)

@@ -1,11 +1,14 @@
-"""What is told of a file, and what comes by post: described, numbered, printed, on the receipt."""
+"""What is told of a file, what comes by post, and the office's own forms: described, numbered, printed, read back."""
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from playwright.sync_api import expect
 
+from jolly_clerk.reading.read import read_bytes
 from tests.browser.looks import Looks
-from tests.browser.steps import attach, begin, choose, on_to, typed_plan
+from tests.browser.steps import attach, begin, choose, field, kept, new_visa, on_to, typed_plan
 
 
 class Dockets(Looks):
@@ -47,3 +50,27 @@ class Dockets(Looks):
         expect(described).not_to_contain_text("Some volumes have not come")
         slot.get_by_role("button", name="not by post after all").click()
         expect(slot.get_by_role("link", name="docket D-")).to_have_count(0)
+
+    def test_the_offices_form_is_filled_in(self) -> None:
+        page = self.come_in("Odalys Renn")
+        draft = new_visa(page)
+        page.goto(f"{self.server.address}/filing/{draft}/persons")
+        page.get_by_role("button", name="Add the first").click()
+        for place, typed in (
+            ("name", "Ben Marrow"),
+            ("born", "5 May 2015"),
+            ("arrival", "1 Mar 2027"),
+            ("departure", "20 Mar 2027"),
+        ):
+            field(page, f"persons.1.{place}").fill(typed)
+        kept(page)
+        on_to(page, "Documents")
+        slot = page.locator("[id='documents.child_form.1']")
+        with page.expect_download() as download:
+            slot.get_by_role("link", name="The office's form, filled in as far as is known (PDF)").click()
+        form = Path(download.value.path()).read_bytes()
+        self.assertEqual({f.name: f.text for f in read_bytes(form).fields}["child"], "Ben Marrow")
+        file = {"name": "form.pdf", "mimeType": "application/pdf", "buffer": form}
+        slot.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
+        expect(slot).to_contain_text("“Who minds the child?” is empty in the form.")
+        self.look(page, "a form of the office that came back")

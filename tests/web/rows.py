@@ -89,7 +89,7 @@ APPLICANT = {
     ("get", "/api/mandates/{mandate}/papers"), ("get", "/api/mandates/{mandate}/papers/{reference}/{no}"), ("get", "/api/acting-for"), ("get", "/api/acting-in"),
     ("post", "/api/cases/{reference}/additions"), ("post", "/api/drafts/{draft}/addition"),
     ("post", "/api/cases/{reference}/later"), ("post", "/api/issuers"), ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
-    ("post", "/api/drafts/{draft}/dockets"), ("delete", "/api/drafts/{draft}/dockets/{docket}"), ("get", "/api/drafts/{draft}/dockets/{docket}"),
+    ("get", "/api/drafts/{draft}/forms/{slot}"), ("post", "/api/drafts/{draft}/dockets"), ("delete", "/api/drafts/{draft}/dockets/{docket}"), ("get", "/api/drafts/{draft}/dockets/{docket}"),
     ("post", "/api/drafts/{draft}/remade"), ("delete", "/api/drafts/{draft}/remade/{attachment}"),
 }  # fmt: skip
 OFFICER = {

@@ -92,7 +92,11 @@ class Stages(Cases):
         text = text.replace("\ncurrency:", "\nkeep: 1 day\ncurrency:", 1)
         text = text.replace("\nclock:\n", '\nclock:\n  other_body: {within: 20 days, article: "43"}\n', 1)
         text = text.replace("\nparts:\n", CREW, 1)
-        text = text.replace("files: 1 to 5, size: 20 MB}", "files: 1 to 5, size: 20 MB}\n    by_post: yes", 1)
+        text = text.replace(
+            "files: 1 to 5, size: 20 MB}",
+            "files: 1 to 5, size: 20 MB}\n    by_post: yes\n    form: [{id: what, ask: What is it?, from: works.what}]",
+            1,
+        )
         text = text.replace("\ndocuments:\n", f"\ndocuments:\n{PHOTOS}", 1)
         if stage == "posted":  # every letter goes by post
             text = text.replace("  answers: {within: 30 days,", f"  answers: {{within: 30 days, {BY_POST},", 1)
@@ -115,6 +119,7 @@ class Stages(Cases):
             "money": "none",
             "part": "crew",
             "kind": "csv",
+            "slot": "sections",
         }
         draft, to_file = self.draft(plan=SMALL_PLAN), self.draft(plan=SMALL_PLAN)
         posted = [

@@ -39,6 +39,7 @@ NEEDS: dict[tuple[str, str], Right | str] = {
     ("delete", "/api/drafts/{draft}/pile/{piece}"): "attach",
     ("get", "/api/drafts/{draft}/pile/{item}/content"): "look",
     ("post", "/api/drafts/{draft}/exchanged"): "attach",
+    ("get", "/api/drafts/{draft}/forms/{slot}"): "look",
     ("post", "/api/drafts/{draft}/dockets"): "attach",
     ("delete", "/api/drafts/{draft}/dockets/{docket}"): "attach",
     ("get", "/api/drafts/{draft}/dockets/{docket}"): "look",

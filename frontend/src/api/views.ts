@@ -28,7 +28,15 @@ export async function formOf(edition: string): Promise<Schemas["Form"]> {
   return form;
 }
 
-const NO_SLOT = { article: "", optional: false, accepts: "", delivered_by: "", for_each: "", by_post: false };
+const NO_SLOT = {
+  article: "",
+  optional: false,
+  accepts: "",
+  delivered_by: "",
+  for_each: "",
+  by_post: false,
+  has_form: false,
+};
 
 /** The slots as they stand for these items. */
 export function slotsFor(slots: Schemas["SlotForm"][], items: Schemas["ItemSlot"][]): SlotForm[] {

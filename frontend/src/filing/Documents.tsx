@@ -235,6 +235,13 @@ export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot
           })}
         </p>
       )}
+      {asked && !bare && !locked && slot.has_form && (
+        <p>
+          <a href={`/api/drafts/${id}/forms/${slot.slot}`} download>
+            {say("The office's form, filled in as far as is known (PDF)")}
+          </a>
+        </p>
+      )}
       {asked && !bare && !locked && slot.by_post && <ByPost work={work} id={id} slot={slot.slot} />}
       {(asked || bare) && !locked && !slot.delivered_by && (
         <p className="filing-drop">

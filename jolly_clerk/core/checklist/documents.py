@@ -13,6 +13,7 @@ from jolly_clerk.core.dossier.model import Attachment
 from jolly_clerk.core.facts.by_name import names
 from jolly_clerk.core.facts.file_findings import Finding
 from jolly_clerk.core.facts.findings import slot_findings
+from jolly_clerk.core.facts.form_fields import fields_of, form_findings
 from jolly_clerk.core.facts.languages import language_findings
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.facts.stated import stated
@@ -92,6 +93,10 @@ class SlotLine(CaseLine):
             bound = {a.told.translates: (a, case.readings.get(a.sha256)) for a in self.files if a.told and a.told.translates}
             read = ((a, case.readings.get(a.sha256)) for a in self.files)
             found += [f for a, reading in read if reading for f in language_findings(slot, a, reading, bound.get(a.id))]
+        if slot.form:
+            fields = fields_of(case.rulebook, slot, case.dossier.answers, self.of.number)
+            readings = ((a, case.readings.get(a.sha256)) for a in self.files)
+            found += [f for a, reading in readings if reading for f in form_findings(case.rulebook, fields, a, reading)]
         if self.compiled.issued or self.compiled.valid:
             found += self._by_their_days()
         if self.compiled.in_the_name_of:

@@ -132,6 +132,7 @@ class _Compiler(Questions):
             valid = self.rule(s.valid.on, (*path, "valid", "on"), types.DATE, scope) if s.valid else None
             bears = self.rule(s.in_the_name_of, (*path, "in_the_name_of"), types.TEXT, scope)
             self.dated(s, path)
+            self.form_fields(s, path)
             yield CompiledSlot(s, self.rule(s.when, (*path, "when"), types.YES_NO, scope), until, named, issued, valid, bears)
 
     def dated(self, s: m.Slot, path: Path) -> None:

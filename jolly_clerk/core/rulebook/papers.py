@@ -212,6 +212,16 @@ class Margins(Said):
     bottom: int = Field(default=0, ge=0, le=200)
 
 
+class FormLine(Said):
+    """A field of a blank form of the office: what it asks, ``from`` which question it is filled in, on how many ``lines`` one writes."""
+
+    id: Id
+    ask: Words
+    from_: str | None = Field(default=None, alias="from")
+    lines: int = Field(default=1, ge=1, le=12)
+    optional: bool = False
+
+
 class Slot(Said):
     """A place for a document. ``scales`` are the scale words that a drawing should bear, besides a title block and a
     north mark; ``margins`` stay free on it. ``facts`` is what is read from it.
@@ -219,7 +229,8 @@ class Slot(Said):
     With ``for_each`` there is one for every repeat of that part. ``delivered_by`` names a third party that alone may deliver
     it; ``until`` gives it a time of its own after filing. Neither stops filing. With ``until``, or ``later: yes``, the applicant may
     add to it after filing without being asked. ``by_post`` lets the thing itself come by post, with a docket.
-    ``named`` is the office's name for the file.
+    ``named`` is the office's name for the file. ``form`` are the fields of a blank form that the office offers for it, filled in as far as
+    is known, and reads back field by field.
     ``issued`` says how old it may be, ``valid`` on which day it has to be valid, each by a date that is read from it.
     ``in_the_name_of`` is whom the paper has to name. ``portrait`` says what a portrait has to show; ``known_by`` are words at the head
     of such papers, by which they are sorted.
@@ -237,6 +248,7 @@ class Slot(Said):
     until: Limit | None = None
     later: bool = False
     by_post: bool = False
+    form: list[FormLine] = []
     named: Words | None = None
     may_be_in: list[Id] = []
     languages: list[Language] = []

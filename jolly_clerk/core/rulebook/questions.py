@@ -143,6 +143,17 @@ class Questions(Checked):
             self.rule(q.usual, (*path, "usual"), types.ANSWER_TYPES.get(q.type, types.ANY), scope),
         )
 
+    def form_fields(self, slot: m.Slot, path: Path) -> None:
+        """Fault a field of a blank form that is filled in from no question, or stands twice."""
+        parts = {f"{p.id}.{q.id}": p for p in self.e.parts for q in p.questions if q.type != "rows"}
+        for n, field in enumerate(slot.form):
+            part = parts.get(field.from_ or "")
+            if field.from_ and (part is None or (part.each and part.id != slot.for_each)):
+                told = say("{name} is no question that stands as often as this form", name=f"{field.from_!r}")
+                self.fault((*path, "form", n, "from"), told)
+            if field.id in [other.id for other in slot.form[:n]]:
+                self.fault((*path, "form", n, "id"), say("the field {name} stands twice", name=f"{field.id!r}"))
+
     def early(
         self, values: list[ComputedValue], part_when: Mapping[str, Expression | None], questions: Mapping[str, AskedQuestion]
     ) -> Iterator[ComputedValue]:

@@ -28,6 +28,7 @@ class SlotForm:
     delivered_by: str
     for_each: str
     by_post: bool
+    has_form: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +107,16 @@ def form_of(rulebook: Rulebook) -> Form:
         lists={name: tuple(ListChoice(o.id, o.title) for o in options) for name, options in e.lists.items()},
         slots=tuple(
             SlotForm(
-                s.slot, s.title, s.says, s.article, s.optional, s.in_words(), s.delivered_by or "", s.for_each or "", s.by_post
+                s.slot,
+                s.title,
+                s.says,
+                s.article,
+                s.optional,
+                s.in_words(),
+                s.delivered_by or "",
+                s.for_each or "",
+                s.by_post,
+                bool(s.form),
             )
             for s in e.documents
         ),
