@@ -52,6 +52,11 @@ def make_docket(year: int, number: int) -> str:
     return f"{DOCKET}-{short:02}-{number:05}-{check_letter(DOCKET, short, number)}"
 
 
+def docket_counter(year: int) -> str:
+    """The name of the counter that numbers the dockets of a year."""
+    return f"docket {year}"
+
+
 def is_docket(text: str) -> bool:
     """True if ``text`` is the number of a docket with the right check letter."""
     found = _DOCKET_SHAPE.fullmatch(text)

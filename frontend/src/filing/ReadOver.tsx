@@ -1,5 +1,5 @@
 // Reading it over: everything on one page as the officer will see it, then filing.
-import { Checkbox } from "@mantine/core";
+import { Checkbox, Textarea } from "@mantine/core";
 import { useDocumentTitle } from "@mantine/hooks";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
@@ -199,6 +199,17 @@ export function ReadOver() {
               checked={gaps}
               onChange={(e) => setGaps(e.target.checked)}
               label={say("I have read what is missing ({{left}}). File it like this.", { left: left.length })}
+            />
+          )}
+          {view.own && (
+            <Textarea
+              label={say("A note for the officer, if you like")}
+              value={work.typed.note ?? view.dossier.note ?? ""}
+              onChange={(e) => work.type({ note: e.target.value })}
+              maxLength={4000}
+              autosize
+              minRows={2}
+              maxRows={8}
             />
           )}
           <NotArrived draft={id} />

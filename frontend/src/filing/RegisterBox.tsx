@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { createContext, useContext, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
+import { placeOf } from "../api/place";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
 import type { Work } from "./draft";
@@ -14,8 +15,9 @@ export const Asking = createContext<{ work: Work; id: string } | null>(null);
 /** For one repeat of a part that a register fills in: a person or a firm is looked for by name before it is typed. */
 export function RegisterOfItem({ part, item, called }: { part: Schemas["Part"]; item: number; called: string }) {
   const asking = useContext(Asking);
-  const name = part.questions.find((q) => q.register)?.register?.split(".")[0];
-  if (!asking || !name) return null;
+  const register = part.questions.find((q) => q.register)?.register;
+  if (!asking || !register) return null;
+  const name = placeOf(register).head;
   return <RegisterBox work={asking.work} id={asking.id} name={name} item={item} called={called} />;
 }
 

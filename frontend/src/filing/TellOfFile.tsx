@@ -12,8 +12,6 @@ import "./documents.css";
 
 type FileView = DraftView["files"][number];
 const NOTHING = { description: "", dated: null as string | null, language: "", volume: 0, translates: "" };
-/** The languages that a reader tells, by their codes; each is called as the browser calls it. */
-const CODES = "cs da de el en es fi fr hu it nl no pl pt ro ru sv tr uk".split(" ");
 
 export function TellOfFile({ work, id, file, others }: { work: Work; id: string; file: FileView; others: FileView[] }) {
   const [open, setOpen] = useState(false);
@@ -22,6 +20,7 @@ export function TellOfFile({ work, id, file, others }: { work: Work; id: string;
   const told = { ...NOTHING, ...file.attachment.told, ...typed };
   const at = problemOf(trouble).place;
   const said = (field: string) => (trouble && at === field ? problemOf(trouble).detail : undefined);
+  // each language is called as the browser calls it
   const names = new Intl.DisplayNames([LANGUAGE], { type: "language" });
   async function keep() {
     try {
@@ -80,7 +79,7 @@ export function TellOfFile({ work, id, file, others }: { work: Work; id: string;
           onChange={(e) => setTyped({ ...typed, language: e.target.value })}
           data={[
             { value: "", label: say("not said") },
-            ...CODES.map((code) => ({ value: code, label: names.of(code) ?? code })),
+            ...(work.view?.form.file_languages ?? []).map((code) => ({ value: code, label: names.of(code) ?? code })),
           ]}
         />
         <NumberInput

@@ -29,7 +29,8 @@ def begin_answering(office: Office, who: Who, reference: str, lane: str = "") ->
     state = need_lane(loaded, lane).state
     if state != "Answers wanted":
         raise NotReady(say("The case is “{state}”; nothing is asked of you now.", state=state))
-    return start_answering(office, loaded.case, loaded.dossier, lane)
+    # the note belongs to what it came with
+    return start_answering(office, loaded.case, loaded.dossier.model_copy(update={"note": ""}), lane)
 
 
 def send_answers(office: Office, who: Who, draft_id: str, seen: int | None = None) -> str:

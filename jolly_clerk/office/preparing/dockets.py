@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jolly_clerk.core.dossier.model import Docket, Dossier
 from jolly_clerk.core.in_words import day
-from jolly_clerk.core.reference import DOCKET_MARK, make_docket
+from jolly_clerk.core.reference import DOCKET_MARK, docket_counter, make_docket
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.letters.render import render
@@ -34,7 +34,7 @@ def add(office: Office, who: Who, draft_id: str, slot: str, what: str, seen: int
         raise Invalid(say("At most {most} things come by post with one filing.", most=MOST_DOCKETS), "what")
     year = office_calendar(office).local_day(office.now()).year
     with write_session(office.engine) as session:
-        docket = Docket(no=make_docket(year, next_number(session, f"docket {year}")), slot=slot, what=what)
+        docket = Docket(no=make_docket(year, next_number(session, docket_counter(year))), slot=slot, what=what)
 
     def put(dossier: Dossier) -> Dossier:
         return dossier.model_copy(update={"dockets": (*dossier.dockets, docket)})

@@ -9,7 +9,7 @@ from typing import Literal
 from jolly_clerk.core.assessment import Assessment
 from jolly_clerk.core.checklist.by_hand import OWN_SLOT
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.core.rulebook.model import Declaration, Part, Signature
+from jolly_clerk.core.rulebook.model import LANGUAGES, Declaration, Part, Signature
 from jolly_clerk.core.rulebook.wording import plain
 from jolly_clerk.core.say import speaking
 from jolly_clerk.texts import catalogue
@@ -43,7 +43,7 @@ class ListChoice:
 class Form:
     """The form that a rulebook makes: parts with their questions, lists, slots, the declaration. It never changes.
 
-    ``translations`` are its texts in other languages, by the text on one line.
+    ``file_languages`` are those that can be told of a file, by their codes; ``translations`` are its texts in other languages, by the text on one line.
     """
 
     kind: str
@@ -64,6 +64,7 @@ class Form:
     registers: dict[str, str]
     measures: dict[str, str]
     way_in_asks: tuple[str, ...]
+    file_languages: tuple[str, ...]
     translations: dict[str, dict[str, str]]
 
 
@@ -125,6 +126,7 @@ def form_of(rulebook: Rulebook) -> Form:
         registers={name: r.title for name, r in e.registers.items()},
         measures={name: r.measures for name, r in e.registers.items() if r.measures},
         way_in_asks=rulebook.way_in_asks,
+        file_languages=tuple(LANGUAGES),
         translations={language: _told_in(rulebook, language) for language in e.translations},
     )
 
