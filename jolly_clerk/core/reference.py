@@ -54,7 +54,7 @@ def make_docket(year: int, number: int) -> str:
 
 def docket_counter(year: int) -> str:
     """The name of the counter that numbers the dockets of a year."""
-    return f"docket {year}"
+    return f"dockets-{year}"
 
 
 def is_docket(text: str) -> bool:

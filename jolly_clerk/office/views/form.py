@@ -43,7 +43,8 @@ class ListChoice:
 class Form:
     """The form that a rulebook makes: parts with their questions, lists, slots, the declaration. It never changes.
 
-    ``file_languages`` are those that can be told of a file, by their codes; ``translations`` are its texts in other languages, by the text on one line.
+    ``file_languages`` are those that can be told of a file, by their codes; ``translations`` are its texts in other languages, by the
+    text on one line.
     """
 
     kind: str
