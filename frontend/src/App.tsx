@@ -30,6 +30,7 @@ const MyCase = lazy(() => import("./cases/MyCase").then((m) => ({ default: m.MyC
 const Desk = lazy(() => import("./desk/Desk").then((m) => ({ default: m.Desk })));
 const WayIn = lazy(() => import("./wayin/WayIn").then((m) => ({ default: m.WayIn })));
 const Check = lazy(() => import("./wayin/Check").then((m) => ({ default: m.Check })));
+const Load = lazy(() => import("./people/Load").then((m) => ({ default: m.Load })));
 const People = lazy(() => import("./people/People").then((m) => ({ default: m.People })));
 const Money = lazy(() => import("./till/Money").then((m) => ({ default: m.Money })));
 const Erasing = lazy(() => import("./people/Erasing").then((m) => ({ default: m.Erasing })));
@@ -104,6 +105,7 @@ export function App() {
             <Route path="/tray" element={<Tray />} />
             <Route path="/desk/:reference" element={<Desk />} />
             <Route path="/kept/:reference" element={<Kept />} />
+            {may.pages.includes("load") && <Route path="/load" element={<Load />} />}
             {may.pages.includes("people") && <Route path="/people" element={<People />} />}
             {may.pages.includes("money") && <Route path="/money" element={<Money />} />}
             {may.pages.includes("print") && <Route path="/print" element={<PrintQueue />} />}

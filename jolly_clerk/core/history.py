@@ -42,6 +42,8 @@ from jolly_clerk.core.money_entries import RefundDue as RefundDue
 from jolly_clerk.core.money_entries import RefundPaid as RefundPaid
 from jolly_clerk.core.other_bodies import BodyAnswered as BodyAnswered
 from jolly_clerk.core.other_bodies import BodyAsked as BodyAsked
+from jolly_clerk.core.owning import Assigned as Assigned
+from jolly_clerk.core.owning import Reopened as Reopened
 from jolly_clerk.core.shut import ClosureDeclared as ClosureDeclared
 
 
@@ -344,6 +346,8 @@ Entry = Annotated[
     | LetterReplaced
     | LetterPosted
     | PostingMissed
+    | Assigned
+    | Reopened
     | CheckingBegan
     | Judged
     | PointWorded

@@ -11,6 +11,7 @@ from typing import Any
 from jolly_clerk.core import history as h
 from jolly_clerk.core.covering import cover, cover_check, fold_came_later, fold_charged_back, fold_paid, fold_taken_out, tell_due
 from jolly_clerk.core.other_bodies import BodySoFar
+from jolly_clerk.core.owning import fold_assigned, fold_checking_began, fold_reopened
 from jolly_clerk.core.rounds import LaneSoFar as LaneSoFar
 from jolly_clerk.core.rounds import PointSoFar as PointSoFar
 from jolly_clerk.core.rounds import PointState as PointState
@@ -31,9 +32,8 @@ class CaseSoFar:
     """All that the history says, before the rules are asked. ``filed`` is None in a draft, also in one that was taken back.
 
     ``uncovered`` are the stretches in which what is due was covered by a payment that was charged back.
-    ``additions`` is what came later and costs something, as far as it was not taken out again.
-    ``due_told`` is what the applicant was told to pay at filing; ``before_acceptance`` counts payments and paybacks
-    up to acceptance, ``settled`` is what they came to;
+    ``additions`` is what came later and costs something and was not taken out; ``due_told`` is what the applicant was told to pay
+    at filing; ``before_acceptance`` counts payments and paybacks up to acceptance, ``settled`` is what they came to;
     ``check_covered_at`` is when what fell due after the check was paid. ``rounds``, ``accepted`` and ``ended`` are those of
     the common lane; ``lanes`` holds the others. ``waits_for_lanes`` is how the case stands while its common lane is complete
     and no site is.
@@ -51,6 +51,8 @@ class CaseSoFar:
     uncovered: list[tuple[datetime, datetime]] = field(default_factory=list)
     due_told: Decimal = Decimal(0)
     checking: h.CheckingBegan | None = None
+    officer: str = ""
+    reopened: list[h.Reopened] = field(default_factory=list)
     given: dict[str, h.Judged] = field(default_factory=dict)
     worded: dict[str, str] = field(default_factory=dict)
     arranged: tuple[tuple[str, ...], ...] = ()
@@ -119,7 +121,7 @@ class CaseSoFar:
         began = self.accepted.at if self.accepted else self.filed.at if self.filed else None
         if began and self.filed and self.filed.to_set and not self.accepted:
             began = max([began, *(fee.at for line, fee in self.fees_set.items() if line in self.filed.to_set)])
-        again = [entry.at for entry in self.charged_back if began and entry.at > began]
+        again = [entry.at for entry in (*self.charged_back, *self.reopened) if began and entry.at > began]
         return max(again, default=began)
 
     @property
@@ -364,7 +366,9 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "lapse undone": _lapse_undone,
     "closure declared": _closure_declared,
     "clerical error": _new_version,
-    "checking began": lambda case, entry: setattr(case, "checking", entry),
+    "checking began": fold_checking_began,
+    "assigned": fold_assigned,
+    "reopened": fold_reopened,
     "judged": _judged,
     "point worded": lambda case, entry: case.worded.__setitem__(entry.requirement, entry.text),
     "letter sent": _letter_sent,

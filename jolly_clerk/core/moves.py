@@ -18,7 +18,7 @@ from jolly_clerk.core.roles import Role
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.least import least_to_file
 from jolly_clerk.core.say import _, say, say_n
-from jolly_clerk.core.states import CHECKING, LIVE, UNFILED
+from jolly_clerk.core.states import CHECKING, LIVE, REOPENED, UNFILED, WITH_INTAKE
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +39,7 @@ MoveName = Literal[
     "file", "pay", "more time", "take back", "withdraw", "write", "begin checking", "judge", "undo", "send the letter",
     "letter came back", "send again", "replace the letter", "letter posted", "accept as complete", "do not accept", "put out of scope",
     "set a fee", "ask a register", "add a requirement", "ask another body", "another body answered", "hand over", "take money",
-    "charge back", "put right", "note", "settle a fee", "grant", "refuse", "send the answers",
+    "charge back", "put right", "note", "settle a fee", "grant", "refuse", "send the answers", "assign", "reopen",
 ]  # fmt: skip
 
 
@@ -120,10 +120,12 @@ def moves(
         _move(role, "charge back", None if whole.payments else WhyNot(say("Nothing was paid on this case."))),
         _move(role, "write", _was_filed(whole)),
         _move(role, "note", _was_filed(whole)),
+        _move(role, "assign", _state_is(whole, *WITH_INTAKE)),
     ]
     # what an officer may do a lead may do as well, and more
     made += [*officers, *(Move("lead", m.move, m.allowed, m.why_not, m.warnings) for m in officers)]
     made.append(_move("lead", "settle a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))))
+    made.append(_move("lead", "reopen", _reopens(whole)))
     if any(fee.role == "lead" for fee in whole.fees_waiting.values()):  # where there is no other lead an officer is the second
         made.append(_move(role, "settle a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))))
     made += [
@@ -163,6 +165,15 @@ def _other_bodies(role: Role, rulebook: Rulebook, case: CaseSoFar) -> tuple[Move
         _move(role, "ask another body", known or _state_is(case, *states)),
         _move(role, "another body answered", none or _state_is(case, *states)),
     )
+
+
+def _reopens(case: CaseSoFar) -> WhyNot | None:
+    """Why a case cannot be reopened: it goes on, or the applicant ended it, or it was granted."""
+    if not case.ended:
+        return WhyNot(say("The case goes on; there is nothing to reopen."))
+    if case.state in REOPENED:
+        return None
+    return WhyNot(say("The case is “{state}”; that is final.", state=say(case.state)))
 
 
 def _unset(case: CaseSoFar) -> tuple[str, ...]:
@@ -363,7 +374,7 @@ def _unsettled_money(case: CaseSoFar, fees: FeeSheet, account: Account) -> list[
 #: of whose moves a move is, for the sentence that refuses it to others
 _WHOSE = {
     "Only the applicant may do this.": ("file", "pay", "send the answers", "take back", "withdraw"),
-    "Only a lead may do this.": ("settle a fee",),
+    "Only a lead may do this.": ("settle a fee", "reopen"),
     "Only a reviewer decides.": ("grant", "refuse"),
     "Your role reads and changes nothing.": ("write", "note", "more time"),
 }

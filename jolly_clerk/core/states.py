@@ -95,3 +95,5 @@ WITH_INTAKE: Final = tuple(state for state, info in STATES.items() if info.desk 
 WITH_REVIEW: Final = tuple(state for state, info in STATES.items() if info.desk == "review")
 #: the state that an entry of the history ends a case in
 ENDINGS: Final[dict[str, State]] = {info.ending: state for state, info in STATES.items() if info.ending}
+#: what a lead may reopen: what the office or its clock ended
+REOPENED: Final[tuple[State, ...]] = ("Not accepted", "Out of scope", "Lapsed", "Refused")

@@ -11,6 +11,7 @@ from jolly_clerk.core import history as h
 from jolly_clerk.core.called import NOTHING_CALLED, Called
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.money_entries import way_back
+from jolly_clerk.core.owning import told_of
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.states import Holder
 from jolly_clerk.core.things import things
@@ -313,6 +314,8 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     "not accepted": lambda e, who, c, t: (_ended("Not accepted", e), "ours", "decision", False),
     "out of scope": lambda e, who, c, t: (_ended("Out of scope", e), "ours", "decision", False),
     "lapsed": lambda e, who, c, t: (_ended("Lapsed", e), "theirs", "decision", False),
+    "assigned": lambda e, who, c, t: (told_of(e, who), "ours", "", True),
+    "reopened": lambda e, who, c, t: (say("The case was reopened: {because}", because=e.because), "ours", "", False),
     "handed over": lambda e, who, c, t: (say("{who} handed the case over to a reviewer", who=who), "ours", "", False),
     "granted": lambda e, who, c, t: (_ended("Granted", e), "ours", "decision", False),
     "refused": lambda e, who, c, t: (_ended("Refused", e), "ours", "decision", False),

@@ -333,6 +333,19 @@ class FirmMember(Base):
     ended_at: Mapped[datetime | None] = mapped_column(default=None)
 
 
+class Absence(Base):
+    """Somebody of the office is away from one day to another, both with them; ``deputy_id`` stands in."""
+
+    __tablename__ = "absences"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    deputy_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    first_day: Mapped[date]
+    last_day: Mapped[date]
+    made_by: Mapped[str] = mapped_column(String(40))
+    made_at: Mapped[datetime]
+
+
 class Basket(Base):
     """Several cases that are paid at the terminal at once: ``parts`` are their references with what of it is for each, as texts."""
 

@@ -147,6 +147,13 @@ class LaneGrounds(InLane):
     grounds: str = Field(default="", max_length=4000)
 
 
+class AssignCase(BaseModel):
+    """Which officer has the case from now on (nothing for nobody), and why."""
+
+    to: str = Field(max_length=40)
+    because: str = Field(default="", max_length=400)
+
+
 class HandOver(BaseModel):
     """To which reviewer."""
 

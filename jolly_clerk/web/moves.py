@@ -11,7 +11,7 @@ from pydantic import BaseModel
 
 from jolly_clerk.office.cases import endings, leaving, paying, refunding
 from jolly_clerk.office.cases.casework import Loaded
-from jolly_clerk.office.desk import checking, correcting, handwork, inquiring, replacing, reviewing, talking
+from jolly_clerk.office.desk import checking, correcting, handwork, inquiring, owning, replacing, reviewing, talking
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.bodies import (
@@ -21,6 +21,7 @@ from jolly_clerk.web.bodies import (
     AskBody,
     AskPointAgain,
     AskRegister,
+    AssignCase,
     BodyAnswered,
     ChargeBack,
     ClosePoint,
@@ -211,6 +212,18 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
             o, w, r, "put out of scope", "", lambda then: endings.put_out_of_scope(then, w, r, b.grounds, seen)
         ),
         "The application does not belong here.",
+    ),
+    (
+        "owner",
+        AssignCase,
+        lambda o, w, r, b, seen: owning.assign(o, w, r, b.to, b.because, seen),
+        "Take a case over, hand it on, give it back; a lead assigns any.",
+    ),
+    (
+        "reopening",
+        Grounds,
+        lambda o, w, r, b, seen: owning.reopen(o, w, r, b.grounds, seen),
+        "Reopen a case that the office or its clock ended.",
     ),
     (
         "hand-over",

@@ -41,6 +41,7 @@ SHARED = {
     ("post", "/api/cases/{reference}/grant"): ("reviewer",),
     ("post", "/api/cases/{reference}/refusal"): ("reviewer",),
     ("post", "/api/cases/{reference}/fees/settlement"): ("lead",),
+    ("post", "/api/cases/{reference}/reopening"): ("lead",),
     ("get", "/api/cases/{reference}/looks"): ("lead", "auditor"),
     ("post", "/api/cases/{reference}/talk"): ("officer", "lead", "reviewer"),
     ("get", "/api/cases/{reference}/words"): ("officer", "lead", "reviewer", "auditor"),
@@ -48,8 +49,12 @@ SHARED = {
     ("get", "/api/cases/{reference}/bundle"): ("officer", "lead", "reviewer", "auditor"),
     ("get", "/api/cases/{reference}/due.ics"): ("applicant", "officer", "lead", "reviewer", "auditor"),
 }
-#: erasing: the page and the second person's word are an officer's as well
+#: who does what of the office's own: who has what and who is away; of erasing the page and the second person's word are an officer's as well
 ERASING = {
+    ("get", "/api/load"): ("officer", "lead"), ("get", "/api/colleagues"): ("officer", "lead"), ("post", "/api/load"): ("lead",),
+    ("post", "/api/cases-assigned"): ("officer", "lead"), ("post", "/api/cases-handed-over"): ("officer", "lead"),
+    ("get", "/api/absences"): ("officer", "lead", "reviewer", "auditor", "rule-keeper"), ("post", "/api/absences"): ("officer", "lead"),
+    ("delete", "/api/absences/{absence}"): ("officer", "lead"),
     ("get", "/api/print-queue"): ("officer", "lead"), ("get", "/api/print-queue/pdf"): ("officer", "lead"),
     ("post", "/api/print-queue/printed"): ("officer", "lead"),
     ("get", "/api/erasing"): ("officer", "lead"), ("post", "/api/erasing"): ("lead",),
@@ -102,6 +107,7 @@ OFFICER = {
     ("post", "/api/cases/{reference}/letter/came-back"), ("post", "/api/cases/{reference}/letter/again"), ("post", "/api/cases/{reference}/letter/replaced"), ("post", "/api/cases/{reference}/letter/posted"),
     ("post", "/api/cases/{reference}/not-accepted"), ("post", "/api/cases/{reference}/out-of-scope"),
     ("get", "/api/cases/{reference}/step-letter"), ("post", "/api/cases/{reference}/ready/taken-back"), ("post", "/api/cases/{reference}/ready/sent"),
+    ("post", "/api/cases/{reference}/owner"),
     ("post", "/api/cases/{reference}/hand-over"), ("post", "/api/cases/{reference}/money"), ("post", "/api/cases/{reference}/charge-backs"),
 }  # fmt: skip
 SEES_ALL = {("get", "/api/tray"), ("get", "/api/tray/more"), ("get", "/api/search")}
@@ -158,6 +164,12 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/cases/{reference}/notes"): {"text": "x"},
     ("put", "/api/drafts/{draft}/files/{attachment}"): {"description": "The sections"},
     ("post", "/api/drafts/{draft}/dockets"): {"slot": "sections", "what": "The sections, drawn by hand"},
+    ("post", "/api/cases/{reference}/owner"): {"to": "berta"},
+    ("post", "/api/cases/{reference}/reopening"): {"grounds": "It was there after all."},
+    ("post", "/api/load"): {"officer": "imre", "to": "maud"},
+    ("post", "/api/cases-assigned"): {"references": ["BW-26-00001-B"], "to": "maud"},
+    ("post", "/api/cases-handed-over"): {"references": ["BW-26-00001-B"], "to": "silas"},
+    ("post", "/api/absences"): {"person": "imre", "deputy": "maud", "first_day": "2026-11-20", "last_day": "2026-11-24"},
     ("post", "/api/firms"): {"name": "Slip and Sons"},
     ("post", "/api/firms/{firm}/members"): {"mail": "cleo@firm.example", "name": "Cleo Fenn"},
     ("put", "/api/firms/{firm}/members/{member}"): {"keeper": True},
@@ -209,12 +221,15 @@ STAGES = {
     ("post", "/api/money/{money}/return"): "money",
     ("post", "/api/money/refunds"): "money",
     ("post", "/api/erasing"): "past",
+    ("post", "/api/cases/{reference}/reopening"): "past",
+    ("delete", "/api/absences/{absence}"): "away",
     ("post", "/api/erasing/{erasure}/confirmation"): "listed",
     ("delete", "/api/erasing/{erasure}"): "listed",
     **dict.fromkeys(
         [
             ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/judgements/rest"), ("post", "/api/cases/{reference}/requirements"),
             ("post", "/api/cases/{reference}/registers"), ("post", "/api/cases/{reference}/not-accepted"), ("post", "/api/cases/{reference}/put-right"),
+            ("post", "/api/cases/{reference}/owner"),
         ],
         "checking",
     ),

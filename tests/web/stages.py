@@ -19,7 +19,7 @@ from jolly_clerk.office.desk import checking, handwork, inquiring, reviewing
 from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.office import Who
-from jolly_clerk.office.people import firms
+from jolly_clerk.office.people import absences, firms
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import (
     adding,
@@ -177,6 +177,9 @@ class Stages(Cases):
                 mandates.accept(self.office, self.odalys, one.id)
                 names["reference"] = self.filed_by(ida)
                 mandates.end(self.office, ida, one.id)
+        if stage == "away":
+            away = absences.go_away(self.office, self.imre, "imre", "maud", self.instant.date(), self.instant.date())
+            names["absence"] = away[0].id
         if stage == "firm":
             with write_session(self.office.engine) as session:
                 session.get_one(Person, "odalys").mail = "odalys@renn.example"
@@ -242,7 +245,7 @@ class Stages(Cases):
 
     def further(self, stage: str, names: dict[str, str]) -> None:
         reference, imre = names["reference"], self.imre
-        if stage in ("filed", "invited", "issuer", "remade", "offered", "mandate", "mandate over", "adding", "firm"):
+        if stage in ("filed", "invited", "issuer", "remade", "offered", "mandate", "mandate over", "adding", "firm", "away"):
             return
         checking.begin_checking(self.office, imre, reference)
         if stage == "fee set":

@@ -37,6 +37,7 @@ export function StepForm({
   const [means, setMeans] = useState<"transfer" | "cheque" | "cash">("transfer");
   const [mark, setMark] = useState("");
   const [body, setBody] = useState(view.bodies[0]?.no ?? 1);
+  const [officer, setOfficer] = useState(view.officer_id);
   const [valueDay, setValueDay] = useState(view.today);
   const [payer, setPayer] = useState("");
   const [account, setAccount] = useState("");
@@ -115,6 +116,12 @@ export function StepForm({
             body: { payment, because: text },
           }),
         );
+      case "assign":
+        return ask(
+          api.POST("/api/cases/{reference}/owner", { params, headers: seen, body: { to: officer, because: text } }),
+        );
+      case "reopen":
+        return ask(api.POST("/api/cases/{reference}/reopening", grounds));
       default:
         return ask(api.POST("/api/cases/{reference}/undo", { params, headers: seen, body: {} }));
     }
@@ -125,6 +132,7 @@ export function StepForm({
     (!step.fields.includes("text") || text.trim().length >= (step.least ?? 3)) &&
     (!step.fields.includes("title") || title.trim().length >= (step.fields.includes("place") ? 1 : 3)) &&
     (!step.fields.includes("place") || place !== "") &&
+    (!step.fields.includes("officer") || officer !== view.officer_id) &&
     (!step.fields.includes("amount") || (Number(sum) > 0 && mark.trim().length >= 3));
   return (
     <form
@@ -250,6 +258,19 @@ export function StepForm({
             {view.bodies.map((b) => (
               <option key={b.no} value={b.no}>
                 {say("{{body}}, due {{due}}", { body: b.body, due: day(b.due) })}
+              </option>
+            ))}
+          </select>
+        </>
+      )}
+      {step.fields.includes("officer") && (
+        <>
+          <label htmlFor="step-officer">{say("To whom?")}</label>
+          <select id="step-officer" value={officer} onChange={(e) => setOfficer(e.target.value)}>
+            <option value="">{say("nobody")}</option>
+            {view.officers.map((o) => (
+              <option key={o.id} value={o.id}>
+                {o.name}
               </option>
             ))}
           </select>

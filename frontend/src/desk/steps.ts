@@ -5,7 +5,19 @@ export type Step = {
   move: string;
   label: string;
   says: string;
-  fields: ("place" | "title" | "text" | "points" | "answer" | "amount" | "means" | "mark" | "payment" | "body")[];
+  fields: (
+    | "place"
+    | "title"
+    | "text"
+    | "points"
+    | "answer"
+    | "amount"
+    | "means"
+    | "mark"
+    | "payment"
+    | "body"
+    | "officer"
+  )[];
   title?: string;
   ask?: string;
   least?: number;
@@ -122,6 +134,21 @@ export const STEPS: Step[] = [
     fields: ["text"],
     ask: say("Where does it belong?"),
     offers: "out of scope",
+  },
+  {
+    move: "assign",
+    label: say("Give it to somebody"),
+    says: say("Take it over, hand it on, or give it back: then nobody has it. Only the office sees this."),
+    fields: ["officer", "text"],
+    ask: say("Why, if it helps"),
+    least: 0,
+  },
+  {
+    move: "reopen",
+    label: say("Reopen the case"),
+    says: say("It goes on as it stood. What is to go back and has not left stays here; the applicant reads why."),
+    fields: ["text"],
+    ask: say("Why is it reopened?"),
   },
   { move: "undo", label: say("Take my last step back"), says: say("Until the next letter or decision."), fields: [] },
 ];

@@ -11,6 +11,7 @@ import { clockWords, Ribbon } from "../shared/Ribbon";
 import { amount, capital, day, exactly, since } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
+import { Picked, TakeOver } from "./Picked";
 import "./tray.css";
 
 type Row = Omit<Schemas["Row"], "squares"> & { squares: (string | boolean)[][] };
@@ -54,6 +55,7 @@ export function Tray() {
   const waiting = useGroup(shown, "waiting", groups);
   const rows = [...running.rows, ...ready.rows, ...waiting.rows];
   const [marked, setMarked] = useState("");
+  const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
   const at = Math.max(
     0,
     rows.findIndex((row) => row.reference === marked),
@@ -61,8 +63,12 @@ export function Tray() {
   const chosen = rows[at];
   const list = useRef<HTMLDivElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another list begins at its top
-  useEffect(() => setMarked(""), [whose, kind, view]);
+  useEffect(() => {
+    setMarked("");
+    setPicked(new Set());
+  }, [whose, kind, view]);
   const reviewer = session.data?.may?.moves === "reviewer";
+  const judges = session.data?.may?.moves === "officer";
   /** The list with one of its filters turned on, or off again. */
   const turn = (name: string, value: string) => {
     const next = new URLSearchParams(search);
@@ -79,8 +85,16 @@ export function Tray() {
   useHotkey("ArrowUp", () => move(-1));
   useHotkey("n", () => move(1));
   useHotkey("b", () => move(-1));
+  const pick = (reference: string) =>
+    setPicked((now) => {
+      const next = new Set(now);
+      if (!next.delete(reference)) next.add(reference);
+      return next;
+    });
+  useHotkey("p", () => chosen && judges && pick(chosen.reference), judges);
   useHotkey("Enter", () => chosen && navigate(`/desk/${chosen.reference}`));
   const first = session.data?.person?.first_name;
+  const me = session.data?.person?.name ?? "";
 
   return (
     <div className="tray">
@@ -133,6 +147,12 @@ export function Tray() {
           <br />
           <Key>{say("Enter")}</Key> {say("open")}
           <br />
+          {judges && (
+            <>
+              <Key>P</Key> {say("pick several")}
+              <br />
+            </>
+          )}
           <Key>F</Key> {say("find")}
         </p>
       </aside>
@@ -165,6 +185,7 @@ export function Tray() {
         </div>
         <ProblemNote error={tray.error} onAgain={() => tray.refetch()} />
         {tray.isPending && <Skeleton lines={10} />}
+        {judges && <Picked picked={picked} onDone={() => setPicked(new Set())} />}
         <Words words={tray.data?.words ?? []} />
         {tray.data &&
           GROUPS.map(([group, title, none]) => {
@@ -176,7 +197,15 @@ export function Tray() {
                 </h2>
                 {pages.rows.length === 0 && <p className="tray-none">{none}</p>}
                 {pages.rows.map((row) => (
-                  <TrayRow key={row.reference} row={row} chosen={chosen === row} onMark={setMarked} onOpen={open} />
+                  <TrayRow
+                    key={row.reference}
+                    row={row}
+                    chosen={chosen === row}
+                    owner={row.officer === me ? "" : row.officer || (whose === "everyone's" ? say("nobody's yet") : "")}
+                    picked={picked.has(row.reference)}
+                    onMark={setMarked}
+                    onOpen={open}
+                  />
                 ))}
                 <More pages={pages} />
               </section>
@@ -184,7 +213,11 @@ export function Tray() {
           })}
       </main>
       <aside className="tray-peek" aria-label={say("The marked case")}>
-        {chosen ? <Peek row={chosen} /> : <p className="second">{say("Mark a case to see it here.")}</p>}
+        {chosen ? (
+          <Peek row={chosen} judges={judges} me={session.data?.person?.id ?? ""} picked={picked} onPick={pick} />
+        ) : (
+          <p className="second">{say("Mark a case to see it here.")}</p>
+        )}
       </aside>
     </div>
   );
@@ -231,26 +264,39 @@ function useGroup(shown: { whose: Whose; kind: string; view: View }, group: Grou
   return { ...pages, count: first.count };
 }
 
-type RowProps = { row: Row; chosen: boolean; onMark: (reference: string) => void; onOpen: (reference: string) => void };
+type RowProps = {
+  row: Row;
+  chosen: boolean;
+  /** Who has it, where that is not oneself. */
+  owner: string;
+  picked: boolean;
+  onMark: (reference: string) => void;
+  onOpen: (reference: string) => void;
+};
 
 /** One case in the list; it is drawn anew only when it changes or is marked. */
-const TrayRow = memo(function TrayRow({ row, chosen, onMark, onOpen }: RowProps) {
+const TrayRow = memo(function TrayRow({ row, chosen, owner, picked, onMark, onOpen }: RowProps) {
   return (
     <button
       type="button"
       data-row={row.reference}
-      className={`tray-row${chosen ? " chosen" : ""}`}
+      className={`tray-row${chosen ? " chosen" : ""}${picked ? " picked" : ""}`}
       aria-current={chosen || undefined}
       onFocus={(e) => e.target.matches(":focus-visible") && onMark(row.reference)}
       onClick={(e) => (chosen || e.detail === 0 ? onOpen(row.reference) : onMark(row.reference))}
       onDoubleClick={() => onOpen(row.reference)}
     >
-      <span className="mono tray-ref">{row.reference}</span>
+      <span className="mono tray-ref">
+        {picked && <span aria-hidden="true">✓ </span>}
+        {row.reference}
+        {picked && <span className="jc-hidden"> {say("picked")}</span>}
+      </span>
       <span className="tray-what">
         <b className={row.group === "waiting" ? "plain" : ""} title={row.next}>
           {row.next}
         </b>
         <small title={`${row.title} · ${row.applicant}`}>
+          {owner && <em className="tray-owner">{owner} · </em>}
           {row.title}
           {!row.title.includes(row.applicant) && ` · ${row.applicant}`}
         </small>
@@ -274,7 +320,19 @@ const TrayRow = memo(function TrayRow({ row, chosen, onMark, onOpen }: RowProps)
   );
 });
 
-function Peek({ row }: { row: Row }) {
+function Peek({
+  row,
+  judges,
+  me,
+  picked,
+  onPick,
+}: {
+  row: Row;
+  judges: boolean;
+  me: string;
+  picked: ReadonlySet<string>;
+  onPick: (reference: string) => void;
+}) {
   const navigate = useNavigate();
   const glance = useQuery({
     queryKey: ["summary", row.reference, row.changed_at],
@@ -344,6 +402,17 @@ function Peek({ row }: { row: Row }) {
             ))}
           </ul>
         </section>
+      )}
+      {judges && (
+        <p>
+          <span className="second">
+            {row.officer ? say("with {{officer}}", { officer: row.officer }) : say("nobody has it yet")}
+          </span>{" "}
+          <TakeOver row={row} me={me} />{" "}
+          <button type="button" className="jc-link" onClick={() => onPick(row.reference)}>
+            {picked.has(row.reference) ? say("pick it no more") : say("pick it")}
+          </button>
+        </p>
       )}
       <button type="button" className="jc-button" onClick={() => navigate(`/desk/${row.reference}`)}>
         {say("Open")} <Key>{say("Enter")}</Key>

@@ -22,7 +22,7 @@ from jolly_clerk.core.conflicts import WHOLE, conflicting
 from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.due import next_look
 from jolly_clerk.core.form import Sheet
-from jolly_clerk.core.history import Entry, HandedOver, History
+from jolly_clerk.core.history import Assigned, Entry, HandedOver, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lanes import their_lane
 from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane
@@ -76,7 +76,7 @@ class Loaded:
     def people(self) -> set[str]:
         """The ids of everybody who has to do with the case: who applied, who did something, to whom it was handed."""
         done = self.history.entries
-        return {self.case.applicant_id, *(e.who for e in done), *(e.to for e in done if isinstance(e, HandedOver))}
+        return {self.case.applicant_id, *(e.who for e in done), *(e.to for e in done if isinstance(e, (Assigned, HandedOver)))}
 
 
 Decide = Callable[[Loaded], Sequence[Entry]]
@@ -357,7 +357,7 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "title": a.title[:300],
         "state": a.state,
         "holder": holder,
-        "officer_id": so_far.checking.who if so_far.checking else None,
+        "officer_id": so_far.officer or None,
         "edition_sha256": filed.edition_sha256 or loaded.case.edition_sha256,
         "reviewer_id": so_far.handed.to if so_far.handed else None,
         "permit_code": so_far.issued.code if so_far.issued else None,

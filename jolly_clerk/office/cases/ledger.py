@@ -92,7 +92,7 @@ def note(session: Session, case: Case, entries: Sequence[h.Entry], currency: str
             for refund in session.scalars(select(Refund).where(Refund.case_id == case.id, Refund.key == entry.of)):
                 refund.left_at, refund.approved_by = entry.at, entry.who
                 refund.means, refund.account = entry.means, entry.account
-        elif isinstance(entry, h.LapseUndone):
+        elif isinstance(entry, (h.LapseUndone, h.Reopened)):
             for refund in session.scalars(select(Refund).where(Refund.case_id == case.id, Refund.key.in_(entry.cancels))):
                 session.delete(refund)
         elif isinstance(entry, h.ChargedBack):

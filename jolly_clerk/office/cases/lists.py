@@ -3,36 +3,32 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import UTC, date, datetime
 from typing import Literal, get_args
 
-from sqlalchemy import ColumnElement, Select, and_, false, func, not_, or_, select, true
-from sqlalchemy.orm import InstrumentedAttribute, Session, defer
+from sqlalchemy import ColumnElement, and_, false, func, not_, or_, select, true
+from sqlalchemy.orm import Session
 
-from jolly_clerk.core.clock import PAYING
 from jolly_clerk.core.say import say, spoken_language
 from jolly_clerk.core.searching import sought
 from jolly_clerk.core.states import State
-from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.urgency import (
     RUNNING_OUT,
     Group,
     Place,
-    TimeLeft,
-    days_left,
-    group_of,
-    place_of,
     running_out_until,
-    time_left,
     week_from,
 )
 from jolly_clerk.office.cases.casework import assessed
+from jolly_clerk.office.cases.rows import PAGE as PAGE
+from jolly_clerk.office.cases.rows import Row as Row
+from jolly_clerk.office.cases.rows import page_of, people_of, row_of
 from jolly_clerk.office.cases.seeing import visible
 from jolly_clerk.office.desk.waiting import WordView, words_for
-from jolly_clerk.office.errors import Invalid, NotAllowed
+from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people.absences import stands_in_for
 from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.rules.rulebooks import kinds, office_calendar
 from jolly_clerk.store.chain import load_history
@@ -44,38 +40,6 @@ Whose = Literal["mine", "nobody's yet", "everyone's"]
 KeptView = Literal["", "answers came back", "paid, unread", "lapse this week", "to hand over"]
 #: the lists that are kept at hand, each by the state that it shows
 OF_STATE: dict[KeptView, State] = {"answers came back": "Answers came back", "paid, unread": "Filed", "to hand over": "Complete"}
-
-
-@dataclass(frozen=True, slots=True)
-class Row:
-    """One case in a list. ``left`` counts ``unit`` from today to the limit, that of the lane ``limit_of`` where there are lanes;
-    negative when it is past. ``place`` is where it stands among the applicant's own; ``pays`` tells that money is waited for,
-    ``kept`` that it came from elsewhere and is kept as it came."""
-
-    reference: str
-    kind: str
-    title: str
-    applicant: str
-    officer: str
-    state: State
-    holder: str
-    group: Group
-    place: Place
-    next: str
-    filed_at: datetime
-    changed_at: datetime
-    limit_day: date | None
-    left: int | None
-    unit: Literal["working days", "days"]
-    time_left: TimeLeft
-    pays: bool
-    step: str
-    limit_of: str
-    judged: int
-    asked: int
-    squares: tuple[tuple[str, bool], ...]
-    own_reference: str
-    kept: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,8 +93,6 @@ class PlacePage:
     after: str
 
 
-#: so many rows are shown at once; the next so many follow when asked for
-PAGE = 50
 GROUPS: tuple[Group, ...] = ("running out", "ready", "waiting")
 PLACES: tuple[Place, ...] = ("waiting", "running", "closed")
 Wanted = list[ColumnElement[bool]]
@@ -160,11 +122,17 @@ class _Lists:
         self.office, self.who, self.now, self.calendar = office, who, office.now(), office_calendar(office)
         self.today = self.calendar.local_day(self.now)
         self.reviewer = who.may.moves == "reviewer"
+        with read_session(office.engine) as session:
+            self.mine = [who.id, *stands_in_for(session, who, self.today)]
         self.here = and_(Case.tray == ("review" if self.reviewer else "intake"), *visible(who))
 
     def whose(self, whose: Whose) -> Wanted:
         holder = Case.reviewer_id if self.reviewer else Case.officer_id
-        owned: dict[Whose, Wanted] = {"mine": [holder == self.who.id], "nobody's yet": [holder.is_(None)], "everyone's": []}
+        owned: dict[Whose, Wanted] = {
+            "mine": [holder.in_(self.mine) if len(self.mine) > 1 else holder == self.who.id],
+            "nobody's yet": [holder.is_(None)],
+            "everyone's": [],
+        }
         return owned[whose]
 
     def view(self, view: KeptView) -> Wanted:
@@ -229,11 +197,11 @@ class _Lists:
         wanted = [self.here, *self.whose(shown.whose), *self.view(shown.view), *self.group(group)]
         wanted += [Case.kind == shown.kind] if shown.kind else []
         found = select(Case).where(*wanted).order_by(Case.sort_at, Case.reference)
-        return _page(session, found, (Case.sort_at, Case.reference), after)
+        return page_of(session, found, (Case.sort_at, Case.reference), after)
 
     def rows(self, cases: Sequence[Case], names: dict[str, str]) -> tuple[Row, ...]:
         """The rows of cases, with the names of their people."""
-        return tuple(_row(c, names, self.calendar, self.now, officer=True) for c in cases)
+        return tuple(row_of(c, names, self.calendar, self.now, officer=True) for c in cases)
 
 
 VIEWS: tuple[KeptView, ...] = ("answers came back", "paid, unread", "lapse this week", "to hand over")
@@ -245,7 +213,7 @@ def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView 
     with read_session(office.engine) as session:
         counts, kinds_, views, groups = lists.counts(session, shown)
         found = {group: lists.page(session, shown, group) if groups[group] else ([], "") for group in GROUPS}
-        names = names_in(session, _people([one for cases, _ in found.values() for one in cases]))
+        names = names_in(session, people_of([one for cases, _ in found.values() for one in cases]))
     pages = [GroupPage(group, groups[group], lists.rows(cases, names), after) for group, (cases, after) in found.items()]
     titles = {r.edition.kind: r.edition.title for r in kinds(office, lists.today)}
     return Tray(
@@ -267,37 +235,8 @@ def more_of_tray(office: Office, who: Who, shown: Shown, group: Group, after: st
     with read_session(office.engine) as session:
         cases, onwards = lists.page(session, shown, group, after)
         return GroupPage(
-            group, lists.counts(session, shown)[3][group], lists.rows(cases, names_in(session, _people(cases))), onwards
+            group, lists.counts(session, shown)[3][group], lists.rows(cases, names_in(session, people_of(cases))), onwards
         )
-
-
-def _page(
-    session: Session,
-    found: Select[Case],
-    key: tuple[InstrumentedAttribute[datetime], InstrumentedAttribute[str]],
-    after: str,
-    down: bool = False,
-) -> tuple[list[Case], str]:
-    """One page by its key, an instant and a reference: from ``after`` on, and where the next one begins."""
-    if after:
-        stamp, _, reference = after.partition(" ")
-        try:
-            at = datetime.fromisoformat(stamp).astimezone(UTC)
-        except (ValueError, OverflowError):
-            raise Invalid(say("There is no such page."), "after") from None
-        beyond = key[0] < at if down else key[0] > at
-        found = found.where(or_(beyond, and_(key[0] == at, key[1] > reference)))
-    cases = list(session.scalars(found.limit(PAGE + 1).options(defer(Case.outcome))))
-    if len(cases) <= PAGE:
-        return cases, ""
-    last = cases[PAGE - 1]
-    return cases[:PAGE], f"{getattr(last, key[0].key).isoformat()} {last.reference}"
-
-
-def _people(cases: Sequence[Case]) -> Iterator[str | None]:
-    for one in cases:
-        yield one.applicant_id
-        yield one.officer_id
 
 
 def my_cases(office: Office, who: Who) -> tuple[PlacePage, ...]:
@@ -320,14 +259,14 @@ def _own(office: Office, session: Session, who: Who, place: Place, count: int, a
     # what waits stands by its limit, the nearest first; all else by what changed last
     by, down = (Case.sort_at, False) if place == "waiting" else (Case.changed_at, True)
     own = own.order_by(by.desc() if down else by, Case.reference)
-    cases, onwards = _page(session, own, (by, Case.reference), after, down=down) if count else ([], "")
+    cases, onwards = page_of(session, own, (by, Case.reference), after, down=down) if count else ([], "")
     return PlacePage(place, count, own_rows(office, session, cases), onwards)
 
 
 def own_rows(office: Office, session: Session, cases: Sequence[Case]) -> tuple[Row, ...]:
     """Cases as their applicant sees them in a list."""
-    calendar, names = office_calendar(office, session), names_in(session, _people(cases))
-    rows = tuple(_row(c, names, calendar, office.now(), officer=False) for c in cases)
+    calendar, names = office_calendar(office, session), names_in(session, people_of(cases))
+    rows = tuple(row_of(c, names, calendar, office.now(), officer=False) for c in cases)
     if spoken_language():  # what comes next is kept in the office's language; whoever reads another is told it anew
         rows = tuple(replace(row, next=_next_in_words(office, session, case)) for row, case in zip(rows, cases, strict=True))
     return rows
@@ -359,41 +298,5 @@ def search(office: Office, who: Who, words: str) -> tuple[Row, ...]:
         ids = matching(session, wanted)
         found = {c.id: c for c in session.scalars(select(Case).where(Case.id.in_(ids), *visible(who)))}
         cases = [found[id_] for id_ in ids if id_ in found][:MOST_FOUND]
-        names = names_in(session, _people(cases))
-    return tuple(_row(c, names, calendar, now, officer=True) for c in cases)
-
-
-def _row(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, officer: bool) -> Row:
-    today = calendar.local_day(now)
-    holder, limit_day, limit_of = row.holder, row.limit_day, row.limit_of
-    if row.their_limit_day and not officer:  # in one lane it is the applicant's turn, in another the office's
-        holder, limit_day, limit_of = "theirs", row.their_limit_day, row.their_limit_of
-    near = days_left(limit_day, holder, today, calendar)
-    left = days_left(limit_day, holder, today, calendar, row.counted_after)
-    squares = tuple((str(s), bool(j)) for s, j in row.squares)
-    return Row(
-        reference=row.reference,
-        kind=row.kind,
-        title=row.title,
-        applicant=names.get(row.applicant_id, ""),
-        officer=names.get(row.officer_id or "", ""),
-        state=row.state,
-        holder=holder,
-        group=group_of("ours" if officer and row.their_limit_day else holder, near),
-        place=place_of(row.state, row.step, holder),
-        next=say("Ready, and leaves soon") if officer and row.leaves_at else row.next_officer if officer else row.next_applicant,
-        filed_at=row.filed_at,
-        changed_at=row.changed_at,
-        limit_day=limit_day,
-        left=left,
-        unit="working days" if holder == "ours" else "days",
-        time_left=time_left(left, holder, row.step, own=not officer),
-        pays=row.step in PAYING,
-        step=row.step,
-        limit_of=limit_of,
-        judged=sum(1 for _, judged in squares if judged),
-        asked=len(squares),
-        squares=squares if officer else (),
-        own_reference=row.own_reference,
-        kept=row.kept,
-    )
+        names = names_in(session, people_of(cases))
+    return tuple(row_of(c, names, calendar, now, officer=True) for c in cases)

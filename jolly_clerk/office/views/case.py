@@ -34,6 +34,7 @@ from jolly_clerk.office.cases.casework import Loaded, load_case, moments_of
 from jolly_clerk.office.cases.leaving import LeavingView, leaving
 from jolly_clerk.office.cases.seeing import need_open
 from jolly_clerk.office.desk.checking import due_if_sent_now
+from jolly_clerk.office.desk.owning import colleagues
 from jolly_clerk.office.desk.reviewing import reviewers
 from jolly_clerk.office.desk.sameness import same_elsewhere
 from jolly_clerk.office.desk.talking import Message, message_files, messages
@@ -128,6 +129,8 @@ class CaseView:
     acting: bool
     rights: tuple[Right, ...]
     officer: str
+    officer_id: str
+    officers: tuple[Choice, ...]
     revision: int
     today: date
     edition_sha256: str
@@ -226,7 +229,6 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
     known_names = names(office, loaded.people)
     inner = who.sees_all
     a, today = loaded.assessment, loaded.known.calendar.local_day(loaded.now)
-    checking = loaded.so_far.checking
     titles = {f"documents.{slot.slot}": slot.title for slot in item_slots(a)}
     told, noted = messages(office, loaded, known_names, inner)
     moments = moments_of(loaded, known_names)
@@ -247,7 +249,9 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         own=loaded.access.owner,
         acting=bool(loaded.access.mandate),
         rights=loaded.access.rights,
-        officer=known_names.get(checking.who, "") if checking else "",
+        officer=known_names.get(loaded.so_far.officer, ""),
+        officer_id=loaded.so_far.officer if inner else "",
+        officers=tuple(Choice(o.id, o.name) for o in colleagues(office)) if who.is_officer else (),
         revision=loaded.entries,
         today=today,
         edition_sha256=loaded.case.edition_sha256,
