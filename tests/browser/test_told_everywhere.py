@@ -36,7 +36,7 @@ class ToldEverywhere(BrowserTest):
 
     def look(self, page: Page, view: dict[str, Any]) -> int:
         """Go to each page on which something is to be said; returns how many sentences were found there."""
-        wanted: dict[str, list[str]] = {}
+        wanted: dict[str, list[tuple[str, str]]] = {}
         parts = {p["id"]: {q["place"]: q for q in p["questions"]} for p in view["assessment"]["parts"] if p["asked"]}
         for r in view["assessment"]["requirements"]:
             if r["proposed"] not in ("wanting", "in doubt") or r["kind"] not in ("rule", "agreement", "prerequisite", "answer"):
@@ -46,10 +46,14 @@ class ToldEverywhere(BrowserTest):
                 state = parts.get(part, {}).get(place)
                 says = (state or {}).get("fault", "") if r["kind"] == "answer" else r["because"]
                 if says and part in parts and (state is None or state["asked"] == "yes"):
-                    wanted.setdefault(part, []).append(says)
+                    wanted.setdefault(part, []).append((place, says))
         for part, sentences in wanted.items():
             page.goto(f"{self.server.address}/filing/{view['id']}/{part}")
             main = page.locator(".filing-main")
-            for says in sentences:
+            expect(main.get_by_role("heading", level=1)).to_be_visible()
+            table = main.get_by_role("grid").count() > 0
+            for n, (place, says) in enumerate(sentences):
+                if table:  # it stands below the cell that is marked
+                    page.goto(f"{self.server.address}/filing/{view['id']}/{part}?look={n}#{place}")
                 expect(main).to_contain_text(says.replace("\u00a0", " "))
         return sum(len(sentences) for sentences in wanted.values())
