@@ -30,6 +30,8 @@ class Compared(unittest.TestCase):
                 "in force: was 2025-07-01, is 2026-07-01.",
                 "letters in: new, filer.language.",
                 "Registers, plots, measures: new, works.distance.",
+                "Registers, builders: new, title “Roll of builders”, key number, asked by people.number, columns number “Roll number”, "
+                "name Name, trade Trade, until “Entered until”, remark Remark, inner remark, article 13(2).",
                 "Way in, low-fence, insist: new, True.",
                 "Way in, small-shed, insist: new, True.",
                 "Way in, plain-repair, insist: new, True.",
@@ -38,6 +40,8 @@ class Compared(unittest.TestCase):
                 "Parts, Who is filing, questions, In which language do you answer?, profile: new, language.",
                 "Parts, Who is filing, questions, How should letters reach you?, profile: new, letters.",
                 "Parts, The place, questions, What are you to the plot?, ask: was “What are you to the plot?”, is “Do you own the plot?”.",
+                "Parts, People on site, questions, Name, register: new, builders.name.",
+                "Parts, People on site, questions, Number on the roll of builders, register: new, builders.number.",
                 "Documents, Owner's consent, in the name of: new, place.owner.",
                 "Requirements, Applicant may act for the owner, asks: new, “Show that you may act for the owner”.",
                 "Requirements, Plot is on the land register, asks: new, “State the plot as on the land register”.",

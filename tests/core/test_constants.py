@@ -28,6 +28,8 @@ PLACES = (
 )  # fmt: skip
 WORDS = {"title", "says", "help", "article", "because", "ask", "otherwise", "id", "slot", "line", "near", "withdrawn_article"}
 WORDS |= {"out_of_scope_article", "text", "declare", "beside", "at", "places", "unit", "options", "register"}
+#: how a blank form is laid out on paper
+WORDS |= {"form"}
 #: bounds of what may be typed are no rule of the job
 BOUNDS = {"at_most", "at_least", "decimals", "default"}
 NUMBER = re.compile(r"(?<![\w.\-])\d+(?:\.\d+)?(?![\w.])|(?<=\d:)\d+(?!\w)")

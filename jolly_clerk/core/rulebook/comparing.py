@@ -142,6 +142,6 @@ def _said(value: Value) -> str:
     if isinstance(value, list):
         return "; ".join(_said(v) for v in value)
     if isinstance(value, dict):
-        return ", ".join(f"{k.replace('_', ' ')} {_said(v)}" for k, v in value.items() if v is not None)
+        return ", ".join(f"{k.replace('_', ' ')} {_said(v)}" for k, v in value.items() if v not in (None, [], {}))
     text = " ".join(str(value).split())
     return f"“{text}”" if " " in text else text

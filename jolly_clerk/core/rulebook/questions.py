@@ -12,6 +12,7 @@ from jolly_clerk.core.rulebook.checked import Checked
 from jolly_clerk.core.rulebook.compiled import AskedQuestion, ComputedValue, Node, PartItems, Path
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.functions import AGGREGATES, BUILT_IN
+from jolly_clerk.core.rulebook.near import did_you_mean
 from jolly_clerk.core.rulebook.scope import Scope
 from jolly_clerk.core.say import say
 
@@ -145,11 +146,12 @@ class Questions(Checked):
 
     def form_fields(self, slot: m.Slot, path: Path) -> None:
         """Fault a field of a blank form that is filled in from no question, or stands twice."""
-        parts = {f"{p.id}.{q.id}": p for p in self.e.parts for q in p.questions if q.type != "rows"}
+        parts = [p for p in self.e.parts if not p.each or p.id == slot.for_each]
+        asked = [f"{p.id}.{q.id}" for p in parts for q in p.questions if q.type != "rows"]
         for n, field in enumerate(slot.form):
-            part = parts.get(field.from_ or "")
-            if field.from_ and (part is None or (part.each and part.id != slot.for_each)):
-                told = say("{name} is no question that stands as often as this form", name=f"{field.from_!r}")
+            if field.from_ and field.from_ not in asked:
+                near = did_you_mean(field.from_, asked)
+                told = say("`{name}` is no question that stands as often as this form{near}", name=field.from_, near=near)
                 self.fault((*path, "form", n, "from"), told)
             if field.id in [other.id for other in slot.form[:n]]:
                 self.fault((*path, "form", n, "id"), say("the field {name} stands twice", name=f"{field.id!r}"))
