@@ -74,12 +74,12 @@ function DeskHead({ view, state }: { view: CaseView; state: string }) {
       <p className="desk-who">
         {view.applicant}
         <br />
-        <b>{view.officer ? say("with {{officer}}", { officer: view.officer }) : say("nobody has it yet")}</b>
-        <br />
         {say("filed {{filing_day}}, {{files}}", {
           filing_day: day(a.filing_day),
           files: things(latest?.files.length ?? 0, "file"),
         })}
+        {" · "}
+        <b>{view.officer ? say("with {{officer}}", { officer: view.officer }) : say("nobody has it yet")}</b>
         {latest?.dossier.note && (
           <>
             <br />“{latest.dossier.note}”

@@ -90,8 +90,8 @@ export function Picked({ picked, onDone }: { picked: ReadonlySet<string>; onDone
   );
 }
 
-/** Taking a case over from the in-tray. */
-export function TakeOver({ row, me }: { row: { reference: string; officer: string }; me: string }) {
+/** Who has a case, and taking it over from the in-tray. */
+export function Owner({ row, me }: { row: Pick<Schemas["Row"], "reference" | "officer" | "officer_id">; me: string }) {
   const anew = useAnew();
   const take = useMutation({
     mutationFn: () =>
@@ -99,13 +99,17 @@ export function TakeOver({ row, me }: { row: { reference: string; officer: strin
     onSuccess: anew,
   });
   const refused = take.data?.[0]?.refused;
+  if (row.officer_id === me) return <span className="second">{say("with you")}</span>;
   return (
-    <>
+    <span>
+      <span className="second">
+        {row.officer ? say("with {{officer}}", { officer: row.officer }) : say("nobody has it yet")}
+      </span>{" "}
       <button type="button" className="jc-link" disabled={take.isPending} onClick={() => take.mutate()}>
         {say("take it over")}
       </button>
       {refused && <span role="status"> {refused}</span>}
       <ProblemNote error={take.error} />
-    </>
+    </span>
   );
 }

@@ -11,7 +11,7 @@ import { clockWords, Ribbon } from "../shared/Ribbon";
 import { amount, capital, day, exactly, since } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
-import { Picked, TakeOver } from "./Picked";
+import { Owner, Picked } from "./Picked";
 import "./tray.css";
 
 type Row = Omit<Schemas["Row"], "squares"> & { squares: (string | boolean)[][] };
@@ -341,9 +341,19 @@ function Peek({
   const view = glance.data;
   return (
     <>
-      <p className="mono">{row.reference}</p>
+      <p className="tray-beside">
+        <span className="mono">{row.reference}</span>
+        {judges && (
+          <button type="button" className="jc-link" onClick={() => onPick(row.reference)}>
+            {picked.has(row.reference) ? say("pick it no more") : say("pick it")}
+          </button>
+        )}
+      </p>
       <h2>{row.title}</h2>
-      <Stamp state={row.state} />
+      <div className="tray-beside">
+        <Stamp state={row.state} />
+        {judges && <Owner row={row} me={me} />}
+      </div>
       {!view && <Skeleton lines={5} />}
       {view?.clock && (
         <>
@@ -402,17 +412,6 @@ function Peek({
             ))}
           </ul>
         </section>
-      )}
-      {judges && (
-        <p>
-          <span className="second">
-            {row.officer ? say("with {{officer}}", { officer: row.officer }) : say("nobody has it yet")}
-          </span>{" "}
-          <TakeOver row={row} me={me} />{" "}
-          <button type="button" className="jc-link" onClick={() => onPick(row.reference)}>
-            {picked.has(row.reference) ? say("pick it no more") : say("pick it")}
-          </button>
-        </p>
       )}
       <button type="button" className="jc-button" onClick={() => navigate(`/desk/${row.reference}`)}>
         {say("Open")} <Key>{say("Enter")}</Key>

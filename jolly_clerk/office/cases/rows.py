@@ -33,6 +33,8 @@ class Row:
     title: str
     applicant: str
     officer: str
+    #: the id of whoever of the office has it, told to officers
+    officer_id: str
     state: State
     holder: str
     group: Group
@@ -99,6 +101,7 @@ def row_of(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, 
         title=row.title,
         applicant=names.get(row.applicant_id, ""),
         officer=names.get(row.officer_id or "", ""),
+        officer_id=(row.officer_id or "") if officer else "",
         state=row.state,
         holder=holder,
         group=group_of("ours" if officer and row.their_limit_day else holder, near),
