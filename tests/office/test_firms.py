@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
+import io
+import json
+import zipfile
+
 from jolly_clerk.office.cases import lists
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
+from jolly_clerk.office.keeping.copying import copy_of
+from jolly_clerk.office.keeping.erasing import erase_person
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.people import firms
 from jolly_clerk.office.people.directory import add_person, begin_session, people, person, signed_in
-from jolly_clerk.office.post.mailing import outbox
+from jolly_clerk.office.post.mailing import outbox, put_out_text
 from jolly_clerk.office.preparing import attaching, drafts, filing, profiles, signing
 from jolly_clerk.office.views.case import case_view
+from jolly_clerk.store.beside import Erasure
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Person
 from tests.helpers import answers
+from tests.office.test_erasing import dumped
 from tests.office.test_journey import PLAN, ROOF, Cases
 
 BEN = "ben@firm.example"
@@ -117,3 +125,30 @@ class Firms(Cases):
         for name in ("", "x"):
             with self.assertRaises(Invalid):
                 firms.found(self.office, person(self.office, "ben"), name)
+
+    def test_held_about_somebody_and_erased(self) -> None:
+        self.member()
+        with write_session(self.office.engine) as session:
+            session.get_one(Person, "odalys").mobile = "+300 55"
+            put_out_text(session, "told", "+300 55", "A code for Odalys", self.office.now())
+        out = io.BytesIO()
+        copy_of(self.office, "odalys", out)
+        with zipfile.ZipFile(out) as copy:
+            told = {name: json.loads(copy.read(f"{name}.json")) for name in ("firms", "person", "mails")}
+        self.assertEqual([(m["mail"], m["keeper"]) for m in told["firms"]], [("odalys@renn.example", True)])
+        self.assertEqual(told["person"]["number for text messages"], "+300 55")
+        self.assertIn("A code for Odalys", [m["text"] for m in told["mails"]])
+        with write_session(self.office.engine) as session:
+            keys = erase_person(session, Erasure(id="e", what="person", target_id="odalys"))
+        self.assertIn("told", keys)
+        self.assertNotIn("+300 55", dumped(self.office))
+        (firm,) = firms.firms_of(self.office, self.ben)
+        self.assertEqual([(m.name, m.keeper) for m in firm.members], [("Ben Marrow", True)], "somebody minds the firm")
+
+    def test_an_address_that_is_not_confirmed_is_nobodys(self) -> None:
+        self.member()
+        with write_session(self.office.engine) as session:
+            session.get_one(Person, "odalys").confirmed = False
+        self.assertEqual(firms.firms_of(self.office, self.odalys), [])
+        with self.assertRaises(NotFound):
+            firms.ask(self.office, self.odalys, self.firm, "cleo@firm.example", "Cleo Fenn", keeper=False)

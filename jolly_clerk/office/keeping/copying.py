@@ -13,9 +13,10 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.values import Json
 from jolly_clerk.office.office import Office
+from jolly_clerk.office.post.mailing import NUMBER
 from jolly_clerk.office.preparing.attaching import clean_name
 from jolly_clerk.office.views.case import as_one_sees_it
-from jolly_clerk.store.beside import FileUse, Invitation, IssuerAsked, Look, MandateGiven
+from jolly_clerk.store.beside import FileUse, FirmMember, Invitation, IssuerAsked, Look, MandateGiven
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft, FiledVersion, Outgoing, Person, SignIn
 
@@ -25,7 +26,7 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
 
     ``person.json`` is the account, ``drafts.json`` what is being prepared, ``cases/REFERENCE/case.json`` each case as the person sees
     it with the filed versions, beside it its files; ``mails.json`` what was mailed,
-    ``invitations.json`` who was invited and what they did, ``looks.json`` who looked at it.
+    ``invitations.json`` who was invited and what they did, ``firms.json`` who belongs to which firm, ``looks.json`` who looked at it.
     """
     files: dict[str, str] = {}
     with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED) as made:
@@ -44,9 +45,8 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
                     for a in Dossier.model_validate(draft.dossier).papers
                     if not a.sealed
                 }
-            mails = (
-                select(Outgoing).where(Outgoing.to == person.mail) if person.mail else select(Outgoing).where(Outgoing.key == "")
-            )
+            reached_at = [to for to in (person.mail, person.mobile and f"{NUMBER}{person.mobile}") if to]
+            mails = select(Outgoing).where(Outgoing.to.in_(reached_at)).order_by(Outgoing.put_at, Outgoing.key)
             put("mails.json", [{"at": m.put_at, "subject": m.subject, "text": m.text} for m in session.scalars(mails)])
             own = (Invitation.by_id == person_id) | ((Invitation.mail == person.mail) & (Invitation.mail != ""))
             invited = session.scalars(select(Invitation).where(own).order_by(Invitation.made_at))
@@ -56,6 +56,9 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
             acts = (MandateGiven.owner_id == person_id) | ((MandateGiven.mail == person.mail) & (MandateGiven.mail != ""))
             mandates = session.scalars(select(MandateGiven).where(acts).order_by(MandateGiven.made_at))
             put("mandates.json", [{name: getattr(m, name) for name in _OF_MANDATES} for m in mandates])
+            of_firms = (FirmMember.firm_id == person_id) | ((FirmMember.mail == person.mail) & (FirmMember.mail != ""))
+            firms = session.scalars(select(FirmMember).where(of_firms).order_by(FirmMember.made_at))
+            put("firms.json", [{name: getattr(f, name) for name in _OF_FIRMS} for f in firms])
             cases = list(session.scalars(select(Case).where(Case.applicant_id == person_id, Case.erased_at.is_(None))))
             references = [case.reference for case in cases]
             looks = session.scalars(select(Look).where(Look.reference.in_(references)))
@@ -75,6 +78,7 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
 _OF_DRAFTS = ("id", "kind", "own_reference", "folder", "offered_to", "dossier", "kept_at")
 _OF_ISSUERS = ("slot", "mail", "name", "words", "wanted_by", "made_at", "came_at", "came_name", "came_firm", "ended_at")
 _OF_MANDATES = ("mail", "name", "rights", "kinds", "cases", "first_day", "last_day", "made_at", "accepted_at", "ended_at")
+_OF_FIRMS = ("firm_id", "mail", "name", "keeper", "made_at", "accepted_at", "ended_at")
 _OF_INVITATIONS = ("mail", "name", "rights", "parts", "made_at", "ended_at", "used")
 
 
@@ -86,6 +90,9 @@ def _account(session: Session, person: Person) -> dict[str, Any]:
         "confirmed": person.confirmed,
         "address": person.address,
         "telephone": person.telephone,
+        "number for text messages": person.mobile,
+        "code by text": person.code_by_text,
+        "news": person.news,
         "born": person.born,
         "firm": person.firm,
         "language": person.language,

@@ -29,6 +29,8 @@ from jolly_clerk.office.keeping.removing import erase_draft, is_named, remove_fi
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.accounts import need_lead
 from jolly_clerk.office.people.directory import end_other_sessions
+from jolly_clerk.office.people.firms import forget_member
+from jolly_clerk.office.post.mailing import NUMBER
 from jolly_clerk.office.rules.rulebooks import calendar_of, office_calendar
 from jolly_clerk.store.beside import (
     GO_WITH_A_CASE,
@@ -301,19 +303,22 @@ def erase_case(session: Session, erasure: Erasure) -> list[str]:
 def erase_person(session: Session, erasure: Erasure) -> list[str]:
     """Erase an applicant, in the caller's write: the account, what is being prepared, what was mailed."""
     person = session.get_one(Person, erasure.target_id)
-    mails = list(session.scalars(select(Outgoing.key).where(Outgoing.to == person.mail, Outgoing.case_id.is_(None))))
+    reached_at = [person.mail, f"{NUMBER}{person.mobile}"] if person.mobile else [person.mail]
+    mails = list(session.scalars(select(Outgoing.key).where(Outgoing.to.in_(reached_at), Outgoing.case_id.is_(None))))
     session.execute(update(Outgoing).where(Outgoing.key.in_(mails)).values(to="", subject="", text=""))
     for draft_id in list(session.scalars(select(Draft.id).where(Draft.owner_id == person.id))):
         erase_draft(session, draft_id)
     session.execute(update(Draft).where(Draft.offered_to == person.mail).values(offered_to=""))
     session.execute(delete(Invitation).where(Invitation.mail == person.mail))
     session.execute(delete(MandateGiven).where((MandateGiven.owner_id == person.id) | (MandateGiven.mail == person.mail)))
+    forget_member(session, person)
     end_other_sessions(session, person.id)
     for table in (OneTimeLink, MailCode, TextCode):
         session.execute(delete(table).where(table.person_id == person.id))
     session.execute(delete(Look).where(Look.person_id == person.id))
     person.name, person.mail, person.address, person.telephone = say("(erased)"), "", "", ""
     person.born, person.firm, person.language, person.letters = None, "", "", ""
+    person.mobile, person.code_by_text, person.news = "", False, {}
     person.password_hash, person.left_at = "", erasure.done_at
     erasure.called = say("(erased)")
     return mails

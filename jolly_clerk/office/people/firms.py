@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import Select, select, update
+from sqlalchemy import Select, delete, select, update
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.say import say
@@ -125,7 +125,7 @@ def end(office: Office, who: Who, firm: str, member: str) -> list[FirmView]:
     with write_session(office.engine) as session:
         row = _member(session, firm, member)
         person = session.get_one(Person, who.signs)
-        if row.mail != person.mail:
+        if row.mail != person.mail or not person.confirmed:
             _need_keeper(session, who, firm)
         _need_another(session, row)
         row.ended_at = office.now()
@@ -143,6 +143,17 @@ def act_as(office: Office, who: Who, secret: str, firm: str) -> None:
         session.execute(update(SignIn).where(SignIn.token_hash == hash_of(secret)).values(acts_as=firm))
 
 
+def forget_member(session: Session, person: Person) -> None:
+    """Forget in which firms somebody is, and of a firm who belongs to it, in the caller's write. Where nobody else minds a firm, whoever
+    has belonged to it longest does from now on."""
+    for row in list(session.scalars(_of(person.mail))) if person.mail else ():
+        others = [other for other in session.scalars(_members(row.firm_id)) if other.id != row.id and other.accepted_at]
+        if others and not any(other.keeper for other in others):
+            others[0].keeper = True
+    held = FirmMember.firm_id == person.id
+    session.execute(delete(FirmMember).where(held | ((FirmMember.mail == person.mail) & (FirmMember.mail != ""))))
+
+
 def _of(mail: str) -> Select[FirmMember]:
     return select(FirmMember).where(FirmMember.mail == mail, FirmMember.ended_at.is_(None)).order_by(FirmMember.made_at)
 
@@ -153,7 +164,8 @@ def _members(firm: str) -> Select[FirmMember]:
 
 def _own(session: Session, who: Who, firm: str) -> FirmMember:
     person = session.get_one(Person, who.signs)
-    row = session.scalars(_members(firm).where(FirmMember.mail == person.mail)).first() if person.mail else None
+    known = person.mail and person.confirmed
+    row = session.scalars(_members(firm).where(FirmMember.mail == person.mail)).first() if known else None
     if row is None:
         raise NotFound(say("There is no such firm of yours."))
     return row
