@@ -101,6 +101,7 @@ class Texting(Looks):
         file.click()
         page.wait_for_url("**/cases/*/pay")
         page.get_by_role("button", name="Sign out").click()
+        expect(page.get_by_role("textbox", name="Mail address")).to_be_visible()
         self.sign_in(page)
         expect(page.get_by_text("to the number that ends in 40", exact=False)).to_be_visible()
         page.get_by_label("The code of six digits").fill(self.code(2))
