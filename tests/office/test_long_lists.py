@@ -11,6 +11,7 @@ from typing import Any, get_args
 from sqlalchemy import event, func, select, update
 
 from jolly_clerk.core.searching import folded, sought
+from jolly_clerk.core.urgency import days_left, group_of, week_from
 from jolly_clerk.office.cases import clock_job, lists
 from jolly_clerk.office.cases.casework import load_case, projection
 from jolly_clerk.office.desk import checking, talking
@@ -18,6 +19,7 @@ from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.keeping.verifying import rebuild, verify
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import attaching, drafts, filing, signing
+from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.store.beside import SearchRow
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import NO_LIMIT, Case, Person
@@ -73,14 +75,14 @@ class Rows(Cases):
 
     def wanted(self, shown: lists.Shown, group: str) -> list[str]:
         """What a group holds, worked out row by row as the core says it."""
-        calendar, today = lists.office_calendar(self.office), self.instant.date()
+        calendar, today = office_calendar(self.office), self.instant.date()
         found = []
         for row in self.rows:
-            left = lists.days_left(row["limit_day"], row["holder"], today, calendar)
-            week = row["holder"] == "theirs" and row["limit_day"] and row["limit_day"] <= lists.week_from(today)
+            left = days_left(row["limit_day"], row["holder"], today, calendar)
+            week = row["holder"] == "theirs" and row["limit_day"] and row["limit_day"] <= week_from(today)
             whose = {"mine": row["officer_id"] == "imre", "nobody's yet": row["officer_id"] is None, "everyone's": True}
             view = not shown.view or (week if shown.view == "lapse this week" else row["state"] == lists.OF_STATE[shown.view])
-            if whose[shown.whose] and shown.kind in ("", row["kind"]) and view and lists.group_of(row["holder"], left) == group:
+            if whose[shown.whose] and shown.kind in ("", row["kind"]) and view and group_of(row["holder"], left) == group:
                 found.append((row["sort_at"], row["reference"]))
         return [reference for _, reference in sorted(found)]
 
