@@ -175,14 +175,15 @@ const Card = memo(function Card({
 }) {
   const prefix = `${part.id}.${item.id}`;
   const named = `${part.one ?? part.title} ${item.id}`;
+  // what looks something up is drawn anew with every key: only where there is something to be looked up
+  const registered = part.questions.filter((q) => q.register);
   return (
     <fieldset id={prefix} className="filing-item">
       <legend>{named}</legend>
       <Said view={view} place={prefix} />
-      {!isLocked(view, `${prefix}.${part.questions[0]?.id}`) &&
-        !part.questions.some((q) => q.register && item[q.id]) && (
-          <RegisterOfItem part={part} item={item.id} called={named} />
-        )}
+      {registered.length > 0 &&
+        !isLocked(view, `${prefix}.${part.questions[0]?.id}`) &&
+        !registered.some((q) => item[q.id]) && <RegisterOfItem part={part} item={item.id} called={named} />}
       <Rows
         view={view}
         part={part}

@@ -4,14 +4,14 @@ import { memo, useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { useHotkey } from "../shared/keys";
-import { Key, Squares, Stamp, TimeLeft } from "../shared/Marks";
+import { Key, Squares, TimeLeft } from "../shared/Marks";
 import { More, usePages } from "../shared/More";
 import { ProblemNote, Skeleton } from "../shared/Notes";
-import { clockWords, Ribbon } from "../shared/Ribbon";
-import { amount, capital, day, exactly, since } from "../shared/say";
+import { capital, day, exactly, since } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
-import { Owner, Picked } from "./Picked";
+import { Peek } from "./Peek";
+import { Picked } from "./Picked";
 import "./tray.css";
 
 type Row = Omit<Schemas["Row"], "squares"> & { squares: (string | boolean)[][] };
@@ -319,103 +319,3 @@ const TrayRow = memo(function TrayRow({ row, chosen, owner, picked, onMark, onOp
     </button>
   );
 });
-
-function Peek({
-  row,
-  judges,
-  me,
-  picked,
-  onPick,
-}: {
-  row: Row;
-  judges: boolean;
-  me: string;
-  picked: ReadonlySet<string>;
-  onPick: (reference: string) => void;
-}) {
-  const navigate = useNavigate();
-  const glance = useQuery({
-    queryKey: ["summary", row.reference, row.changed_at],
-    queryFn: () => ask(api.GET("/api/cases/{reference}/summary", { params: { path: { reference: row.reference } } })),
-  });
-  const view = glance.data;
-  return (
-    <>
-      <p className="tray-beside">
-        <span className="mono">{row.reference}</span>
-        {judges && (
-          <button type="button" className="jc-link" onClick={() => onPick(row.reference)}>
-            {picked.has(row.reference) ? say("pick it no more") : say("pick it")}
-          </button>
-        )}
-      </p>
-      <h2>{row.title}</h2>
-      <div className="tray-beside">
-        <Stamp state={row.state} />
-        {judges && <Owner row={row} me={me} />}
-      </div>
-      {!view && <Skeleton lines={5} />}
-      {view?.clock && (
-        <>
-          <Ribbon clock={view.clock} />
-          <p className="tray-clock">
-            <b>{clockWords(view.clock)[0]}</b> · {clockWords(view.clock)[1]}
-          </p>
-        </>
-      )}
-      {view && view.came_back.length + view.unasked.length > 0 && (
-        <section>
-          <h3>{say("What came back")}</h3>
-          <ul>
-            {view.came_back.map((line) => (
-              <li key={line}>{line}</li>
-            ))}
-            {view.unasked.map((line) => (
-              <li key={line}>
-                <b className="madder">{say("Changed without being asked:")}</b> {line}
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
-      {view && (
-        <section>
-          <h3>{say("Fees")}</h3>
-          <ul className="tray-fees">
-            {view.fees.map((l) => (
-              <li key={l.id}>
-                <span>{l.title}</span>
-                <span className="mono">{l.amount !== null ? amount(l.amount) : "open"}</span>
-              </li>
-            ))}
-            <li>
-              <span>{say("Paid")}</span>
-              <span className="mono">{amount(view.paid)}</span>
-            </li>
-            {Number(view.over) > 0 && (
-              <li className="madder">
-                <b>{say("Fees would fall by")}</b>
-                <b className="mono">{amount(view.over)}</b>
-              </li>
-            )}
-          </ul>
-        </section>
-      )}
-      {view && (
-        <section>
-          <h3>{say("Lately")}</h3>
-          <ul>
-            {[...view.lately].reverse().map((m) => (
-              <li key={m.no} title={exactly(m.at)}>
-                {m.text}
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
-      <button type="button" className="jc-button" onClick={() => navigate(`/desk/${row.reference}`)}>
-        {say("Open")} <Key>{say("Enter")}</Key>
-      </button>
-    </>
-  );
-}
