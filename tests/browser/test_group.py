@@ -22,7 +22,7 @@ MANY = int(os.environ.get("JOLLY_CLERK_GROUP", "8"))
 #: actions until nothing is left, of thirty
 MOST_ACTIONS = 150
 #: so many times the work of one may a key be with thirty, with room for a busy machine (1.5 is wanted on a quiet one)
-TIMES = 2.5
+TIMES = 2.0
 FIRST = date.today() + timedelta(days=120)
 LAST = FIRST + timedelta(days=20)
 PEOPLE = [(f"Odo {a}{b}", f"M76{n:05}", date(1990, 1, 1) + timedelta(days=90 * n), n)
