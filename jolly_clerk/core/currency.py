@@ -39,3 +39,8 @@ def to_coin(amount: Decimal, coin: Decimal = CENT) -> Decimal:
     """Rounded half up to the smallest coin."""
     brought = amount.quantize(coin, ROUND_HALF_UP)
     return brought or brought.copy_abs()  # nothing is never less than nothing
+
+
+def in_coins(amount: Decimal, currency: str) -> int:
+    """An amount in its smallest coins: 12.50 EUR are 1250."""
+    return int(amount / coin_of(currency))

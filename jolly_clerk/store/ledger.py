@@ -14,7 +14,7 @@ class MoneyIn(Base):
     """Money that came in, once: ``key`` is its means and its own number, ``receipt`` the one number of its receipt.
 
     ``left`` is what of it is placed nowhere, and ``why`` it is not. ``payer`` and ``account`` are empty where they are not known,
-    ``order`` where no terminal told of it.
+    ``order`` where no terminal told of it. Cash lay in the drawer of the day ``till_id``.
     """
 
     __tablename__ = "money_in"
@@ -25,18 +25,20 @@ class MoneyIn(Base):
     currency: Mapped[str] = mapped_column(String(3))
     value_day: Mapped[date]
     payer: Mapped[str] = mapped_column(String(200), default="")
-    account: Mapped[str] = mapped_column(String(60), default="")
+    account: Mapped[str] = mapped_column(String(60), default="", index=True)
     receipt: Mapped[str] = mapped_column(String(20), index=True)
-    came_at: Mapped[datetime]
+    came_at: Mapped[datetime] = mapped_column(index=True)
     booked_by: Mapped[str] = mapped_column(String(40))
     left: Mapped[str] = mapped_column(String(30), default="0")
     is_left: Mapped[bool] = mapped_column(default=False, index=True)
     why: Mapped[str] = mapped_column(String(200), default="")
     order: Mapped[str] = mapped_column(String(80), default="")
+    till_id: Mapped[str | None] = mapped_column(String(40), default=None, index=True)
 
 
 class Placing(Base):
-    """A part of money that came in, placed on a case as the payment ``key``; ``charged_back_at`` when it was taken back."""
+    """A part of money that came in, placed on a case as the payment ``key``; ``charged_back_at`` when it was taken back, ``till_id`` from
+    which drawer if it was cash."""
 
     __tablename__ = "placings"
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
@@ -45,11 +47,13 @@ class Placing(Base):
     key: Mapped[str] = mapped_column(String(110))
     amount: Mapped[str] = mapped_column(String(30))
     at: Mapped[datetime]
-    charged_back_at: Mapped[datetime | None] = mapped_column(default=None)
+    charged_back_at: Mapped[datetime | None] = mapped_column(default=None, index=True)
+    till_id: Mapped[str | None] = mapped_column(String(40), default=None)
 
 
 class Refund(Base):
-    """What is to go back, of a case (``key`` is that of its entry) or of money that was placed nowhere; ``left_at`` when it left."""
+    """What is to go back, of a case (``key`` is that of its entry) or of money that was placed nowhere; ``left_at`` when it left, in cash
+    from the drawer of the day ``till_id`` or with the file of payments ``file_no``; ``seen_day`` when it left the account by its statement."""
 
     __tablename__ = "refunds"
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
@@ -63,3 +67,6 @@ class Refund(Base):
     approved_by: Mapped[str] = mapped_column(String(40), default="")
     means: Mapped[str] = mapped_column(String(10), default="")
     account: Mapped[str] = mapped_column(String(60), default="")
+    till_id: Mapped[str | None] = mapped_column(String(40), default=None)
+    file_no: Mapped[int | None] = mapped_column(default=None, index=True)
+    seen_day: Mapped[date | None] = mapped_column(default=None)

@@ -197,7 +197,7 @@ class InParts(Owed):
     def test_paid_more_than_one_part_the_rest_goes_to_the_next(self) -> None:
         self.charge_at_filing()
         reference = self.filed_charge(pay=False)
-        paying.take_money(self.office, self.imre, reference, Decimal("240.00"), "cash", "C-7")
+        paying.take_money(self.office, self.imre, reference, Decimal("240.00"), "cheque", "C-7")
         self.assertEqual([str(d.open) for d in self.case(reference).assessment.debts], ["0.00", "0.00", "60.00"])
         self.assertEqual(
             self.case(reference).so_far.payments[0].debts,
@@ -209,7 +209,7 @@ class InParts(Owed):
     def test_paid_too_late_at_filing_it_lapses_and_what_was_paid_comes_back(self) -> None:
         self.charge_at_filing()
         reference = self.filed_charge(pay=False)
-        paying.take_money(self.office, self.imre, reference, Decimal("75.00"), "cash", "C-8", debt="filing.1.2")
+        paying.take_money(self.office, self.imre, reference, Decimal("75.00"), "cheque", "C-8", debt="filing.1.2")
         self.assertEqual(self.case(reference).assessment.state, "Waiting for payment")  # a later part paid first covers nothing
         self.move_to(2026, 11, 25, 8)
         run_clock(self.office)

@@ -224,7 +224,7 @@ class ByTheOffice(Endings):
 
     def test_lapsed_half_paid_the_half_comes_back(self) -> None:
         reference = self.unpaid()
-        paying.take_money(self.office, self.imre, reference, Decimal("100.00"), "cash", "C 100")
+        paying.take_money(self.office, self.imre, reference, Decimal("100.00"), "cheque", "C 100")
         self.move_to(2026, 11, 20, 1)
         run_clock(self.office)
         done = load_case(self.office, self.odalys, reference)
@@ -233,7 +233,7 @@ class ByTheOffice(Endings):
 
     def test_withdrawn_half_paid_the_share_of_the_half_comes_back(self) -> None:
         reference = self.unpaid()
-        paying.take_money(self.office, self.imre, reference, Decimal("400.00"), "cash", "C 400")
+        paying.take_money(self.office, self.imre, reference, Decimal("400.00"), "cheque", "C 400")
         back = self.refund(reference)
         self.assertEqual([line.working for line in back.lines], ["80 % of 318.18 = 254.54", "80 % of 81.82 = 65.46"])
         self.assertEqual(endings.withdraw(self.office, self.odalys, reference).so_far.paid, Decimal("80.00"))

@@ -66,9 +66,9 @@ class Money(Endings):
         loaded = load_case(self.office, self.odalys, reference)
         self.assertEqual((loaded.so_far.paid, loaded.assessment.state), (Decimal("438.18"), "Filed"))
         with self.assertRaises(Invalid):
-            paying.take_money(self.office, self.imre, reference, Decimal("1.00"), "cash", "")
+            paying.take_money(self.office, self.imre, reference, Decimal("1.00"), "cheque", "")
         with self.assertRaises(NotAllowed):
-            paying.take_money(self.office, self.odalys, reference, Decimal("1.00"), "cash", "C 12")
+            paying.take_money(self.office, self.odalys, reference, Decimal("1.00"), "cheque", "C 12")
 
     def test_prepaid_and_granted_only_the_levy_is_left_and_refused_it_comes_back(self) -> None:
         for grants in (True, False):
@@ -84,7 +84,7 @@ class Money(Endings):
                 done = reviewing.grant(self.office, self.silas, reference)
                 self.assertEqual(done.assessment.account.open, Decimal("2.00"))
                 self.move_to(2026, 11, 9)
-                paying.take_money(self.office, self.imre, reference, Decimal("2.00"), "cash", "C 9")
+                paying.take_money(self.office, self.imre, reference, Decimal("2.00"), "cheque", "C 9")
                 self.fee_stands(reference)
             else:
                 done = reviewing.refuse(self.office, self.silas, reference, "No.  It cannot be.")

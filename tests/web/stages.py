@@ -132,7 +132,7 @@ class Stages(Cases):
             names["unpaid"] = filing.file(self.office, self.odalys, self.draft(plan=SMALL_PLAN), take_gaps=True)
             names["key"] = paying.ask_payment(self.office, self.odalys, reference).key
         elif stage == "money":
-            paying.take_money(self.office, self.imre, reference, Decimal("1.00"), "cash", "C 9")
+            paying.take_money(self.office, self.imre, reference, Decimal("1.00"), "cheque", "C 9")
             names["money"] = self.money("transfer T 1")
             refunding.send_back(self.office, self.maud, self.money("transfer T 2"))
         else:

@@ -125,15 +125,15 @@ class ByHand(WebTest):
         self.assertIn(first, refused.exception.detail)
         self.assertEqual(load_case(self.office, self.imre, first).so_far.paid, Decimal("400.00"))
         self.assertEqual(load_case(self.office, self.imre, second).so_far.paid, Decimal("0.00"))
-        paying.take_money(self.office, self.imre, second, Decimal("400.00"), "cash", "SAME MARK")
+        paying.take_money(self.office, self.imre, second, Decimal("400.00"), "cheque", "SAME MARK")
 
     def test_much_more_than_is_asked_is_booked_by_a_lead_alone(self) -> None:
         reference = filing.file(self.office, self.odalys, self.draft(), take_gaps=True)
         open_now = load_case(self.office, self.imre, reference).assessment.account.open_and_prepay
         with self.assertRaises(NotAllowed):
-            paying.take_money(self.office, self.imre, reference, open_now + Decimal("100.01"), "cash", "C 1")
-        paying.take_money(self.office, self.imre, reference, open_now + Decimal("100.00"), "cash", "C 2")
-        done = paying.take_money(self.office, self.maud, reference, Decimal("9999.00"), "cash", "C 3")
+            paying.take_money(self.office, self.imre, reference, open_now + Decimal("100.01"), "cheque", "C 1")
+        paying.take_money(self.office, self.imre, reference, open_now + Decimal("100.00"), "cheque", "C 2")
+        done = paying.take_money(self.office, self.maud, reference, Decimal("9999.00"), "cheque", "C 3")
         self.assertEqual(done.so_far.paid, open_now + Decimal("10099.00"))
 
 

@@ -346,8 +346,13 @@ def needs_lead(case: CaseSoFar, account: Account, amount: Decimal, limit: Decima
 
     What a case that lapsed had to pay may have come in time.
     """
+    return amount > max(account.open_and_prepay + account.later, awaited(case, account)) + limit
+
+
+def awaited(case: CaseSoFar, account: Account) -> Decimal:
+    """What money that comes may be for: what is to be paid now, or what a case that lapsed unpaid had to pay."""
     lapsed = isinstance(case.ended, Lapsed) and case.ended.step == "payment"
-    return amount > max(account.open_and_prepay + account.later, case.due_told if lapsed else ZERO) + limit
+    return case.due_told if lapsed else account.open
 
 
 def comes_too_late(case: CaseSoFar) -> bool:

@@ -34,7 +34,7 @@ from jolly_clerk.core.states import STATES
 from jolly_clerk.core.story import READY, Moment, story
 from jolly_clerk.core.urgency import place_of
 from jolly_clerk.office.cases.finding import brings_something_to_find, write_what_is_found
-from jolly_clerk.office.cases.ledger import note as note_in_ledger
+from jolly_clerk.office.cases.ledger import keep_owed, note_in_ledger
 from jolly_clerk.office.cases.ready import drop, entries_of, fallen, keep_ready, leaves_now, ready_steps, taken_back
 from jolly_clerk.office.cases.seeing import access_to, visible
 from jolly_clerk.office.desk.waiting import note_waiting
@@ -336,12 +336,12 @@ def in_order(history: History, entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
 
 def project(office: Office, session: Session, case: Case, loaded: Loaded, found_anew: bool = True) -> None:
     """Write the row of a case for lists, when the clock job looks at it next, and what it is found by; open pages are told."""
-    row = projection(loaded)
-    for column, value in row.items():
+    for column, value in (row := projection(loaded)).items():
         setattr(case, column, value)
     session.get_one(Head, case.id).row_hash = row_hash(row)
     case.next_look_at = next_look(loaded.assessment)
     case.counted_after = loaded.assessment.clock.after if loaded.assessment.clock else None
+    keep_owed(session, case, loaded.assessment)
     case_changed(office, session, case)
     if found_anew:
         write_what_is_found(session, case, loaded.history, loaded.known)

@@ -11,6 +11,10 @@ from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.assessment import Assessment
+from jolly_clerk.core.clock import PAYING
+from jolly_clerk.core.currency import coin_of, to_coin
+from jolly_clerk.core.fees.account import awaited
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.refunds import rest_of
 from jolly_clerk.core.say import say
@@ -19,13 +23,15 @@ from jolly_clerk.office.office import Office, new_id
 from jolly_clerk.store.database import next_number, read_session
 from jolly_clerk.store.ledger import MoneyIn, Placing, Refund
 from jolly_clerk.store.tables import Case
+from jolly_clerk.store.till import Owed
 
 ZERO = Decimal(0)
 
 
 @dataclass(frozen=True, slots=True)
 class Came:
-    """Money that came: its key, how, how much, on which value day, from whom and from which account as far as it is known."""
+    """Money that came: its key, how, how much, on which value day, from whom and from which account as far as it is known, and into
+    which drawer if it is cash."""
 
     key: str
     means: h.Means
@@ -34,6 +40,7 @@ class Came:
     value_day: date
     payer: str = ""
     account: str = ""
+    till_id: str = ""
 
 
 def next_receipt(session: Session, office: Office) -> str:
@@ -42,9 +49,11 @@ def next_receipt(session: Session, office: Office) -> str:
     return f"{year}-{next_number(session, f'receipt {year}'):05}"
 
 
-def keep_money(session: Session, office: Office, who: str, came: Came, left: Decimal, why: str = "", order: str = "") -> MoneyIn:
+def keep_money(
+    session: Session, office: Office, who: str, came: Came, left: Decimal, why: str = "", order: str = "", numbered: bool = True
+) -> MoneyIn:
     """Note money that came, with the number of its receipt, in the caller's write; ``left`` is what of it is placed nowhere, ``order``
-    the one of a terminal that it was told for."""
+    the one of a terminal that it was told for. Without ``numbered`` it gets its receipt when a part of it is placed."""
     row = MoneyIn(
         id=new_id(),
         key=came.key,
@@ -54,13 +63,14 @@ def keep_money(session: Session, office: Office, who: str, came: Came, left: Dec
         value_day=came.value_day,
         payer=came.payer,
         account=came.account,
-        receipt=next_receipt(session, office),
+        receipt=next_receipt(session, office) if numbered else "",
         came_at=office.now(),
         booked_by=who,
         left=str(left),
         is_left=left > ZERO,
         why=why[:200],
         order=order[:80],
+        till_id=came.till_id or None,
     )
     session.add(row)
     return row
@@ -83,7 +93,7 @@ def take_from(session: Session, money_id: str, amount: Decimal) -> MoneyIn:
     return row
 
 
-def note(session: Session, case: Case, entries: Sequence[h.Entry], currency: str) -> None:
+def note_in_ledger(session: Session, case: Case, entries: Sequence[h.Entry], currency: str) -> None:
     """What the entries of a case say to the ledger: a refund that is due, that left, that fell away, a payment that was charged back."""
     for entry in entries:
         if isinstance(entry, h.RefundDue):
@@ -99,6 +109,26 @@ def note(session: Session, case: Case, entries: Sequence[h.Entry], currency: str
             wanted = select(Placing).where(Placing.case_id == case.id, Placing.key == entry.payment)
             for placing in session.scalars(wanted):
                 placing.charged_back_at = entry.at
+
+
+def keep_owed(session: Session, case: Case, a: Assessment) -> None:
+    """Note what a case awaits, by which the till finds it; nothing stands there for one that awaits nothing."""
+    row, amount, currency = session.get(Owed, case.id), awaited(a.case, a.account), a.rulebook.edition.currency
+    until = a.clock.limit_day if a.clock and a.clock.step in PAYING else None
+    if amount <= ZERO:
+        if row is not None:
+            session.delete(row)
+        return
+    told = money_key(amount, currency)
+    if row is None:
+        session.add(Owed(case_id=case.id, applicant_id=case.applicant_id, amount=told, currency=currency, until=until))
+    else:
+        row.applicant_id, row.amount, row.currency, row.until = case.applicant_id, told, currency, until
+
+
+def money_key(amount: Decimal, currency: str) -> str:
+    """An amount as it is looked for: with the decimals of its currency."""
+    return str(to_coin(amount, coin_of(currency)))
 
 
 def placed_beside(office: Office, case_id: str, paid: h.Paid) -> tuple[Decimal, tuple[tuple[str, Decimal], ...]]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
@@ -27,7 +27,8 @@ from jolly_clerk.office.desk.reviewing import issue, put_out_permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
-from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.office.till.drawers import need_drawer
+from jolly_clerk.store.database import next_number, read_session, write_session
 from jolly_clerk.store.ledger import MoneyIn, Placing
 from jolly_clerk.store.tables import Case, TerminalPayment
 
@@ -141,14 +142,10 @@ def take_money(
     payer = " ".join(payer.split())[:200]
     if debt:
         payer = payer or open_debt(loaded, debt).payer
-    account_now, limit = loaded.assessment.account, Decimal(office.settings.fee_limit)
-    if needs_lead(loaded.so_far, account_now, amount, limit) and not who.may.decides_fees:
-        raise NotAllowed(
-            say(
-                "This is more than {limit} above what is to be paid. A lead looks at it and books it.",
-                limit=money(limit, currency),
-            )
-        )
+    need_lead_for(office, who, loaded, amount)
+    if means == "cash":
+        with read_session(office.engine) as session:
+            need_drawer(session, who, currency)
     key = f"{means} {mark}"
     with read_session(office.engine) as session:
         there = session.scalars(select(MoneyIn).where(MoneyIn.key == key)).first()
@@ -166,6 +163,14 @@ def take_money(
         return book(office, who, reference, amount, source)
     except IntegrityError:
         raise Stale(say("This number was booked at the same moment by somebody else. Look at it again.")) from None
+
+
+def need_lead_for(office: Office, who: Who, loaded: Loaded, amount: Decimal) -> None:
+    """Raises NotAllowed if so much more than what is to be paid is booked by a lead alone, and this is none."""
+    limit = Decimal(office.settings.fee_limit)
+    if needs_lead(loaded.so_far, loaded.assessment.account, amount, limit) and not who.may.decides_fees:
+        told = money(limit, loaded.rulebook.edition.currency)
+        raise NotAllowed(say("This is more than {limit} above what is to be paid. A lead looks at it and books it.", limit=told))
 
 
 def book(
@@ -261,7 +266,20 @@ def _came(loaded: Loaded, office: Office, amount: Decimal, source: Source) -> Ca
 def _money_of(session: Session, office: Office, who: Who, came: Came, source: Source) -> MoneyIn:
     """The money in of a payment: taken from what was not placed, or noted now."""
     if not source.money_id:
+        if came.means == "cash":
+            came = replace(came, till_id=need_drawer(session, who, came.currency).id)
         return keep_money(session, office, who.id, came, Decimal(0))
     row = take_from(session, source.money_id, came.amount)
     row.receipt = row.receipt or next_receipt(session, office)
     return row
+
+
+def take_at_till(office: Office, who: Who, reference: str, amount: Decimal, means: Means, mark: str = "", payer: str = "") -> str:
+    """Take cash or a cheque at the counter; returns the number of the receipt. Cash gets a number of its own. Raises as
+    :func:`take_money` does."""
+    if means == "cash" and not mark:
+        with write_session(office.engine) as session:
+            mark = f"cash {next_number(session, 'cash slip'):06}"
+    done = take_money(office, who, reference, amount, means, mark, payer=payer)
+    key = f"{means} {' '.join(mark.split())}"
+    return next(p.receipt for p in done.so_far.payments if p.key == key)

@@ -24,6 +24,7 @@ from jolly_clerk.office.errors import Invalid, NotAllowed, NotReady, Stale
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
+from jolly_clerk.office.till.drawers import need_drawer
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.ledger import MoneyIn, Placing, Refund
 from jolly_clerk.store.tables import Case, TerminalPayment
@@ -204,6 +205,10 @@ def approve(office: Office, who: Who, refunds: Sequence[int], accounts: Mapping[
         if back.needs_account and not 4 <= len(named[back.row.id]) <= 60:
             raise Invalid(say("Name the account to which it goes back."), f"accounts.{back.row.id}")
     for back in backs:
+        if "cash" in {means for means, _ in back.ways}:
+            with read_session(office.engine) as session:
+                need_drawer(session, who, back.row.currency)
+    for back in backs:
         _leave(office, who, back, named[back.row.id])
     return len(backs)
 
@@ -216,6 +221,8 @@ def _leave(office: Office, who: Who, back: _Back, account: str) -> None:
         with write_session(office.engine) as session:
             kept = session.get_one(Refund, row.id)
             kept.left_at, kept.approved_by, kept.means, kept.account = office.now(), who.id, means, to
+            if means == "cash":
+                kept.till_id = need_drawer(session, who, row.currency).id
         return
 
     def entries(loaded: Loaded) -> list[h.Entry]:
@@ -229,7 +236,12 @@ def _leave(office: Office, who: Who, back: _Back, account: str) -> None:
             for n, (way, amount) in enumerate(back.ways)
         ]  # fmt: skip
 
-    act(office, who, back.reference, "", entries)
+    def finish(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
+        if means == "cash":
+            session.get_one(Refund, row.id).till_id = need_drawer(session, who, row.currency).id
+        return made
+
+    act(office, who, back.reference, "", entries, finish=finish)
 
 
 def place_money(office: Office, who: Who, money_id: str, reference: str, amount: Decimal) -> Loaded:
@@ -284,6 +296,9 @@ def charge_back(office: Office, who: Who, reference: str, payment: str, because:
         """Whoever applied is told by mail what became of the payment, and what is to be paid now."""
         history = h.History(entries=(*loaded.history.entries, *made), versions=loaded.history.versions)
         then = assessed(office, case, history, loaded.entries + len(made), session).assessment
+        placing = session.scalars(select(Placing).where(Placing.case_id == case.id, Placing.key == payment)).first()
+        if placing is not None and session.get_one(MoneyIn, placing.money_id).means == "cash":
+            placing.till_id = need_drawer(session, who, case_currency).id  # it is given back from the drawer
         key = f"{reference}-charged-back-{len(then.case.charged_back)}"
         put_out(
             session,
@@ -298,6 +313,7 @@ def charge_back(office: Office, who: Who, reference: str, payment: str, because:
         return made
 
     loaded = load_case(office, who, reference)
+    case_currency = loaded.rulebook.edition.currency
     done = act(office, who, reference, "charge back", entries, seen, finish=finish)
     deliver_soon(office)
     return done

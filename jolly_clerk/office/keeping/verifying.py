@@ -9,7 +9,7 @@ from contextlib import suppress
 from dataclasses import asdict, dataclass
 from datetime import datetime
 
-from sqlalchemy import exists, func, select
+from sqlalchemy import exists, func, or_, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Dossier
@@ -20,7 +20,7 @@ from jolly_clerk.office.office import Office
 from jolly_clerk.store.beside import FileUse, KeptCase
 from jolly_clerk.store.chain import Chains, load_history
 from jolly_clerk.store.database import read_session, write_session
-from jolly_clerk.store.ledger import MoneyIn, Placing
+from jolly_clerk.store.ledger import MoneyIn, Placing, Refund
 from jolly_clerk.store.outside import verify_last
 from jolly_clerk.store.tables import (
     Case,
@@ -227,7 +227,9 @@ class _Receipts:
         with read_session(self.office.engine) as session:
             shared = select(MoneyIn.receipt).join(Placing, Placing.money_id == MoneyIn.id).group_by(MoneyIn.id, MoneyIn.receipt)
             placed = set(session.scalars(shared.having(func.count() > 1)))
-            loose = set(session.scalars(select(MoneyIn.receipt).where(MoneyIn.receipt != "", MoneyIn.left != "0")))
+            gone = select(Refund.money_id).where(Refund.money_id.is_not(None))
+            where_loose = or_(MoneyIn.is_left, MoneyIn.id.in_(gone))
+            loose = set(session.scalars(select(MoneyIn.receipt).where(MoneyIn.receipt != "", where_loose)))
             counters = list(session.scalars(select(Counter).where(Counter.name.startswith("receipt "))))
         for number, where in sorted(self.found.items()):
             if len(where) > 1 and number not in placed:
