@@ -32,6 +32,8 @@ const WayIn = lazy(() => import("./wayin/WayIn").then((m) => ({ default: m.WayIn
 const Check = lazy(() => import("./wayin/Check").then((m) => ({ default: m.Check })));
 const Load = lazy(() => import("./people/Load").then((m) => ({ default: m.Load })));
 const People = lazy(() => import("./people/People").then((m) => ({ default: m.People })));
+const Till = lazy(() => import("./till/Till").then((m) => ({ default: m.Till })));
+const Closings = lazy(() => import("./till/Closings").then((m) => ({ default: m.Closings })));
 const Money = lazy(() => import("./till/Money").then((m) => ({ default: m.Money })));
 const Erasing = lazy(() => import("./people/Erasing").then((m) => ({ default: m.Erasing })));
 const ClosedDays = lazy(() => import("./people/ClosedDays").then((m) => ({ default: m.ClosedDays })));
@@ -107,6 +109,8 @@ export function App() {
             <Route path="/kept/:reference" element={<Kept />} />
             {may.pages.includes("load") && <Route path="/load" element={<Load />} />}
             {may.pages.includes("people") && <Route path="/people" element={<People />} />}
+            {may.pages.includes("till") && <Route path="/till" element={<Till />} />}
+            {may.pages.includes("till") && <Route path="/till/closings" element={<Closings />} />}
             {may.pages.includes("money") && <Route path="/money" element={<Money />} />}
             {may.pages.includes("print") && <Route path="/print" element={<PrintQueue />} />}
             {may.pages.includes("closed days") && <Route path="/closed-days" element={<ClosedDays />} />}

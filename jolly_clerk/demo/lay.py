@@ -17,6 +17,7 @@ from pathlib import Path
 from jolly_clerk.demo.other_scenes import OTHER_SCENES
 from jolly_clerk.demo.scenes import SCENES as BUILDING_SCENES
 from jolly_clerk.demo.stage import PEOPLE, Stage
+from jolly_clerk.demo.till_scene import ACCOUNT, till_of_today
 from jolly_clerk.demo.trial_scenes import TRIALS
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people.directory import add_person
@@ -74,10 +75,6 @@ def sources() -> str:
     return whole.hexdigest()[:12]
 
 
-#: where transfers to the office of the demo go
-ACCOUNT = "QH07 0001 2345 6789"
-
-
 def _lay_into(folder: Path) -> int:
     """Lay into a folder that is not there yet: whole or not at all.
 
@@ -116,6 +113,7 @@ def _lay(office: Office) -> int:
     try:
         for scene in SCENES:
             scene(stage)
+        till_of_today(stage)
     finally:
         gc.enable()
     return len(SCENES)

@@ -36,33 +36,33 @@ class CloseTill(BaseModel):
     because: str = Field(default="", max_length=300)
 
 
-class Part(BaseModel):
+class PlacedPart(BaseModel):
     """A part of the money, and the case that gets it."""
 
     reference: Id
     amount: Amount
 
 
-class Place(BaseModel):
+class PlaceMovement(BaseModel):
     """On which cases money is placed."""
 
-    parts: list[Part] = Field(min_length=1, max_length=50)
+    parts: list[PlacedPart] = Field(min_length=1, max_length=50)
 
 
-class Because(BaseModel):
+class WhySo(BaseModel):
     """Why, in a few words."""
 
     because: str = Field(default="", max_length=300)
 
 
-class TakeBack(Because):
+class TakePaymentBack(WhySo):
     """The payment that money which went out takes back: its case and its key."""
 
     reference: Id
     payment: str = Field(max_length=110)
 
 
-class Confirm(BaseModel):
+class ConfirmSure(BaseModel):
     """Movements whose proposals are confirmed as they are."""
 
     movements: list[Id] = Field(min_length=1, max_length=placing.MOST_AT_ONCE)
@@ -145,31 +145,31 @@ def movement(movement: str, office: TheOffice, who: Asker) -> page.MovementView:
 
 
 @router.post("/movements/{movement}/placing", status_code=204)
-def place(movement: str, body: Place, office: TheOffice, who: Asker) -> None:
+def place(movement: str, body: PlaceMovement, office: TheOffice, who: Asker) -> None:
     """Place money on cases."""
     placing.place_movement(office, who, movement, [(part.reference, part.amount) for part in body.parts])
 
 
 @router.post("/movements/{movement}/keeping", status_code=204)
-def keep(movement: str, body: Because, office: TheOffice, who: Asker) -> None:
+def keep(movement: str, body: WhySo, office: TheOffice, who: Asker) -> None:
     """Keep money that is not placed yet."""
     placing.keep_unplaced(office, who, movement, body.because)
 
 
 @router.post("/movements/{movement}/return", status_code=204)
-def send_back(movement: str, body: Because, office: TheOffice, who: Asker) -> None:
+def send_back(movement: str, body: WhySo, office: TheOffice, who: Asker) -> None:
     """Send money back that belongs to no case."""
     placing.return_movement(office, who, movement, body.because)
 
 
 @router.post("/movements/{movement}/no-case", status_code=204)
-def no_case(movement: str, body: Because, office: TheOffice, who: Asker) -> None:
+def no_case(movement: str, body: WhySo, office: TheOffice, who: Asker) -> None:
     """Set a movement aside that is none of a case."""
     placing.no_case(office, who, movement, body.because)
 
 
 @router.post("/movements/{movement}/taking-back", status_code=204)
-def take_back(movement: str, body: TakeBack, office: TheOffice, who: Asker) -> None:
+def take_back(movement: str, body: TakePaymentBack, office: TheOffice, who: Asker) -> None:
     """Money that went out takes a payment back."""
     placing.charge_back_movement(office, who, movement, body.reference, body.payment, body.because)
 
@@ -181,9 +181,17 @@ def undo(movement: str, office: TheOffice, who: Asker) -> None:
 
 
 @router.post("/confirmed")
-def confirm(body: Confirm, office: TheOffice, who: Asker) -> placing.Confirmed:
+def confirm(body: ConfirmSure, office: TheOffice, who: Asker) -> placing.Confirmed:
     """Confirm all movements that are sure."""
     return placing.confirm_sure(office, who, body.movements)
+
+
+@router.get("/cases/{reference}")
+def case_at_till(reference: str, office: TheOffice, who: Asker) -> page.CaseAtTill:
+    """What a case awaits now."""
+    told = page.case_at_till(office, who, reference)
+    looked(office, who, "case", told.reference, detail="till")
+    return told
 
 
 @router.post("/counter")

@@ -6,7 +6,7 @@ export function useHeading(there: boolean): void {
   useEffect(() => {
     if (!there) return;
     window.scrollTo(0, 0);
-    const heading = document.querySelector<HTMLElement>("main h1");
+    const heading = document.querySelector<HTMLElement>("main h1, #main h1");
     heading?.setAttribute("tabindex", "-1");
     heading?.focus({ preventScroll: true });
   }, [there]);

@@ -40,7 +40,12 @@ export function shortDay(iso: string): string {
 
 /** Day and time, for hovering. */
 export function exactly(instant: string): string {
-  return `${dayOf(instant)} ${times.format(new Date(instant))}`;
+  return `${dayOf(instant)} ${timeOf(instant)}`;
+}
+
+/** `14:05`, by the clock of the office. */
+export function timeOf(instant: string): string {
+  return times.format(new Date(instant));
 }
 
 /** `31 000.00` from a decimal text. */

@@ -58,6 +58,7 @@ const THINGS = {
   hour: (count: number) => say("{{count}} hour", { count }),
   letter: (count: number) => say("{{count}} letter", { count }),
   paper: (count: number) => say("{{count}} paper", { count }),
+  movement: (count: number) => say("{{count}} movement", { count }),
   minute: (count: number) => say("{{count}} minute", { count }),
   place: (count: number) => say("{{count}} place", { count }),
   point: (count: number) => say("{{count}} point", { count }),

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
+from jolly_clerk.core.currency import coin_of, to_coin
 from jolly_clerk.core.fees.account import amount_fault
 from jolly_clerk.core.money_entries import Means
 from jolly_clerk.core.say import say
@@ -59,6 +60,7 @@ class DayTotals:
 
 
 def totals(
+    currency: str,
     opened_with: Decimal,
     taken: Sequence[Taken],
     gone: Sequence[Gone],
@@ -66,30 +68,33 @@ def totals(
     out_of_drawer: Iterable[Decimal] = (),
 ) -> DayTotals:
     """What a day comes to that began with ``opened_with`` in the drawer. ``taken`` and ``gone`` are the office's since the last
-    closing, ``into_drawer`` and ``out_of_drawer`` the cash of this drawer since it was opened."""
+    closing, in one ``currency``, ``into_drawer`` and ``out_of_drawer`` the cash of this drawer since it was opened."""
     told = [t for t in taken if t.receipt]
     numbers = sorted(t.receipt for t in told)
-    receipts, booked = sum_of(t.amount for t in told), sum_of(t.placed + t.loose + t.going_back for t in told)
+
+    def come_to(amounts: Iterable[Decimal]) -> Decimal:
+        return to_coin(sum_of(amounts), coin_of(currency))
+
+    def by(means: Means) -> Decimal:
+        return come_to(t.amount for t in told if t.means == means)
+
+    receipts, booked = come_to(t.amount for t in told), come_to(t.placed + t.loose + t.going_back for t in told)
     return DayTotals(
-        opened_with=opened_with,
-        cash=_by(told, "cash"),
-        cards=_by(told, "card"),
-        transfers=_by(told, "transfer"),
-        cheques=_by(told, "cheque"),
-        paid_back=sum_of(g.amount for g in gone if not g.charged_back),
-        charged_back=sum_of(g.amount for g in gone if g.charged_back),
+        opened_with=come_to([opened_with]),
+        cash=by("cash"),
+        cards=by("card"),
+        transfers=by("transfer"),
+        cheques=by("cheque"),
+        paid_back=come_to(g.amount for g in gone if not g.charged_back),
+        charged_back=come_to(g.amount for g in gone if g.charged_back),
         first_receipt=numbers[0] if numbers else "",
         last_receipt=numbers[-1] if numbers else "",
         receipts=receipts,
         booked=booked,
-        not_placed=sum_of(t.loose for t in taken),
-        drawer=opened_with + sum_of(into_drawer) - sum_of(out_of_drawer),
+        not_placed=come_to(t.loose for t in taken),
+        drawer=come_to([opened_with, *into_drawer]) - come_to(out_of_drawer),
         agrees=receipts == booked,
     )
-
-
-def _by(taken: Sequence[Taken], means: Means) -> Decimal:
-    return sum_of(t.amount for t in taken if t.means == means)
 
 
 def sum_of(amounts: Iterable[Decimal]) -> Decimal:

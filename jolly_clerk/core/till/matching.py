@@ -43,8 +43,8 @@ class Awaiting:
 class Proposal:
     """One way of placing a movement: ``parts`` are references with their amounts.
 
-    ``because`` is the whole reason; ``short`` the same in a few words for a list. ``marks`` are the signs of ``written`` that are off,
-    as begin and end; empty where nothing is.
+    ``because`` is the whole reason; ``short`` the same in a few words for a list. ``marks`` are the places of
+    the signs of ``written`` that are off; empty where nothing is.
     """
 
     parts: tuple[tuple[str, Decimal], ...]
@@ -53,7 +53,7 @@ class Proposal:
     short: str
     points: int
     written: str = ""
-    marks: tuple[tuple[int, int], ...] = ()
+    marks: tuple[int, ...] = ()
 
 
 def named_by(movement: Movement) -> list[Written]:
@@ -120,7 +120,7 @@ def _for_case(movement: Movement, case: Awaiting, exact: Collection[str], near: 
     if movement.account and plain_account(movement.account) in {plain_account(a) for a in case.accounts}:
         points += BY_ACCOUNT
         reasons.append(say("this account paid for the applicant before"))
-    marks: tuple[tuple[int, int], ...] = ()
+    marks: tuple[int, ...] = ()
     tail = ""
     if written is not None and not is_named:
         points += BY_NEAR_REFERENCE
@@ -158,7 +158,6 @@ def _amount_told(movement: Movement, case: Awaiting) -> Iterator[str]:
 
 
 def _short(movement: Movement, case: Awaiting, is_named: bool, is_near: bool) -> str:
-    currency = case.currency
     if is_near and not is_named:
         return say("one sign of the reference differs")
     if not is_named:
@@ -168,10 +167,10 @@ def _short(movement: Movement, case: Awaiting, is_named: bool, is_near: bool) ->
     if case.awaited <= ZERO:
         return say("nothing is awaited")
     if movement.amount < case.awaited:
-        short, whole = money(case.awaited - movement.amount, currency), money(case.awaited, currency)
+        short, whole = money(case.awaited - movement.amount), money(case.awaited)
         return say("{short} short of {whole}", short=short, whole=whole)
     if movement.amount > case.awaited:
-        return say("{over} over", over=money(movement.amount - case.awaited, currency))
+        return say("{over} over", over=money(movement.amount - case.awaited))
     return say("names another case too")
 
 

@@ -66,8 +66,8 @@ def _numbers(year: str, number: str) -> Iterator[tuple[str, str]]:
             yield year, number[:at] + digit + number[at:]
 
 
-def differing(written: str, right: str) -> list[tuple[int, int]]:
-    """Where a written reference differs from the right one, as begin and end in each sign of ``written``."""
+def differing(written: str, right: str) -> list[int]:
+    """Which signs of a written reference differ from the right one, by their places; all of them where one has more signs."""
     if len(written) != len(right):
-        return [(0, len(written))]
-    return [(at, at + 1) for at, (a, b) in enumerate(zip(written, right, strict=True)) if a != b]
+        return list(range(len(written)))
+    return [at for at, (a, b) in enumerate(zip(written, right, strict=True)) if a != b]

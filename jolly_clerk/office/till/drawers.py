@@ -246,7 +246,7 @@ def _office_totals(
     undone = select(Placing.amount).join(MoneyIn, MoneyIn.id == Placing.money_id)
     undone = undone.where(Placing.charged_back_at >= begins, MoneyIn.currency == currency)
     gone += [Gone(Decimal(a), True) for a in session.scalars(undone)]
-    return totals(opened_with, taken, gone, into, out)
+    return totals(currency, opened_with, taken, gone, into, out)
 
 
 def means_of(row: MoneyIn) -> Means:

@@ -10,12 +10,14 @@ from decimal import Decimal
 from sqlalchemy import ColumnElement, func, or_, select
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.fees.account import awaited
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.money_entries import MEANS
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.till.day import DayTotals
 from jolly_clerk.core.till.matching import named_by
 from jolly_clerk.core.till.statement import plain_account
+from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import names_in
@@ -108,7 +110,7 @@ class ProposalView:
     sure: bool
     because: str
     written: str
-    marks: tuple[tuple[int, int], ...]
+    marks: tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,7 +171,10 @@ def till(office: Office, who: Who) -> TillView:
     with read_session(office.engine) as session:
         begins = session.scalar(select(func.max(TillDay.closed_at)))
         wanted = (
-            select(BankMovement).where(BankMovement.done == "").order_by(BankMovement.booked, BankMovement.id).limit(MOST_OPEN)
+            select(BankMovement)
+            .where(BankMovement.done == "")
+            .order_by(BankMovement.booked, BankMovement.statement_id, BankMovement.position)
+            .limit(MOST_OPEN)
         )
         rows = list(session.scalars(wanted))
         found = matched(office, session, rows, kinds)
@@ -355,3 +360,31 @@ def _before(session: Session, row: BankMovement) -> str:
         on.where(MoneyIn.account == row.account, MoneyIn.id != (row.money_id or "")).order_by(Placing.id.desc())
     ).first()
     return say("paid {reference} before", reference=reference) if reference else ""
+
+
+@dataclass(frozen=True, slots=True)
+class CaseAtTill:
+    """A case for which money is taken: what it awaits now and until when, and what is prepaid with it at most."""
+
+    reference: str
+    title: str
+    applicant: str
+    state: str
+    awaited: Decimal
+    may_prepay: Decimal
+    currency: str
+    until: date | None
+
+
+def case_at_till(office: Office, who: Who, reference: str) -> CaseAtTill:
+    """What a case awaits. Raises NotAllowed, NotFound."""
+    need_till(who)
+    loaded = load_case(office, who, reference)
+    a = loaded.assessment
+    with read_session(office.engine) as session:
+        name = names_in(session, [loaded.case.applicant_id]).get(loaded.case.applicant_id, "")
+        owed = session.get(Owed, loaded.case.id)
+    account, currency = a.account, loaded.rulebook.edition.currency
+    return CaseAtTill(
+        reference, a.title, name, a.state, awaited(a.case, account), account.may_prepay, currency, owed.until if owed else None
+    )
