@@ -15,7 +15,7 @@ from jolly_clerk.core.time.calendar import Calendar
 def read_case(rulebook: Rulebook, dossier: Dossier, case: CaseSoFar, known: Known, now: datetime) -> Sheet:
     """The answers of a case read over its rulebook at an instant."""
     today = known.calendar.local_day(now)
-    filed = known.calendar.local_day(case.filed.at) if case.filed else today
+    filed = known.calendar.local_day(case.filed.filed_at) if case.filed else today
     payments = [(known.calendar.local_day(p.at), p.amount - p.prepaid) for p in case.payments]
     issued = known.calendar.local_day(case.granted.at) if case.granted else None
     extensions = sum(r.extended for r in case.rounds)

@@ -44,10 +44,12 @@ from jolly_clerk.core.other_bodies import BodyAnswered as BodyAnswered
 from jolly_clerk.core.other_bodies import BodyAsked as BodyAsked
 from jolly_clerk.core.owning import Assigned as Assigned
 from jolly_clerk.core.owning import Reopened as Reopened
+from jolly_clerk.core.recording import Recorded
+from jolly_clerk.core.recording import ThingCame as ThingCame
 from jolly_clerk.core.shut import ClosureDeclared as ClosureDeclared
 
 
-class Filed(Happened):
+class Filed(Recorded):
     """The filing: the version, the edition that decides it, and the amount told to be due at filing. ``to_set`` are lines that the rules
     could not work out: the office sets them, and until then nothing counts as paid. ``later`` is what of it falls due in later parts, by
     the keys of the debts."""
@@ -348,6 +350,7 @@ Entry = Annotated[
     | PostingMissed
     | Assigned
     | Reopened
+    | ThingCame
     | CheckingBegan
     | Judged
     | PointWorded

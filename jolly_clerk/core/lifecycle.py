@@ -390,7 +390,7 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "undone": _nothing,
     "step taken back": _nothing,
     "message sent": _nothing,
-    "note written": _nothing,
+    **dict.fromkeys(("note written", "thing came"), _nothing),
     "reminded": _nothing,
     "fee raised": lambda case, entry: setattr(case, "due_told", entry.due),
     "taken back": _taken_back,

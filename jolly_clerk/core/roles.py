@@ -21,7 +21,19 @@ Role = Literal[
 ]
 #: where a person can go; the screen shows these and no others
 Page = Literal[
-    "my cases", "new filing", "in-tray", "load", "till", "till", "people", "money", "erasing", "print", "closed days", "rulebooks"
+    "my cases",
+    "new filing",
+    "in-tray",
+    "load",
+    "counter",
+    "till",
+    "till",
+    "people",
+    "money",
+    "erasing",
+    "print",
+    "closed days",
+    "rulebooks",
 ]
 #: which moves of a case a role may make: those of the applicant, of the officers, of the reviewers, or none
 Moves = Literal["applicant", "officer", "reviewer", ""]
@@ -46,12 +58,12 @@ class RoleInfo:
 
 ROLES: Final[dict[Role, RoleInfo]] = {
     "applicant": RoleInfo(False, False, "applicant", ("my cases", "new filing")),
-    "officer": RoleInfo(True, True, "officer", ("in-tray", "till", "load", "print", "erasing")),
+    "officer": RoleInfo(True, True, "officer", ("in-tray", "counter", "till", "load", "print", "erasing")),
     "lead": RoleInfo(
         True,
         True,
         "officer",
-        ("in-tray", "till", "load", "people", "money", "print", "closed days", "erasing"),
+        ("in-tray", "counter", "till", "load", "people", "money", "print", "closed days", "erasing"),
         decides_fees=True,
         minds_people=True,
     ),

@@ -45,7 +45,7 @@ class Access:
     """What somebody may do in a filing: everything if it is theirs, else what the invitation says.
 
     ``parts`` are those that may be filled in, all if there are none; ``invitation`` is the id of the invitation, ``mandate`` that of the
-    mandate by which somebody acts for the owner.
+    mandate by which somebody acts for the owner. ``counter`` tells that somebody of the office records it.
     """
 
     owner: bool
@@ -53,6 +53,7 @@ class Access:
     parts: tuple[str, ...] = ()
     invitation: str = ""
     mandate: str = ""
+    counter: bool = False
 
     def may(self, right: Right) -> bool:
         """True if this is allowed; looking always is."""
@@ -68,6 +69,8 @@ class Access:
 
 
 OWNER: Final = Access(True)
+#: what somebody of the office does in a filing that it records; a signature is noted as consent and never typed as one's own
+AT_COUNTER: Final = Access(False, ("look", "fill", "attach", "sign", "file"), counter=True)
 
 
 #: the moves of an applicant that an invited person may make in a case, by the right that allows it

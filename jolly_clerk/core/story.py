@@ -12,6 +12,7 @@ from jolly_clerk.core.called import NOTHING_CALLED, Called
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.money_entries import way_back
 from jolly_clerk.core.owning import told_of
+from jolly_clerk.core.recording import recorded_words, thing_words
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.states import Holder
 from jolly_clerk.core.things import things
@@ -107,7 +108,7 @@ def _added_later(entry: h.CameLater, who: str, currency: str, today: date) -> st
 _Grounded = h.NotAccepted | h.OutOfScope | h.Lapsed | h.Refused
 _Told = tuple[str, Holder, Paper, bool]
 _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
-    "filed": lambda e, who, c, t: (say("Filed by {who}", who=who), "theirs", "filing receipt", False),
+    "filed": lambda e, who, c, t: (recorded_words(e, who), "theirs", "filing receipt", False),
     "paid": lambda e, who, c, t: (
         say("{amount} paid by {means}", amount=money(e.amount, c), means=e.means),
         "ours",
@@ -315,6 +316,7 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     "out of scope": lambda e, who, c, t: (_ended("Out of scope", e), "ours", "decision", False),
     "lapsed": lambda e, who, c, t: (_ended("Lapsed", e), "theirs", "decision", False),
     "assigned": lambda e, who, c, t: (told_of(e, who), "ours", "", True),
+    "thing came": lambda e, who, c, t: (thing_words(e), "ours", "", False),
     "reopened": lambda e, who, c, t: (say("The case was reopened: {because}", because=e.because), "ours", "", False),
     "handed over": lambda e, who, c, t: (say("{who} handed the case over to a reviewer", who=who), "ours", "", False),
     "granted": lambda e, who, c, t: (_ended("Granted", e), "ours", "decision", False),

@@ -10,7 +10,7 @@ from decimal import Decimal, InvalidOperation
 from lxml import etree
 
 from jolly_clerk.core.say import say
-from jolly_clerk.core.till.statement import Movement, Statement, comes_to
+from jolly_clerk.core.till.statement import Movement, Statement, comes_to, signed
 
 #: what opens and closes the time of a statement, by the codes of ISO 20022 (external code set, balance type)
 OPENING, CLOSING = ("OPBD", "PRCD", "OPAV"), ("CLBD", "CLAV")
@@ -68,8 +68,7 @@ def _movements(entry: etree._Element, n: int, statement: str) -> Iterator[Moveme
     details = [d for batch in _each(entry, "NtryDtls") for d in _each(batch, "TxDtls")]
     own = [_amount_of(detail) for detail in details]
     if len(details) > 1 and None not in own:
-        sign = 1 if whole > 0 else -1
-        parts = [sign * part for part in own if part is not None]
+        parts = [signed(part, out=whole < 0) for part in own if part is not None]
         if parts and comes_to(parts, whole):
             for k, (detail, part) in enumerate(zip(details, parts, strict=True), 1):
                 yield _movement(entry, detail, part, booked, value_day, f"{statement} {n}.{k}", f"-{k}")
@@ -161,7 +160,7 @@ def _signed(element: etree._Element) -> Decimal:
     sign = _text(element, "CdtDbtInd")
     if sign not in ("CRDT", "DBIT"):
         raise BadStatement(say("Line {line} does not say whether money came or went.", line=element.sourceline))
-    return _decimal(amount) * (1 if sign == "CRDT" else -1)
+    return signed(_decimal(amount), out=sign == "DBIT")
 
 
 def _decimal(amount: etree._Element) -> Decimal:

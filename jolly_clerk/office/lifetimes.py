@@ -11,7 +11,7 @@ from math import ceil
 from typing import Final, Literal
 
 #: how long a one-time link works, by what it allows
-LINKS = {"new password": timedelta(hours=2), "first password": timedelta(days=7)}
+LINKS = {"new password": timedelta(hours=2), "first password": timedelta(days=7), "claim": timedelta(days=365)}
 #: two who opened a case within this time are told of each other
 TOGETHER = timedelta(minutes=3)
 #: one who opens a case again and again within this time opened it once

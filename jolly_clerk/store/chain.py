@@ -22,6 +22,7 @@ from jolly_clerk.core.history import ENTRY, Entry, History
 from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Json
 from jolly_clerk.store.beside import FileUse
+from jolly_clerk.store.counter import DocketSent
 from jolly_clerk.store.tables import Case, FiledVersion, Head, HistoryEntry
 
 #: fields that say something about a person; they stand beside the chain
@@ -117,6 +118,8 @@ def keep_version(session: Session, case_id: str, sealed: Sealed) -> None:
     """Keep a filed version whole, in the caller's transaction."""
     session.add(FiledVersion(case_id=case_id, no=sealed.version.no, at=sealed.version.at, dossier=sealed.text, salt=sealed.salt))
     name_files(session, case_id, files_named(sealed.text))
+    for docket in sealed.version.dossier.dockets:
+        session.merge(DocketSent(no=docket.no, case_id=case_id))
 
 
 def load_history(session: Session, case_id: str) -> History:

@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 
 from jolly_clerk.office.keeping.copying import copy_of
 from jolly_clerk.office.keeping.looks import looked
-from jolly_clerk.office.people import accounts
+from jolly_clerk.office.people import accounts, claiming
 from jolly_clerk.office.people.directory import Begun
 from jolly_clerk.office.preparing import profiles
 from jolly_clerk.web.asking import COOKIE, Asker, Cookie, Sender, TheOffice
@@ -40,6 +40,14 @@ class Mail(BaseModel):
     """The address of a forgotten password."""
 
     mail: str = Field(max_length=300)
+
+
+class Claim(BaseModel):
+    """The code that stands on a letter of the office, and the account that is made with it."""
+
+    code: str = Field(max_length=40)
+    mail: str = Field(max_length=300)
+    password: str = Field(max_length=400)
 
 
 class NewPassword(BaseModel):
@@ -116,6 +124,12 @@ def keep_cookie(response: Response, office: TheOffice, begun: Begun) -> None:
 def sign_up(body: SignUp, response: Response, office: TheOffice, sender: Sender) -> None:
     """Make an account, and be signed in. A code goes to the address; the answer tells nothing about who has an account."""
     keep_cookie(response, office, accounts.sign_up(office, body.name, body.mail, body.password, sender))
+
+
+@router.post("/session/claim", status_code=204)
+def claim(body: Claim, response: Response, office: TheOffice, sender: Sender) -> None:
+    """Make an account by the code on a letter of the office, and be signed in."""
+    keep_cookie(response, office, claiming.claim(office, body.code, body.mail, body.password, sender))
 
 
 @router.post("/session/code", status_code=204)

@@ -84,7 +84,7 @@ def join(draft: str, piece: str, office: TheOffice, who: Applicant) -> None:
 @router.delete("/pile/{piece}", status_code=204)
 def drop(draft: str, piece: str, office: TheOffice, who: Applicant) -> None:
     """Take a piece out of the pile for good."""
-    placing.drop(office, who, draft, piece)
+    placing.drop(office, who, draft, [piece])
 
 
 @router.get("/pile/{item}/content", response_class=Response)

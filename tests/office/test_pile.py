@@ -218,7 +218,7 @@ class Piles(Cases):
         (piece,) = self.pieces()
         with self.assertRaises(Invalid):
             self.place((piece.id, "nonsense"))
-        placing.drop(self.office, self.odalys, self.tour, piece.id)
+        placing.drop(self.office, self.odalys, self.tour, [piece.id])
         self.assertEqual(self.pieces(), [])
 
     def test_answers_are_taken_from_papers_with_their_source(self) -> None:

@@ -153,7 +153,7 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/cases/{reference}/hand-over"): {"to": "silas"},
     ("post", "/api/cases/{reference}/refusal"): {"grounds": "It cannot be."},
     ("post", "/api/cases/{reference}/money"): {"amount": "1.00", "means": "transfer", "mark": "C 100"},
-    ("post", "/api/cases/{reference}/charge-backs"): {"payment": "cash C 9", "because": "False coins."},
+    ("post", "/api/cases/{reference}/charge-backs"): {"payment": "cheque C 9", "because": "False coins."},
     ("post", "/api/cases/{reference}/inquiries"): {"body": "Harbour Board", "text": "May a boat lie there?"},
     ("post", "/api/cases/{reference}/inquiries/answered"): {"no": 1, "text": "Yes."},
     ("post", "/api/money/{money}/placing"): {"reference": "BW-26-00001-B", "amount": "1.00"},

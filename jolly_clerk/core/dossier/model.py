@@ -94,13 +94,16 @@ class SignedSheet(Plain):
 
 class Signing(Plain):
     """A typed signature: who, when, the exact text that was signed, and a digest of each part, slot and tick that it covers; or one by
-    hand, on a ``sheet``."""
+    hand, on a ``sheet``. Where the office recorded the filing, ``witness`` is whoever of the office saw the person say so, and
+    ``on_paper`` tells that it stands on the paper that came."""
 
     name: str
     at: AwareDatetime
     text: str
     covers: dict[str, str] = Field(default={}, exclude_if=lambda kept: not kept)
     sheet: SignedSheet | None = Field(default=None, exclude_if=lambda kept: kept is None)
+    witness: str = Field(default="", exclude_if=lambda kept: not kept)
+    on_paper: bool = Field(default=False, exclude_if=lambda kept: not kept)
 
 
 class Declared(Plain):

@@ -184,6 +184,15 @@ def head_of(reading: Reading) -> str:
     return " ".join([heading_of(reading), *(line.text for line in upper[:3])])
 
 
+#: so many letters of the first lines of a document without a head are taken for it
+MOST_OF_HEAD = 160
+
+
+def begins_with(reading: Reading) -> frozenset[str]:
+    """The words with which a document begins: those of its head, or of its first lines where it has none."""
+    return roots(head_of(reading) or " ".join(line.text for line in reading.lines[:3])[:MOST_OF_HEAD])
+
+
 def roots(text: str) -> frozenset[str]:
     """The beginnings of the words of a text that say something: six letters, without marks and capitals."""
     return _short_roots(text) if len(text) <= SHORT else _roots(text)

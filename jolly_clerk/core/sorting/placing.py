@@ -16,10 +16,12 @@ from jolly_clerk.core.facts.stated import stated
 from jolly_clerk.core.facts.zone_signs import read_zone, seen_on
 from jolly_clerk.core.rulebook.model import SHEETS, Slot
 from jolly_clerk.core.say import say
-from jolly_clerk.core.sorting.parts import UPPER, head_of, heading_of, roots
+from jolly_clerk.core.sorting.parts import UPPER, begins_with, head_of, heading_of, roots
 
 #: how many places are offered
 MOST_OFFERS = 5
+#: what it counts that a paper with the same head was put there by hand, and how much of two heads is the same then
+LEARNT, ALIKE = 7.0, 0.6
 #: letters of a document in which words are looked for
 MOST_LETTERS = 6000
 
@@ -28,7 +30,7 @@ MOST_LETTERS = 6000
 class Spot:
     """A place of the filing that can take a file: the slot, for which item (``no`` 0 for none, its ``name`` and ``number`` as far as they
     are known), how many files are there, and whether it is asked for. ``fresh`` stands for an item that is not there yet, ``everybody`` for all
-    items that the document names, whose own spots have the same slot."""
+    items that the document names, whose own spots have the same slot. ``learnt`` are the heads of papers that were put here by hand."""
 
     id: str
     slot: Slot
@@ -40,6 +42,7 @@ class Spot:
     asked: bool = True
     fresh: bool = False
     everybody: bool = False
+    learnt: tuple[frozenset[str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,7 +113,7 @@ class _Doc:
     def __init__(self, reading: Reading, name: str, near: str) -> None:
         self.reading, self.near = reading, near
         self.heading = heading_of(reading)
-        self.head = roots(head_of(reading))
+        self.head, self.begins = roots(head_of(reading)), begins_with(reading)
         self.text = "\n".join(line.text for line in reading.lines)[:MOST_LETTERS]
         self.body = roots(self.text)
         self.file = roots(name.rpartition(".")[0].replace("_", " ").replace("-", " "))
@@ -142,7 +145,13 @@ class _Doc:
             points.add(-3, say("it is not asked for by what is answered so far"))
         if spot.slot.delivered_by:
             points.add(-6)
+        if self.learnt_from(spot):
+            points.add(LEARNT, say("a paper that begins like this was put here by hand"))
         return points
+
+    def learnt_from(self, spot: Spot) -> bool:
+        """True if a paper with nearly the same head was put into this place by hand, against what was offered."""
+        return any(len(self.begins & words) >= ALIKE * len(self.begins | words) for words in spot.learnt if words)
 
     def _by_looks(self, slot: Slot, points: _Points) -> None:
         """A passport, a portrait, claims, a drawing: known by what they are."""

@@ -68,6 +68,11 @@ def balance_fault(statement: Statement) -> str:
     )
 
 
+def signed(amount: Decimal, out: bool) -> Decimal:
+    """An amount with its sign: below zero if the money went out."""
+    return -amount if out else amount
+
+
 def comes_to(parts: Iterable[Decimal], whole: Decimal) -> bool:
     """True if the parts of a collected entry come to the whole."""
     return sum(parts, ZERO) == whole

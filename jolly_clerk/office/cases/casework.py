@@ -5,12 +5,10 @@ Nothing slow stands inside the write; if the case moved in between, :class:`Stal
 
 from __future__ import annotations
 
-import hashlib
-import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from contextlib import nullcontext
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Any, Literal
 
 from sqlalchemy import select
@@ -27,6 +25,7 @@ from jolly_clerk.core.known import Known
 from jolly_clerk.core.lanes import their_lane
 from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane
 from jolly_clerk.core.moves import MoveName, WhyNot, whose
+from jolly_clerk.core.recording import why_not_decide
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import OWNER, Access, refused_move
@@ -36,6 +35,7 @@ from jolly_clerk.core.urgency import place_of
 from jolly_clerk.office.cases.finding import brings_something_to_find, write_what_is_found
 from jolly_clerk.office.cases.ledger import keep_owed, note_in_ledger
 from jolly_clerk.office.cases.ready import drop, entries_of, fallen, keep_ready, leaves_now, ready_steps, taken_back
+from jolly_clerk.office.cases.sealing import row_hash
 from jolly_clerk.office.cases.seeing import access_to, visible
 from jolly_clerk.office.desk.waiting import note_waiting
 from jolly_clerk.office.errors import Leaving, NotAllowed, NotFound, NotReady, Stale
@@ -155,6 +155,8 @@ def permit(loaded: Loaded, who: Who, move: MoveName, lane: str = "") -> None:
     handed = loaded.so_far.handed
     if who.may.moves == "reviewer" and move in ("grant", "refuse") and handed and handed.to != who.id:
         raise NotAllowed(say("This case was handed to another reviewer."))
+    if why := why_not_decide(loaded.history.entries, who.id, move):
+        raise NotAllowed(why)
     if not found.allowed:
         raise NotReady(found.why_not[0].text, found.why_not[0].place.ref if found.why_not[0].place else "", found.why_not)
 
@@ -361,7 +363,7 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "edition_sha256": filed.edition_sha256 or loaded.case.edition_sha256,
         "reviewer_id": so_far.handed.to if so_far.handed else None,
         "permit_code": so_far.issued.code if so_far.issued else None,
-        "filed_at": filed.at,
+        "filed_at": filed.filed_at,
         "changed_at": loaded.history.entries[-1].at,
         "version": a.version,
         "limit_at": a.clock.limit_at if a.clock else None,
@@ -380,21 +382,3 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "squares": [[r.square, r.judged] for r in a.requirements if r.asked],
         "entries": loaded.entries,
     }
-
-
-def row_hash(row: Mapping[str, Any]) -> str:
-    """The seal of a list row: the hash of what a history says of it, as it is read back from any database."""
-
-    def plain(value: object) -> str:
-        return value.astimezone(UTC).isoformat() if isinstance(value, datetime) else str(value)
-
-    told = {column: row[column] for column in COLUMNS}
-    return hashlib.sha256(json.dumps(told, sort_keys=True, default=plain, ensure_ascii=False).encode()).hexdigest()
-
-
-#: the columns of a list row that its history says
-COLUMNS = (
-    "title", "state", "holder", "officer_id", "edition_sha256", "reviewer_id", "permit_code", "filed_at", "changed_at", "version",
-    "limit_at", "limit_day", "limit_of", "their_limit_day", "their_limit_of", "step", "tray", "waits", "sort_at", "place",
-    "next_officer", "next_applicant", "outcome", "squares", "entries",
-)  # fmt: skip

@@ -32,8 +32,9 @@ from jolly_clerk.core.roles import STAFF
 from jolly_clerk.core.say import say
 from jolly_clerk.core.searching import Searched, searched
 from jolly_clerk.core.states import FINAL
-from jolly_clerk.office.cases.casework import assessed, projection, row_hash
+from jolly_clerk.office.cases.casework import assessed, projection
 from jolly_clerk.office.cases.finding import found_by
+from jolly_clerk.office.cases.sealing import row_hash
 from jolly_clerk.office.errors import OfficeError
 from jolly_clerk.office.keeping.import_lines import Line
 from jolly_clerk.office.office import Office, open_office

@@ -15,7 +15,8 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.say import say
-from jolly_clerk.office.cases.casework import COLUMNS, assessed, project, projection, row_hash
+from jolly_clerk.office.cases.casework import assessed, project, projection
+from jolly_clerk.office.cases.sealing import COLUMNS, row_hash
 from jolly_clerk.office.office import Office
 from jolly_clerk.store.beside import FileUse, KeptCase
 from jolly_clerk.store.chain import Chains, load_history

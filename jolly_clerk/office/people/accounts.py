@@ -98,7 +98,7 @@ def sign_up(office: Office, name: str, mail: str, password: str, sender: str = "
         if _confirmed(session, mail):
             _tell_that_there_is_one(office, session, mail)
         else:
-            _send_code(office, session, made)
+            send_code(office, session, made)
     deliver_soon(office)
     return begin_session(office, who_of(made))
 
@@ -116,7 +116,13 @@ def _tell_that_there_is_one(office: Office, session: Session, mail: str) -> None
     put_out_mail(session, f"account-{new_id()}", mail, say("You have an account already"), text, office.now())
 
 
-def _send_code(office: Office, session: Session, person: Person) -> None:
+def address_is_taken(session: Session, mail: str) -> bool:
+    """True if an address is known to be that of an account."""
+    return _confirmed(session, mail) is not None
+
+
+def send_code(office: Office, session: Session, person: Person) -> None:
+    """Send a code that confirms an address, in the caller's write."""
     row, now = session.get(MailCode, person.id) or MailCode(person_id=person.id), office.now()
     code, row.until = new_code(office, row, person.id)
     session.add(row)
@@ -147,7 +153,7 @@ def send_code_again(office: Office, who: Who) -> None:
         if _confirmed(session, person.mail):
             _tell_that_there_is_one(office, session, person.mail)
         else:
-            _send_code(office, session, person)
+            send_code(office, session, person)
     deliver_soon(office)
 
 

@@ -16,6 +16,7 @@ from jolly_clerk.office.cases.seeing import visible
 from jolly_clerk.office.desk.inquiring import letter_posted
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.post.receipts import notice
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Outgoing
 
@@ -55,14 +56,21 @@ def as_one_pdf(office: Office, who: Who) -> bytes:
     """All that waits as one PDF, each letter from a new sheet on. Raises NotReady if nothing waits."""
     import pypdfium2  # loaded late, as it takes a while
 
-    letters = [out.pdf_sha256 for out, _, _ in _waiting(office, who) if out.pdf_sha256]
+    letters = [_printed(office, who, out, reference) for out, reference, _ in _waiting(office, who)]
     if not letters:
         raise NotReady(say("Nothing waits to be printed."))
     whole, out = pypdfium2.PdfDocument.new(), io.BytesIO()
-    for sha256 in letters:
-        whole.import_pages(pypdfium2.PdfDocument(office.vault.get(sha256)))
+    for content in letters:
+        whole.import_pages(pypdfium2.PdfDocument(content))
     whole.save(out)
     return out.getvalue()
+
+
+def _printed(office: Office, who: Who, out: Outgoing, reference: str) -> bytes:
+    """A letter as it is printed; what others get as a plain mail becomes one."""
+    if out.pdf_sha256:
+        return office.vault.get(out.pdf_sha256)
+    return notice(office, load_case(office, who, reference), out.subject, out.text)
 
 
 def printed(office: Office, who: Who, keys: Sequence[str]) -> int:

@@ -25,7 +25,7 @@ def filing_receipt(office: Office, loaded: Loaded) -> bytes:
     """The receipt of a filing: what was filed and every file with its checksum."""
     filed = loaded.so_far.filed
     assert filed is not None
-    local = filed.at.astimezone(loaded.known.calendar.zone)
+    local = filed.filed_at.astimezone(loaded.known.calendar.zone)
     dossier = loaded.history.versions[0].dossier
     files = _files(loaded, dossier.papers)
     due = money(filed.due_at_filing, loaded.rulebook.edition.currency)
@@ -55,6 +55,13 @@ def filing_receipt(office: Office, loaded: Loaded) -> bytes:
         ],
     }
     return _of_files(letterhead(office, loaded, local.date()), said, files, say("No files were attached."))
+
+
+def notice(office: Office, loaded: Loaded, subject: str, text: str) -> bytes:
+    """What others get as a mail, as a letter on paper."""
+    today = loaded.known.calendar.local_day(office.now())
+    said = {"subject": subject, "opening": text, "lines": [], "files_title": ""}
+    return render("receipt", {**letterhead(office, loaded, today), **said, "rows": [], "total": {}, "files": [], "closing": ""})
 
 
 def _of_files(head: dict[str, Any], said: dict[str, Any], files: list[dict[str, str]], none: str) -> bytes:

@@ -15,6 +15,7 @@ from jolly_clerk.core.roles import APPLICANTS
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import (
+    AT_COUNTER,
     IN_A_CASE,
     IN_ANSWERS,
     OWNER,
@@ -34,6 +35,7 @@ from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.rules.rulebooks import edition_on, office_calendar, rulebook
 from jolly_clerk.store.beside import EndedDraft, Invitation, MandateGiven
+from jolly_clerk.store.counter import CounterFiling
 from jolly_clerk.store.tables import Case, Draft, Person
 
 
@@ -79,6 +81,11 @@ def need_owner(access: Access) -> None:
 def shared_draft(session: Session, who: Who, draft_id: str) -> tuple[Draft, Access]:
     """A draft of one's own or one to which one was invited, and what one may do in it; NotFound for any other."""
     draft = session.get(Draft, draft_id)
+    if who.may.moves != "applicant":
+        recorded = session.get(CounterFiling, draft_id)
+        if who.is_officer and recorded is not None and draft is not None and not draft.thrown_away_at:
+            return draft, AT_COUNTER
+        raise NotAllowed(say("This belongs to applicants."))
     if draft is not None and not draft.thrown_away_at:
         if draft.owner_id == who.id:
             return draft, OWNER

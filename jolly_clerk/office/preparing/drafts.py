@@ -43,6 +43,7 @@ from jolly_clerk.office.preparing.access import (
     shared_draft,
 )
 from jolly_clerk.office.preparing.profiles import profile
+from jolly_clerk.office.preparing.reaching import reached_at
 from jolly_clerk.office.preparing.revisions import (
     BESIDE,
     OWN,
@@ -155,7 +156,7 @@ def open_draft(office: Office, who: Who, draft_id: str) -> OpenDraft:
 
 def opened(office: Office, session: Session, draft: Draft, case: Case | None, history: History) -> OpenDraft:
     """Ask the core about a draft."""
-    now = office.now()
+    now = reached_at(office, session, draft) or office.now()
     taken_back = bool(history.entries) and fold(history.entries).filed is None
     if case and not taken_back:
         sha256 = case.edition_sha256

@@ -25,10 +25,12 @@ from jolly_clerk.office.cases.closures import ahead
 from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import need_confirmed
+from jolly_clerk.office.people.claiming import new_claim
 from jolly_clerk.office.people.texting import need_code
 from jolly_clerk.office.post.mailing import deliver_soon, put_out, put_out_mail
 from jolly_clerk.office.preparing.access import need_right
 from jolly_clerk.office.preparing.drafts import OpenDraft, end_draft, open_draft
+from jolly_clerk.office.preparing.reaching import note_recorded, recorded_as
 from jolly_clerk.office.preparing.reading_queue import wait_until_read
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
 from jolly_clerk.store.database import next_number, write_session
@@ -42,12 +44,14 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
 
     Raises NotReady with every gap if there are some and they were not accepted, or may not be; Invalid for another code.
     """
-    need_confirmed(who)
+    if who.may.moves == "applicant":
+        need_confirmed(who)
     ready = open_draft(office, who, draft_id)
     need_right(ready.access, "file")
     if unread := [h for h, reading in ready.known.readings.items() if reading.opens == "being read"]:
         wait_until_read(office, unread)
         ready = open_draft(office, who, draft_id)
+    recorded = recorded_as(office, who, ready)
     move = ready.assessment.move("applicant", "file")
     if not move.allowed:
         raise NotReady(move.why_not[0].text, "", move.why_not)
@@ -64,7 +68,9 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
     filed = Filed(
         at=now,
         who=who.signs,
-        role="applicant",
+        role=who.role,
+        came=recorded.came if recorded else None,
+        reached=recorded.reached if recorded else None,
         version=number,
         edition=ready.rulebook.edition.id,
         edition_sha256=ready.edition_sha256,
@@ -97,7 +103,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
             title="",
             state=ready.assessment.state,
             holder="",
-            filed_at=now,
+            filed_at=filed.filed_at,
             changed_at=now,
             version=1,
             step="",
@@ -116,13 +122,14 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
             office, session, case, assessed(office, case, History(entries=entries, versions=(sealed.version,)), count, session)
         )
         head = session.get_one(Head, case_id)
-        tell_filed(session, case, ready, filed)
+        tell_filed(office, session, case, ready, filed)
+        note_recorded(session, draft_id, reference)
     note_last(office.folder, head, office.now())
     deliver_soon(office)
     return case.reference
 
 
-def tell_filed(session: Session, case: Case, ready: OpenDraft, filed: Filed) -> None:
+def tell_filed(office: Office, session: Session, case: Case, ready: OpenDraft, filed: Filed) -> None:
     """Lay a mail out for the applicant that says it was filed, what is to be paid by when, and when the office begins."""
     calendar, reference = ready.known.calendar, case.reference
     subject = say("Filed: {title}", title=ready.assessment.title)
@@ -137,6 +144,10 @@ def tell_filed(session: Session, case: Case, ready: OpenDraft, filed: Filed) -> 
         )
     else:
         told.append(say("Nothing is due now. The office begins to check it."))
+    owner = session.get_one(Person, case.applicant_id)
+    if filed.came and not owner.mail and not owner.is_firm:
+        site, code = office.settings.base_url, new_claim(office, session, owner)
+        told.append(say("To follow your case yourself, open {site}/claim and type the code {code}.", site=site, code=code))
     put_out(session, case, f"{reference}-filed-{filed.version}", subject, "", filed.at, text=" ".join(told), news="money")
 
 
@@ -163,7 +174,7 @@ def _file_again(
         made = [*made, *(e for e in ahead(office, session, ready.assessment.filing_day) if e.shut not in has)]
         take_draft(session, case.id)
         session.get_one(Case, case.id).edition_sha256 = filed.edition_sha256
-        tell_filed(session, case, ready, filed)
+        tell_filed(office, session, case, ready, filed)
         return made
 
     act(office, who, reference, "", entries, sealed=sealed, finish=finish)

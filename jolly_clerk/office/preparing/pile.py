@@ -9,6 +9,7 @@ import io
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import IO
 
 from sqlalchemy import func, select
@@ -25,6 +26,7 @@ from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.preparing.access import need_may_attach, need_right
 from jolly_clerk.office.preparing.attaching import clean_name, keep_files
 from jolly_clerk.office.preparing.drafts import OpenDraft, open_draft
+from jolly_clerk.office.preparing.learning import learnt_of
 from jolly_clerk.office.preparing.unpacking import Unpacked, is_pack, unpack
 from jolly_clerk.office.rules.rulebooks import known_for
 from jolly_clerk.store.beside import PileItem
@@ -115,7 +117,7 @@ def pile_view(office: Office, who: Who, draft_id: str) -> PileView:
             )
         )
     readings = known_for(office, now.edition_sha256, {item.sha256 for item in items}).readings
-    spots, seen, near = spots_of(now), dict[str, str](), ""
+    spots, seen, near = spots_of(now, learnt_of(office, now.draft.kind)), dict[str, str](), ""
     pieces = list[Piece]()
     attached = {a.sha256: a.name for a in now.dossier.attachments}
     for item in items:
@@ -172,8 +174,9 @@ def differing(one: str, other: str) -> int:
     return (int(one, 16) ^ int(other, 16)).bit_count() if len(one) == len(other) else 256
 
 
-def spots_of(now: OpenDraft) -> list[Spot]:
-    """The places of a draft that can take a file; for slots of items one more for an item that is not there yet."""
+def spots_of(now: OpenDraft, learnt: Mapping[str, Sequence[frozenset[str]]] = MappingProxyType({})) -> list[Spot]:
+    """The places of a draft that can take a file; for slots of items one more for an item that is not there yet. ``learnt`` are the heads
+    of papers that were put into each slot by hand."""
     rules, there = now.rulebook, Counter(a.slot for a in now.dossier.attachments)
     asked = {r.id.removeprefix("documents."): r for r in now.assessment.requirements if r.kind == "document"}
     found = list[Spot]()
@@ -184,7 +187,9 @@ def spots_of(now: OpenDraft) -> list[Spot]:
         no = int(name.partition(".")[2] or 0) if name.partition(".")[2].isdigit() else 0
         who, number = _item(rules, now.dossier, compiled.slot.for_each or "", no)
         title = f"{compiled.slot.title}, {requirement.item_label}" if requirement.item_label else compiled.slot.title
-        found.append(Spot(name, compiled.slot, title, no, who, number, there[name], requirement.proposed != "not asked"))
+        asks = requirement.proposed != "not asked"
+        own = tuple(learnt.get(compiled.slot.slot, ()))
+        found.append(Spot(name, compiled.slot, title, no, who, number, there[name], asks, learnt=own))
     for slot_id, compiled in rules.slots.items():
         part = compiled.slot.for_each
         if part and _takes_items(rules, part) and any(f.type == "passport holder" for f in compiled.slot.facts):

@@ -25,6 +25,7 @@ from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.preparing.access import need_may_attach, need_right
 from jolly_clerk.office.preparing.attaching import MOST_FILES, free_name, keep_files
 from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, open_draft
+from jolly_clerk.office.preparing.learning import learn, learnt_of
 from jolly_clerk.office.preparing.pile import ranges_of, spots_of
 from jolly_clerk.office.rules.rulebooks import known_for
 from jolly_clerk.store.beside import PileItem
@@ -55,7 +56,7 @@ def place(office: Office, who: Who, draft_id: str, placed: Sequence[Placed], see
     """
     now = open_draft(office, who, draft_id)
     need_right(now.access, "attach", "documents")
-    titles = {s.id: s for s in spots_of(now)}
+    titles = {s.id: s for s in spots_of(now, learnt_of(office, now.draft.kind))}
     with read_session(office.engine) as session:
         rows = {r.id: r for r in session.scalars(select(PileItem).where(PileItem.draft_id == draft_id))}
     made = list[tuple[Placed, PileItem, int, int]]()
@@ -106,6 +107,14 @@ def place(office: Office, who: Who, draft_id: str, placed: Sequence[Placed], see
         for item_id in {row.id for _, row, _, _ in made}:
             there = session.get(PileItem, item_id)
             if there is not None:
+                learn(
+                    session,
+                    office,
+                    who,
+                    now,
+                    spots,
+                    [(titles[one.spot], part_of(row, a, b), row.name) for one, row, a, b in made if row.id == item_id],
+                )
                 gone = {(first, last) for _, row, first, last in made if row.id == item_id}
                 _take_out(session, there, gone, known.get(there.sha256))
     return changed
@@ -245,16 +254,20 @@ def _recut(
         _put_pieces(session, row, told)
 
 
-def drop(office: Office, who: Who, draft_id: str, piece: str) -> None:
-    """Take a piece out of the pile for good."""
-    item_id, first, last = sheets_in(piece)
+def drop(office: Office, who: Who, draft_id: str, pieces: Sequence[str]) -> None:
+    """Take pieces out of the pile for good."""
+    gone = dict[str, set[tuple[int, int]]]()
+    for piece in pieces:
+        item_id, first, last = sheets_in(piece)
+        gone.setdefault(item_id, set()).add((first, last))
     now = open_draft(office, who, draft_id)
     with write_session(office.engine) as session:
         need_may_attach(session, who, draft_id)
-        row = session.get(PileItem, item_id)
-        if row is not None and row.draft_id == draft_id:
-            reading = known_for(office, now.edition_sha256, {row.sha256}, session).readings.get(row.sha256)
-            _take_out(session, row, {(first, last)}, reading)
+        for item_id, ranges in gone.items():
+            row = session.get(PileItem, item_id)
+            if row is not None and row.draft_id == draft_id:
+                reading = known_for(office, now.edition_sha256, {row.sha256}, session).readings.get(row.sha256)
+                _take_out(session, row, ranges, reading)
 
 
 def content_of(office: Office, who: Who, draft_id: str, item: str) -> tuple[bytes, str]:

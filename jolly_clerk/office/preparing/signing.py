@@ -6,7 +6,7 @@ from jolly_clerk.core.dossier.changing import put_back, tick
 from jolly_clerk.core.dossier.model import Signing
 from jolly_clerk.core.dossier.signing import covered, signed
 from jolly_clerk.core.say import say
-from jolly_clerk.office.errors import Invalid, NotFound
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, open_draft
 
@@ -18,6 +18,8 @@ def sign(office: Office, who: Who, draft_id: str, name: str, seen: int | None = 
     """Sign the declaration with a typed name; the exact text signed is kept with the time."""
     need_name(name)
     there = open_draft(office, who, draft_id)
+    if there.access.counter:
+        raise NotAllowed(say("The office never signs for anybody: note how the applicant consents."))
     signing = Signing(
         name=name.strip(),
         at=office.now().replace(microsecond=0),

@@ -1,0 +1,45 @@
+"""The counter: filings that the office records for somebody, and what it has learnt about papers that were proposed wrong."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+
+from sqlalchemy import ForeignKey, String
+from sqlalchemy.orm import Mapped, mapped_column
+
+from jolly_clerk.store.tables import Base
+
+
+class CounterFiling(Base):
+    """A filing that the office records: for whom, who records it, how and on which day it ``reached`` the office. ``reference`` once it
+    is filed; ``thrown_away`` if nothing came of it."""
+
+    __tablename__ = "counter_filings"
+    draft_id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    owner_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    recorded_by: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    kind: Mapped[str] = mapped_column(String(2))
+    came: Mapped[str] = mapped_column(String(10))
+    reached: Mapped[date]
+    begun_at: Mapped[datetime]
+    reference: Mapped[str] = mapped_column(String(20), default="", index=True)
+
+
+class PutRightByHand(Base):
+    """A paper that was offered one place and put into another: the ``words`` it began with, by kind; how the next one alike is offered."""
+
+    __tablename__ = "put_right_by_hand"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    kind: Mapped[str] = mapped_column(String(2), index=True)
+    slot: Mapped[str] = mapped_column(String(80))
+    words: Mapped[str] = mapped_column(String(300))
+    at: Mapped[datetime]
+    by_id: Mapped[str] = mapped_column(String(40))
+
+
+class DocketSent(Base):
+    """In which case a docket stands, so that what it lies on is known when it comes."""
+
+    __tablename__ = "dockets_sent"
+    no: Mapped[str] = mapped_column(String(20), primary_key=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)

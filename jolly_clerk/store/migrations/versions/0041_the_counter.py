@@ -1,0 +1,44 @@
+"""The counter: filings that the office records, papers put right by hand, things that came by post."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0041"
+down_revision = "0040"
+branch_labels = None
+depends_on = None
+
+
+def upgrade() -> None:
+    """To a counter."""
+    op.create_table(
+        "counter_filings",
+        sa.Column("draft_id", sa.String(40), primary_key=True),
+        sa.Column("owner_id", sa.String(40), sa.ForeignKey("people.id"), nullable=False, index=True),
+        sa.Column("recorded_by", sa.String(40), sa.ForeignKey("people.id"), nullable=False, index=True),
+        sa.Column("kind", sa.String(2), nullable=False),
+        sa.Column("came", sa.String(10), nullable=False),
+        sa.Column("reached", sa.Date(), nullable=False),
+        sa.Column("begun_at", sa.DateTime(), nullable=False),
+        sa.Column("reference", sa.String(20), nullable=False, server_default="", index=True),
+    )
+    op.create_table(
+        "put_right_by_hand",
+        sa.Column("id", sa.Integer(), primary_key=True, autoincrement=True),
+        sa.Column("kind", sa.String(2), nullable=False, index=True),
+        sa.Column("slot", sa.String(80), nullable=False),
+        sa.Column("words", sa.String(300), nullable=False),
+        sa.Column("at", sa.DateTime(), nullable=False),
+        sa.Column("by_id", sa.String(40), nullable=False),
+    )
+    op.create_table(
+        "dockets_sent",
+        sa.Column("no", sa.String(20), primary_key=True),
+        sa.Column("case_id", sa.String(40), sa.ForeignKey("cases.id"), nullable=False, index=True),
+    )
+
+
+def downgrade() -> None:
+    """Without one."""
+    for table in ("dockets_sent", "put_right_by_hand", "counter_filings"):
+        op.drop_table(table)
