@@ -32,6 +32,8 @@ const WayIn = lazy(() => import("./wayin/WayIn").then((m) => ({ default: m.WayIn
 const Check = lazy(() => import("./wayin/Check").then((m) => ({ default: m.Check })));
 const Load = lazy(() => import("./people/Load").then((m) => ({ default: m.Load })));
 const People = lazy(() => import("./people/People").then((m) => ({ default: m.People })));
+const Counter = lazy(() => import("./counter/Counter").then((m) => ({ default: m.Counter })));
+const Claim = lazy(() => import("./signin/Claim").then((m) => ({ default: m.Claim })));
 const Till = lazy(() => import("./till/Till").then((m) => ({ default: m.Till })));
 const Closings = lazy(() => import("./till/Closings").then((m) => ({ default: m.Closings })));
 const Money = lazy(() => import("./till/Money").then((m) => ({ default: m.Money })));
@@ -66,6 +68,7 @@ export function App() {
             <Route path="/way-in/:kind" element={<WayIn />} />
             <Route path="/check/:code?" element={<Check />} />
             <Route path="/password/:secret" element={<NewPassword />} />
+            <Route path="/claim" element={<Claim />} />
             <Route path="/invited/:secret" element={<InvitedByLink />} />
             <Route path="/deliver/:secret" element={<Deliver />} />
           </Route>
@@ -109,6 +112,15 @@ export function App() {
             <Route path="/kept/:reference" element={<Kept />} />
             {may.pages.includes("load") && <Route path="/load" element={<Load />} />}
             {may.pages.includes("people") && <Route path="/people" element={<People />} />}
+            {may.pages.includes("counter") && (
+              <>
+                <Route path="/counter" element={<Counter />} />
+                <Route path="/filing/:draft" element={<Filing />} />
+                <Route path="/filing/:draft/read-over" element={<ReadOver />} />
+                <Route path="/filing/:draft/pile" element={<Pile />} />
+                <Route path="/filing/:draft/:part" element={<Filing />} />
+              </>
+            )}
             {may.pages.includes("till") && <Route path="/till" element={<Till />} />}
             {may.pages.includes("till") && <Route path="/till/closings" element={<Closings />} />}
             {may.pages.includes("money") && <Route path="/money" element={<Money />} />}

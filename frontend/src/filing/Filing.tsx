@@ -8,6 +8,7 @@ import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { api, ask, problemOf, type Schemas } from "../api/client";
 import { placeOf } from "../api/place";
 import { seenAt } from "../api/views";
+import { CounterHere } from "../counter/CounterHere";
 import { Left } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { Slip } from "../shared/Slip";
@@ -145,7 +146,9 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
           )}
         </p>
         <NotArrived draft={id} />
-        {view.adding ? null : view.own ? (
+        {view.counter ? (
+          <CounterHere owner={view.owner} id={id} />
+        ) : view.adding ? null : view.own ? (
           <p>
             <Link to={`${base}/others`}>{say("Others at work")}</Link>
           </p>
@@ -326,7 +329,11 @@ const Beside = memo(function Beside({
       />
       {!view.adding && (
         <p className="filing-assumed">
-          {say("Reckoned for a filing on {{day}}, today.", { day: day(view.assessment.filing_day) })}
+          {view.counter
+            ? say("Reckoned for a filing on {{day}}, when it reached the office.", {
+                day: day(view.assessment.filing_day),
+              })
+            : say("Reckoned for a filing on {{day}}, today.", { day: day(view.assessment.filing_day) })}
         </p>
       )}
       <h2>{say("What to bring")}</h2>

@@ -4,13 +4,14 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
+import { OtherFiling } from "../counter/OtherFiling";
 import { useHeading } from "../shared/heading";
 import { marked as atMark, useHotkey } from "../shared/keys";
 import { Key, Tab } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { PdfView } from "../shared/PdfView";
 import { say, things } from "../shared/text";
-import { pileKey, usePile } from "./DropAll";
+import { DropAll, pileKey, usePile } from "./DropAll";
 import { useDraft } from "./draft";
 import { NotArrived } from "./OnTheirWay";
 import "./filing.css";
@@ -109,6 +110,18 @@ export function Pile() {
   const first = now?.first || 1;
   const last = now?.last || Math.max(1, now?.pages ?? 1);
   const turn = (by: number) => setPage((n) => Math.max(first, Math.min(last, n + by)));
+  // papers of another filing are picked and get one of their own
+  const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
+  const [other, setOther] = useState<string[]>([]);
+  const pick = (piece: string) => {
+    const next = new Set(picked);
+    if (!next.delete(piece)) next.add(piece);
+    setPicked(next);
+    go(1);
+  };
+  const apart = () => setOther(picked.size > 0 ? [...picked] : now ? [now.id] : []);
+  useHotkey("p", () => now && pick(now.id), !!view?.counter && !!now);
+  useHotkey("m", () => apart(), !!view?.counter && !!now);
   useHotkey("n", () => go(1));
   useHotkey("b", () => go(-1));
   useHotkey("Enter", () => now && !now.same_as && place([now]), !!now && !!spotOf(now));
@@ -136,7 +149,7 @@ export function Pile() {
     <li key={p.id}>
       <button
         type="button"
-        className={`pile-piece${p === now ? " marked" : ""}`}
+        className={`pile-piece${p === now ? " marked" : ""}${picked.has(p.id) ? " picked" : ""}`}
         aria-current={p === now}
         {...atMark(p === now)}
         onClick={() => setMarked(p.id)}
@@ -184,11 +197,32 @@ export function Pile() {
       </header>
       <NotArrived draft={id} />
       {trouble !== null && <ProblemNote error={trouble} />}
+      {view.counter && (
+        <OtherFiling
+          key={other.join()}
+          draft={id}
+          pieces={other}
+          onMoved={() => {
+            setPicked(new Set());
+            again();
+          }}
+          onClose={() => setOther([])}
+        />
+      )}
       {pieces.length === 0 ? (
-        <p className="pile-empty">
-          {say("Everything is placed.")}{" "}
-          <Link to={`/filing/${id}/documents`}>{say("See the documents as the office will see them")}</Link>
-        </p>
+        <div className="pile-empty">
+          {view.counter && <DropAll id={id} work={work} />}
+          <p>
+            {view.counter && view.files.length === 0 ? say("Nothing came yet.") : say("Everything is placed.")}{" "}
+            <Link to={`/filing/${id}/documents`}>{say("See the documents as the office will see them")}</Link>
+            {view.counter && (
+              <>
+                {" · "}
+                <Link to={`/filing/${id}`}>{say("Fill in the form")}</Link>
+              </>
+            )}
+          </p>
+        </div>
       ) : (
         <div className="pile-body">
           <nav className="pile-list" aria-label={say("Papers")}>
@@ -248,6 +282,17 @@ export function Pile() {
                   <button type="button" className="jc-link" onClick={() => drop()}>
                     <Key>X</Key> {say("leave it out")}
                   </button>
+                  {view.counter && (
+                    <>
+                      <button type="button" className="jc-link" onClick={() => pick(now.id)}>
+                        <Key>P</Key> {picked.has(now.id) ? say("not picked") : say("pick it")}
+                      </button>
+                      <button type="button" className="jc-link" onClick={() => apart()}>
+                        <Key>M</Key>{" "}
+                        {say("another filing, {{papers}}", { papers: things(Math.max(1, picked.size), "paper") })}
+                      </button>
+                    </>
+                  )}
                 </p>
               </>
             )}

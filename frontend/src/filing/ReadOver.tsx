@@ -55,7 +55,7 @@ export function ReadOver() {
     onSuccess: ({ reference }) => {
       queries.removeQueries({ queryKey: ["drafts"] }); // what is filed is no draft, not for a moment
       queries.invalidateQueries({ queryKey: ["my-cases"] });
-      navigate(`/cases/${reference}/pay`, { replace: true });
+      navigate(view?.counter ? `/desk/${reference}` : `/cases/${reference}/pay`, { replace: true });
     },
   });
   if (work.instead)
@@ -192,7 +192,11 @@ export function ReadOver() {
         <FileIt own={mayFile}>
           <p>
             <b>{say("Once the office has begun checking it cannot be changed.")}</b>{" "}
-            {say("Until then you can take it back. The filing day is today; it decides which rules and prices hold.")}
+            {view.counter
+              ? say("The filing day is the day on which it reached the office; it decides which rules and prices hold.")
+              : say(
+                  "Until then you can take it back. The filing day is today; it decides which rules and prices hold.",
+                )}
           </p>
           {left.length > 0 && needed.length === 0 && view.form.incomplete_filing === "warn" && (
             <Checkbox

@@ -3,6 +3,7 @@ import { Checkbox, TextInput } from "@mantine/core";
 import { useRef, useState } from "react";
 import { api, ask } from "../api/client";
 import type { DraftView, Form } from "../api/views";
+import { Consent } from "../counter/Consent";
 import { ProblemNote } from "../shared/Notes";
 import { exactly } from "../shared/say";
 import { useSession } from "../shared/session";
@@ -142,6 +143,10 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
               ) : (
                 say("Signed {{at}}.", { at: exactly(signed.at) })
               )}{" "}
+              {signed.witness &&
+                (signed.on_paper
+                  ? say("The signature stands on the paper that came; noted by {{name}}.", { name: signed.witness })
+                  : say("The person said so before {{name}}, who is the witness.", { name: signed.witness }))}{" "}
               {!off && (
                 <button type="button" className="jc-link" onClick={unsign}>
                   {say("Take the signature back")}
@@ -149,6 +154,8 @@ export function SignPart({ work, id }: { work: Work; id: string }) {
               )}
             </p>
           </div>
+        ) : view.counter ? (
+          <Consent work={work} id={id} />
         ) : off ? (
           <p className="second">{say("It is not signed yet.")}</p>
         ) : (

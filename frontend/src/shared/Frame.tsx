@@ -20,6 +20,7 @@ const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
   ["my cases", "/cases", say("My cases")],
   ["new filing", "/new", say("New filing")],
   ["in-tray", "/tray", "In-tray"],
+  ["counter", "/counter", say("Counter")],
   ["till", "/till", say("Till")],
   ["load", "/load", say("Who has what")],
   ["people", "/people", say("People")],

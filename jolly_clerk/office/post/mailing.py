@@ -28,6 +28,10 @@ from jolly_clerk.store.tables import Case, Outgoing, Person
 log = structlog.get_logger()
 
 
+#: how letters reach somebody without an account
+ON_PAPER = "print"
+
+
 def put_out(
     session: Session,
     case: Case,
@@ -47,7 +51,9 @@ def put_out(
     """
     person = session.get_one(Person, case.applicant_id)
     by_mail, by_text = goes_by(person.news, news, bool(person.mobile)) if not to else (True, False)
-    by_post = by_post or (not to and not person.is_firm and not person.mail)  # somebody without an account gets printed letters
+    by_post = by_post or (
+        not to and not person.mail and person.letters == ON_PAPER
+    )  # somebody without an account gets printed letters
     own = [to or person.mail or person.name] if to or not person.is_firm else _keepers(session, person)
     receivers = [(f"{key}-{n}" if n else key, one, by_post) for n, one in enumerate(own)] if by_mail or by_post else []
     if by_text:

@@ -85,7 +85,7 @@ def shared_draft(session: Session, who: Who, draft_id: str) -> tuple[Draft, Acce
         recorded = session.get(CounterFiling, draft_id)
         if who.is_officer and recorded is not None and draft is not None and not draft.thrown_away_at:
             return draft, AT_COUNTER
-        raise NotAllowed(say("This belongs to applicants."))
+        raise NotFound(say("There is no such draft of yours."))
     if draft is not None and not draft.thrown_away_at:
         if draft.owner_id == who.id:
             return draft, OWNER

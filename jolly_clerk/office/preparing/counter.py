@@ -29,12 +29,13 @@ from jolly_clerk.office.cases.casework import Loaded, act, by, load_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.directory import names_in
+from jolly_clerk.office.post.mailing import ON_PAPER
 from jolly_clerk.office.preparing.access import shared_draft
 from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, open_draft, opened
 from jolly_clerk.office.preparing.learning import learnt_of
 from jolly_clerk.office.preparing.pile import spots_of
 from jolly_clerk.office.preparing.placing import drop, sheets_in
-from jolly_clerk.office.preparing.profiles import profile
+from jolly_clerk.office.preparing.profiles import Profile, profile
 from jolly_clerk.office.preparing.signing import need_name
 from jolly_clerk.office.rules.rulebooks import edition_on, kinds, known_for, office_calendar, rulebook
 from jolly_clerk.store.beside import PileItem
@@ -43,6 +44,8 @@ from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Draft, Person
 
 MOST_FOUND, MOST_LISTED = 8, 100
+#: the profile of nobody
+NOBODY = Profile("", "", "", "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,10 +104,8 @@ def begin_recording(office: Office, who: Who, kind: str, came: Came, reached: da
     if fault:
         raise Invalid(fault, field)
     rules = rulebook(office, edition_on(office, kind, reached))
-    told = (
-        asdict(profile(office, contact.id)) if contact.id else {"name": name, "address": address, "telephone": contact.telephone}
-    )
-    dossier, draft_id = begin(rules, told, {}, office.now()), new_id()
+    told = profile(office, contact.id) if contact.id else Profile(name, "", address, contact.telephone, letters=ON_PAPER)
+    dossier, draft_id = begin(rules, asdict(told), {}, office.now()), new_id()
     with write_session(office.engine) as session:
         owner = _owner(office, session, Contact(contact.id, name, address, " ".join(contact.telephone.split())[:40]))
         session.flush()
@@ -141,7 +142,7 @@ def _owner(office: Office, session: Session, contact: Contact) -> str:
         mail="",
         address=contact.address,
         telephone=contact.telephone,
-        letters="post",
+        letters=ON_PAPER,
         confirmed=False,
         made_at=office.now(),
     )
@@ -273,7 +274,7 @@ def likely_kinds(office: Office, who: Who, draft_id: str, pieces: Sequence[str])
         drafts = [
             Draft(
                 id="", owner_id=now.draft.owner_id, kind=r.edition.kind, case_id=None, lane="", adds="", own_reference="", words={},
-                dossier=begin(r, {}, {}, office.now()).model_dump(mode="json"), writers={}, removed=[],
+                dossier=begin(r, asdict(NOBODY), {}, office.now()).model_dump(mode="json"), writers={}, removed=[],
             )
             for r in kinds(office, today)
         ]  # fmt: skip

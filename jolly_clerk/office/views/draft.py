@@ -70,6 +70,7 @@ class DraftView:
     offered_to: str
     own: bool
     acting: bool
+    counter: bool
     owner: str
     rights: tuple[Right, ...]
     read_only: tuple[str, ...]
@@ -103,6 +104,7 @@ def draft_view(open_now: OpenDraft) -> DraftView:
         offered_to=draft.offered_to if access.owner else "",
         own=access.owner,
         acting=bool(access.mandate),
+        counter=access.counter,
         owner=open_now.names.get(draft.owner_id, ""),
         rights=access.rights,
         read_only=tuple(_read_only(open_now)),
