@@ -44,6 +44,7 @@ from jolly_clerk.core.other_bodies import BodyAnswered as BodyAnswered
 from jolly_clerk.core.other_bodies import BodyAsked as BodyAsked
 from jolly_clerk.core.owning import Assigned as Assigned
 from jolly_clerk.core.owning import Reopened as Reopened
+from jolly_clerk.core.recording import NoteWritten as NoteWritten
 from jolly_clerk.core.recording import Recorded
 from jolly_clerk.core.recording import ThingCame as ThingCame
 from jolly_clerk.core.shut import ClosureDeclared as ClosureDeclared
@@ -298,13 +299,6 @@ class MessageSent(Happened):
     what: Literal["message sent"] = "message sent"
     text: str
     files: tuple[Attached, ...] = ()
-
-
-class NoteWritten(Happened):
-    """An internal note; the applicant never sees it."""
-
-    what: Literal["note written"] = "note written"
-    text: str
 
 
 class Reminded(InLane):

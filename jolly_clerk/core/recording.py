@@ -47,6 +47,21 @@ class ThingCame(Happened):
     condition: str = ""
 
 
+class NoteWritten(Happened):
+    """An internal note; the applicant never sees it. Of a telephone call it names the ``caller``."""
+
+    what: Literal["note written"] = "note written"
+    text: str
+    caller: str = Field(default="", exclude_if=lambda kept: not kept)
+
+
+def note_words(entry: NoteWritten, who: str) -> str:
+    """What was noted, in words for the history; of a telephone call, whose."""
+    if not entry.caller:
+        return say("{who} noted: {text}", who=who, text=entry.text)
+    return say("{who} noted a call of {caller}: {text}", who=who, caller=entry.caller, text=entry.text)
+
+
 def thing_words(entry: ThingCame) -> str:
     """What came, in words for the history."""
     told = say("{docket} came: {title}. It lies at {place}.", docket=entry.docket, title=entry.title, place=entry.place)

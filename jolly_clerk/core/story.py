@@ -12,7 +12,7 @@ from jolly_clerk.core.called import NOTHING_CALLED, Called
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.money_entries import way_back
 from jolly_clerk.core.owning import told_of
-from jolly_clerk.core.recording import recorded_words, thing_words
+from jolly_clerk.core.recording import note_words, recorded_words, thing_words
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.states import Holder
 from jolly_clerk.core.things import things
@@ -291,7 +291,7 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     ),
     "undone": lambda e, who, c, t: (say("{who} took the last step back", who=who), "ours", "", True),
     "step taken back": lambda e, who, c, t: (_not_left(e, who), "ours", "", True),
-    "note written": lambda e, who, c, t: (say("{who} noted: {text}", who=who, text=e.text), "ours", "", True),
+    "note written": lambda e, who, c, t: (note_words(e, who), "ours", "", True),
     "message sent": lambda e, who, c, t: (say("{who} wrote: {text}", who=who, text=_short(e.text)), "ours", "", False),
     "fee raised": lambda e, who, c, t: (
         say("{due} is due at filing now: {because}", due=money(e.due, c), because=e.because),

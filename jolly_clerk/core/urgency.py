@@ -2,14 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
-from jolly_clerk.core.say import say
+from jolly_clerk.core.say import _, say
 from jolly_clerk.core.states import STATES, State
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import DAY, Calendar
+
+#: what runs out in each step of the clock, for a calendar
+RUNS_OUT: Mapping[str, str] = {
+    "payment": _("payment is due"),
+    "issue payment": _("payment is due"),
+    "check": _("to be checked"),
+    "answers": _("answers are due"),
+    "decision": _("to be decided"),
+    "other body": _("another body answers"),
+}
+
+
+def limit_in_words(step: str) -> str:
+    """What runs out at the limit of a step, without names."""
+    return say(RUNS_OUT.get(step, _("a limit")))
 
 
 def week_from(day: date) -> date:

@@ -43,3 +43,16 @@ class DocketSent(Base):
     __tablename__ = "dockets_sent"
     no: Mapped[str] = mapped_column(String(20), primary_key=True)
     case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
+
+
+class CalendarFeed(Base):
+    """A link at which a calendar reads the limits of somebody's cases, or of a whole team; only the hash of its secret is kept. It ends
+    when it is taken back or the person leaves."""
+
+    __tablename__ = "calendar_feeds"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    team: Mapped[bool] = mapped_column(default=False)
+    secret_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    made_at: Mapped[datetime]
+    read_at: Mapped[datetime | None] = mapped_column(default=None)

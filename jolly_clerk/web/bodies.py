@@ -201,9 +201,10 @@ class ReadyStep(BaseModel):
 
 
 class WriteNote(BaseModel):
-    """An internal note."""
+    """An internal note; of a telephone call with whoever called."""
 
     text: str = Field(max_length=4000)
+    caller: str = Field(default="", max_length=120)
 
 
 class Withdraw(BaseModel):

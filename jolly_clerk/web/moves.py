@@ -264,7 +264,7 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
         lambda o, w, r, b, seen: leaving.send_step_now(o, w, r, b.step),
         "Let what is ready leave at once.",
     ),
-    ("notes", WriteNote, lambda o, w, r, b, seen: talking.note(o, w, r, b.text), "Write an internal note."),
+    ("notes", WriteNote, lambda o, w, r, b, seen: talking.note(o, w, r, b.text, b.caller), "Write an internal note."),
     ("withdrawal", Withdraw, lambda o, w, r, b, seen: endings.withdraw(o, w, r, b.reason, seen), "Withdraw an application."),
 )
 

@@ -9,12 +9,13 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Path, Query, Response
 from pydantic import BaseModel, Field
 
+from jolly_clerk.core.alike import AnswersOfTwo
 from jolly_clerk.core.say import say
 from jolly_clerk.core.shut import Shut
 from jolly_clerk.core.urgency import Group
 from jolly_clerk.office.cases import closures, lists, refunding
 from jolly_clerk.office.cases.casework import load_case
-from jolly_clerk.office.desk import bundling, checking, previewing, sameness
+from jolly_clerk.office.desk import bundling, checking, likenesses, previewing, sameness
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.keeping import erasing, looks
 from jolly_clerk.office.keeping.looks import looked
@@ -117,6 +118,20 @@ def preview_step(
     content = previewing.preview_step(office, who, reference, move, lane, grounds)
     looked(office, who, "letter", reference, move)
     return Response(content, media_type="application/pdf", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/cases/{reference}/other-cases")
+def other_cases(reference: str, office: TheOffice, who: Asker) -> likenesses.AlikeView:
+    """Cases that are alike: filed twice perhaps, about the same thing, of the same person."""
+    return likenesses.alike(office, who, reference)
+
+
+@router.get("/cases/{reference}/other-cases/{other}")
+def side_by_side(reference: str, other: str, office: TheOffice, who: Asker) -> list[AnswersOfTwo]:
+    """The answers of two cases of one kind, side by side."""
+    rows = likenesses.compared(office, who, reference, other)
+    looked(office, who, "case", other, detail=f"beside {reference}")
+    return rows
 
 
 @router.get("/print-queue")

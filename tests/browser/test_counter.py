@@ -73,7 +73,8 @@ class Counter(Looks):
         self.drop(page, "scan.pdf", "application/pdf", scan())
         self.pieces(page, 9)
         drafts = [first]
-        for who in ("Bea Holt", "Cy Holt"):
+        for who, there in (("Bea Holt", 9), ("Cy Holt", 6)):
+            self.pieces(page, there)
             self.apart(page, who)
             drafts.append(page.url.split("/")[-2])
             page.goto(f"{self.server.address}/filing/{first}/pile")

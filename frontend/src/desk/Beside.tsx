@@ -108,13 +108,23 @@ export function Talk({ view }: { view: CaseView }) {
       .catch(() => undefined);
   }, [answers, unread, reference, queries]);
   const [text, setText] = useState("");
+  const [caller, setCaller] = useState("");
   const change = useChangeCase(view.reference);
   const keep = useMutation({
     mutationFn: () =>
       change((seen) =>
-        ask(api.POST("/api/cases/{reference}/notes", { params: path(view.reference), headers: seen, body: { text } })),
+        ask(
+          api.POST("/api/cases/{reference}/notes", {
+            params: path(view.reference),
+            headers: seen,
+            body: { text, caller },
+          }),
+        ),
       ),
-    onSuccess: () => setText(""),
+    onSuccess: () => {
+      setText("");
+      setCaller("");
+    },
   });
   const role = session?.person?.role;
   const may = view.assessment.moves.some((m) => m.role === role && m.move === "note" && m.allowed);
@@ -144,6 +154,14 @@ export function Talk({ view }: { view: CaseView }) {
           >
             <label htmlFor="note">{say("A note for the office")}</label>
             <textarea id="note" rows={2} value={text} onChange={(e) => setText(e.target.value)} />
+            <label htmlFor="note-caller">{say("Who called, if it was by telephone")}</label>
+            <input
+              id="note-caller"
+              value={caller}
+              maxLength={120}
+              placeholder={say("name and number")}
+              onChange={(e) => setCaller(e.target.value)}
+            />
             <ProblemNote error={keep.error} />
             <button type="submit" className="jc-button small" disabled={!text.trim() || keep.isPending}>
               {say("Keep the note")}

@@ -8,6 +8,7 @@ import { day } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import { Absences } from "./Absences";
+import { Feeds } from "./Feeds";
 import "./people.css";
 
 export function Load() {
@@ -88,6 +89,7 @@ export function Load() {
           </table>
         </div>
       )}
+      <Feeds />
       <Absences people={rows.data?.filter((row) => row.person) ?? []} />
     </main>
   );

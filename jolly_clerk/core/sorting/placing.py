@@ -21,7 +21,7 @@ from jolly_clerk.core.sorting.parts import UPPER, begins_with, head_of, heading_
 #: how many places are offered
 MOST_OFFERS = 5
 #: what it counts that a paper with the same head was put there by hand, and how much of two heads is the same then
-LEARNT, ALIKE = 7.0, 0.6
+LEARNT, ALIKE = 7.0, 0.4
 #: letters of a document in which words are looked for
 MOST_LETTERS = 6000
 

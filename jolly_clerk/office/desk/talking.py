@@ -80,12 +80,12 @@ def write(office: Office, who: Who, reference: str, text: str, files: Sequence[t
     return done
 
 
-def note(office: Office, who: Who, reference: str, text: str) -> Loaded:
-    """Write an internal note."""
-    text = words_of(text, say("what should be noted"), 1)
+def note(office: Office, who: Who, reference: str, text: str, caller: str = "") -> Loaded:
+    """Write an internal note; of a telephone call with whoever called."""
+    text, caller = words_of(text, say("what should be noted"), 1), " ".join(caller.split())[:120]
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
-        return [h.NoteWritten(at=office.now(), who=who.signs, role=who.role, text=text)]
+        return [h.NoteWritten(at=office.now(), who=who.signs, role=who.role, text=text, caller=caller)]
 
     return act(office, who, reference, "note", entries)
 
@@ -114,7 +114,8 @@ def messages(
             read_at = noted[no] if no in noted else next(after, None)
             told.append(Message(no, entry.at, names.get(entry.who, entry.who), ours, entry.text, entry.files, read_at))
         elif isinstance(entry, h.NoteWritten) and inner:
-            notes.append(Message(no, entry.at, names.get(entry.who, entry.who), True, entry.text, (), None))
+            text = say("Call of {caller}: {text}", caller=entry.caller, text=entry.text) if entry.caller else entry.text
+            notes.append(Message(no, entry.at, names.get(entry.who, entry.who), True, text, (), None))
     return tuple(told), tuple(notes)
 
 

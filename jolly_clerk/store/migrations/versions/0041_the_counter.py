@@ -36,9 +36,18 @@ def upgrade() -> None:
         sa.Column("no", sa.String(20), primary_key=True),
         sa.Column("case_id", sa.String(40), sa.ForeignKey("cases.id"), nullable=False, index=True),
     )
+    op.create_table(
+        "calendar_feeds",
+        sa.Column("id", sa.String(40), primary_key=True),
+        sa.Column("person_id", sa.String(40), sa.ForeignKey("people.id"), nullable=False, index=True),
+        sa.Column("team", sa.Boolean(), nullable=False, server_default=sa.false()),
+        sa.Column("secret_hash", sa.String(64), nullable=False, unique=True),
+        sa.Column("made_at", sa.DateTime(), nullable=False),
+        sa.Column("read_at", sa.DateTime(), nullable=True),
+    )
 
 
 def downgrade() -> None:
     """Without one."""
-    for table in ("dockets_sent", "put_right_by_hand", "counter_filings"):
+    for table in ("calendar_feeds", "dockets_sent", "put_right_by_hand", "counter_filings"):
         op.drop_table(table)
