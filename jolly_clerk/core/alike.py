@@ -6,8 +6,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from rapidfuzz import fuzz
-
 from jolly_clerk.core.dossier.differences import raw_answers, said_answer
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.facts.names import same_name
@@ -68,6 +66,8 @@ def searched_by(mine: Identity) -> list[str]:
 
 def likeness(mine: Identity, other: Identity) -> Likeness | None:
     """How another case is alike; None if it is not."""
+    from rapidfuzz import fuzz  # loaded with the first case that is looked at
+
     because = list[str]()
     theirs = {value.casefold() for value in other.keys.values()}
     same_keys = [(label, value) for label, value in mine.keys.items() if value.casefold() in theirs]

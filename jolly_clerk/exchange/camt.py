@@ -63,7 +63,7 @@ def _movements(entry: etree._Element, n: int, statement: str) -> Iterator[Moveme
         return
     booked = _day(entry, "BookgDt") or _day(entry, "ValDt")
     if booked is None:
-        raise BadStatement(say("Entry {n} of this statement has no day (line {line}).", n=n, line=entry.sourceline))
+        raise BadStatement(say("Entry {entry} of this statement has no day (line {line}).", entry=n, line=entry.sourceline))
     value_day, whole = _day(entry, "ValDt") or booked, _signed(entry)
     details = [d for batch in _each(entry, "NtryDtls") for d in _each(batch, "TxDtls")]
     own = [_amount_of(detail) for detail in details]

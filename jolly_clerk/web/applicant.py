@@ -20,8 +20,9 @@ from jolly_clerk.office.desk import registers, talking
 from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.preparing import answering, attaching, drafts, filing, inviting, own, prefilling, signing, undoing
+from jolly_clerk.office.preparing.reaching import is_recorded
 from jolly_clerk.office.views.draft import DraftView
-from jolly_clerk.web.asking import Asker, Seen, TheOffice
+from jolly_clerk.web.asking import Asker, Seen, TheOffice, asked_of
 from jolly_clerk.web.cases import file_answer
 from jolly_clerk.web.changed import DraftChanged, draft_changed, whole_draft
 from jolly_clerk.web.problems import RESPONSES
@@ -29,11 +30,9 @@ from jolly_clerk.web.problems import RESPONSES
 router = APIRouter(prefix="/api", tags=["applicant"], responses=RESPONSES)
 
 
-def the_applicant(request: Request, who: Asker) -> Who:
-    """The applicant who asks, or whoever of the office records a filing for one; others are refused. Whether this draft is recorded at
-    the counter is asked where it is opened."""
-    at_counter = who.is_officer and ("draft" in request.path_params or request.url.path.startswith("/api/uploads"))
-    if who.may.moves != "applicant" and not at_counter:
+def the_applicant(request: Request, office: TheOffice, who: Asker) -> Who:
+    """The applicant who asks, or whoever of the office records this filing for one; others are refused."""
+    if who.may.moves != "applicant" and not (who.is_officer and is_recorded(office, **asked_of(request))):
         raise NotAllowed(say("This belongs to applicants."))
     return who
 

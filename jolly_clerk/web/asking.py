@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import hmac
 import re
 from typing import Annotated
@@ -85,3 +86,14 @@ def the_revision(
 
 
 Seen = Annotated[int | None, Depends(the_revision)]
+
+
+def asked_of(request: Request) -> dict[str, str]:
+    """The draft or the upload that a request is about; a new upload names its draft in its metadata."""
+    told = request.headers.get("Upload-Metadata", "") if request.method == "POST" else ""
+    named = (pair.partition(" ")[2] for pair in told.split(",") if pair.strip().startswith("draft "))
+    try:
+        draft = base64.b64decode(next(named, "")).decode()
+    except ValueError:
+        draft = ""
+    return {"draft": request.path_params.get("draft", "") or draft, "upload": request.path_params.get("upload", "")}

@@ -90,6 +90,7 @@ def discard(draft: str, office: TheOffice, who: Asker) -> None:
 @router.put("/filings/{draft}/consent", response_model=DraftChanged)
 def consent(draft: str, body: Consent, office: TheOffice, who: Asker, seen: Seen) -> JSONResponse:
     """Note that whoever applies consents."""
+    counter.need_counter(who)
     return changed(office, who, draft, seen, lambda: counter.note_consent(office, who, draft, body.name, body.on_paper, seen))
 
 

@@ -117,7 +117,7 @@ class Counter(Looks):
         expect(offer).to_be_visible()
         if learnt:
             expect(page.locator(".pile-where")).to_contain_text("was put here by hand")
-        page.get_by_label("Another place").select_option(label="Photographs")
+        page.get_by_label("Another place").select_option(label="Plan of the street")
         page.get_by_role("button", name="Confirm, on to the next").click()
         expect(page.locator(".pile-piece")).to_have_count(2)
         for left in (1, 0):

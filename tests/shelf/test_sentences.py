@@ -24,6 +24,22 @@ PACKAGE = ROOT / "jolly_clerk"
 ELSEWHERE = ("demo/", "store/migrations/", "core/say.py")
 #: texts of single modules that are names, patterns or words for programs, by a piece of them
 NAMES = {
+    "core/till/table.py": (
+        "booking",
+        "value da",
+        "payer",
+        "counterparty",
+        "remittance",
+        "bank reference",
+    ),  # what banks call columns
+    "office/cases/paying.py": ("cash",),
+    "office/till/drawers.py": ("till closing",),
+    "office/till/files.py": ("payment file",),
+    "office/till/placing.py": ("money \0",),
+    "office/till/statements.py": ("transfer \0",),
+    "standins/bank.py": ("<Amt",),
+    "web/officer.py": ("beside \0",),
+    "web/till.py": ("attachment", "closing \0"),
     "cli/office.py": ("http://",),
     "core/assessment.py": ("due \0",),
     "core/facts/measures.py": ("met(?:re", "all its text", "title block"),  # a pattern, and keys of what is kept of a file

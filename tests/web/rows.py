@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
+from tests.web import desk_rows
+
 PUBLIC = {
     ("get", "/health"), ("get", "/api/kinds"), ("get", "/api/session"), ("post", "/api/session/by-click"), ("post", "/api/session/sign-up"),
     ("post", "/api/session/sign-in"), ("post", "/api/session/forgotten"), ("post", "/api/session/new-password"),
     ("post", "/api/kinds/{kind}/way-in"), ("post", "/api/kinds/{kind}/way-in/letter"), ("get", "/api/permits/{code}"), ("post", "/api/terminal/notices"), ("get", "/api/separator.pdf"), ("get", "/api/editions/{sha256}/form"), ("get", "/api/closed-days/{year}"),
     ("get", "/api/invited-by-link/{secret}"), ("post", "/api/invited-by-link/{secret}/code"), ("post", "/api/invited-by-link/{secret}/session"),
     ("get", "/api/deliver/{secret}"), ("post", "/api/deliver/{secret}/opened"), ("post", "/api/deliver/{secret}"),
+    ("get", "/api/calendar/{secret}.ics"), ("post", "/api/session/claim"),
 }  # fmt: skip
 EVERYBODY = {
     ("get", "/api/session/contact"), ("put", "/api/session/contact"), ("post", "/api/session/number"), ("post", "/api/session/number/confirmation"),
@@ -47,10 +50,13 @@ SHARED = {
     ("get", "/api/cases/{reference}/words"): ("officer", "lead", "reviewer", "auditor"),
     ("get", "/api/cases/{reference}/alike"): ("officer", "lead", "reviewer", "auditor"),
     ("get", "/api/cases/{reference}/bundle"): ("officer", "lead", "reviewer", "auditor"),
+    ("get", "/api/cases/{reference}/other-cases"): ("officer", "lead", "reviewer", "auditor"),
+    ("get", "/api/cases/{reference}/other-cases/{other}"): ("officer", "lead", "reviewer", "auditor"),
     ("get", "/api/cases/{reference}/due.ics"): ("applicant", "officer", "lead", "reviewer", "auditor"),
 }
 #: who does what of the office's own: who has what and who is away; of erasing the page and the second person's word are an officer's as well
 ERASING = {
+    **desk_rows.MAY,
     ("get", "/api/load"): ("officer", "lead"), ("get", "/api/colleagues"): ("officer", "lead"), ("post", "/api/load"): ("lead",),
     ("post", "/api/cases-assigned"): ("officer", "lead"), ("post", "/api/cases-handed-over"): ("officer", "lead"),
     ("get", "/api/absences"): ("officer", "lead", "reviewer", "auditor", "rule-keeper"), ("post", "/api/absences"): ("officer", "lead"),
@@ -115,6 +121,7 @@ ROWS = APPLICANT | OFFICER | SEES_ALL | READ_CASE | LEAD | set(SHARED) | set(ERA
 
 
 BODIES: dict[tuple[str, str], dict[str, Any]] = {
+    **desk_rows.BODIES,
     ("post", "/api/print-queue/printed"): {"keys": ["BW-26-00001-B-letter-1"]},
     ("post", "/api/cases/{reference}/ready/taken-back"): {"step": 1},
     ("post", "/api/cases/{reference}/letter/replaced"): {"points": [{"no": 1, "text": "Send it on A3."}]},
@@ -180,6 +187,7 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
 }
 #: what a route has to be asked with
 QUERIES = {
+    **desk_rows.QUERIES,
     "/api/cases/{reference}/step-letter": "?move=accept%20as%20complete",
     "/api/tray/more": "?group=ready&after=2026-11-05T10:00:00Z%20BW",
     "/api/cases/{reference}/words": "?text=plan",
@@ -193,6 +201,7 @@ QUERIES = {
 }
 #: the stage of the work at which a route can be done; at *filed* all others
 STAGES = {
+    **desk_rows.STAGES,
     ("post", "/api/cases/{reference}/payments"): "unpaid",
     ("post", "/api/basket"): "unpaid",
     ("post", "/api/basket/sum"): "unpaid",
@@ -277,6 +286,7 @@ CREATED = {
     "/api/firms", "/api/firms/{firm}/members", "/api/uploads", "/api/basket", "/api/cases/{reference}/later", "/api/cases/{reference}/additions", "/api/drafts/{draft}/addition", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
 EMPTY = {
+    *desk_rows.EMPTY,
     ("put", "/api/session/acting"),
     ("post", "/api/cases/{reference}/talk"), ("delete", "/api/offered-drafts/{draft}"), ("delete", "/api/invitations/{invitation}"),
     ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),

@@ -51,6 +51,7 @@ from tests.office.test_adding import PHOTOS
 from tests.office.test_importing import KEPT
 from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
 from tests.office.test_sheets import scanned
+from tests.web import desk_rows
 
 REGISTER = """
 registers:
@@ -191,6 +192,10 @@ class Stages(Cases):
                 session.get_one(Person, "odalys").mail = "odalys@renn.example"
             names["draft"] = drafts.start_draft(self.office, self.tamsin, "BW")
             transferring.offer(self.office, self.tamsin, names["draft"], "odalys@renn.example")
+        more = desk_rows.bring(self, stage, names)
+        if stage == "counter":
+            return names | {"attachment": files[-1].id, "sha256": files[-1].sha256, "item": item} | more
+        names |= {name: told for name, told in more.items() if name not in names}
         if stage == "remade":
             made = remaking.remake(self.office, self.odalys, draft, "turned", [files[-1].id]).dossier.attachments[-1]
             return names | {"attachment": made.id, "sha256": made.sha256, "item": item, "piece": f"{item}-2-3"}
@@ -245,7 +250,22 @@ class Stages(Cases):
 
     def further(self, stage: str, names: dict[str, str]) -> None:
         reference, imre = names["reference"], self.imre
-        if stage in ("filed", "invited", "issuer", "remade", "offered", "mandate", "mandate over", "adding", "firm", "away"):
+        if stage in (
+            "filed",
+            "invited",
+            "issuer",
+            "remade",
+            "offered",
+            "mandate",
+            "mandate over",
+            "adding",
+            "firm",
+            "away",
+            "counter",
+            "feed",
+        ):
+            return
+        if stage.startswith("till"):
             return
         checking.begin_checking(self.office, imre, reference)
         if stage == "fee set":

@@ -75,11 +75,19 @@ class Table(Cases):
         if path.endswith("/like/{name}"):
             return client.post(path.format(name=self.names["draft"]))
         kept = {"reference": "BA-1998-77", "sha256": self.names["kept"]} if "/kept/" in path else {}
-        if path.startswith("/api/cases/") and "{docket}" in path:
+        if path.startswith(("/api/cases/", "/api/counter/")) and "{docket}" in path:
             kept = {"docket": self.names["docket_of_case"]}
+        if "{feed}" in path:
+            kept = {"feed": self.names.get(f"feed_{self.role}", "none")}
+        if "{other}" in path:
+            kept = {"other": self.names["reference"]}
         address = path.format(**self.names | kept)
-        if path.endswith("/files") and method == "post":
+        if path.endswith("}/files") and method == "post":
             return client.post(address, data={"slot": "consent"}, files={"file": ("x.pdf", ROOF, "application/pdf")})
+        if path == "/api/till/statements":
+            return client.post(path, files={"file": ("s.csv", b"Date;Amount;Text\n2026-11-05;5.00;x\n", "text/csv")})
+        if path.endswith("/split"):
+            return client.post(address, json={"kind": "BW", "pieces": [self.names["piece"]], "person": "tamsin"})
         if path.endswith("/later"):
             files = {"file": ("yard.pdf", ROOF, "application/pdf")}
             return client.post(address, data={"slot": "photos", "name": "Somebody"}, files=files)

@@ -20,8 +20,9 @@ from jolly_clerk.core.sorting.parts import UPPER, begins_with, head_of, heading_
 
 #: how many places are offered
 MOST_OFFERS = 5
-#: what it counts that a paper with the same head was put there by hand, and how much of two heads is the same then
-LEARNT, ALIKE = 7.0, 0.4
+#: what it counts that a paper with the same head was put there by hand, how much of the shorter of two heads is
+#: the same then, and how many words at least
+LEARNT, ALIKE, LEAST_ALIKE = 7.0, 0.5, 2
 #: letters of a document in which words are looked for
 MOST_LETTERS = 6000
 
@@ -151,7 +152,10 @@ class _Doc:
 
     def learnt_from(self, spot: Spot) -> bool:
         """True if a paper with nearly the same head was put into this place by hand, against what was offered."""
-        return any(len(self.begins & words) >= ALIKE * len(self.begins | words) for words in spot.learnt if words)
+        return any(
+            len(both := self.begins & words) >= LEAST_ALIKE and len(both) >= ALIKE * min(len(self.begins), len(words))
+            for words in spot.learnt
+        )
 
     def _by_looks(self, slot: Slot, points: _Points) -> None:
         """A passport, a portrait, claims, a drawing: known by what they are."""

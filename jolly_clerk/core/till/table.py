@@ -25,6 +25,7 @@ COLUMNS: Final[Mapping[str, tuple[str, ...]]] = {
     "mark": ("number", "bank reference", "id", "entry"),
 }
 NEEDED: Final = ("booked", "amount")
+_CELL: Final = _("Row {row}, {column}: {fault}")
 _MISSING: Final = _("The table has no column “{column}”. Its first row names the columns.")
 
 
@@ -89,7 +90,7 @@ def _day(cells: Mapping[str, str], column: str, n: int) -> date:
         return read_date(cells[column])
     except AnswerFault as fault:
         name = COLUMNS[column][0]
-        raise BadTable(say("Row {n}, {column}: {fault}", n=n, column=name, fault=str(fault))) from None
+        raise BadTable(say(_CELL, row=n, column=name, fault=str(fault))) from None
 
 
 def _amount(cells: Mapping[str, str], n: int, currency: str) -> Decimal:
@@ -99,9 +100,9 @@ def _amount(cells: Mapping[str, str], n: int, currency: str) -> Decimal:
         sign, digits = (-1, said[1:]) if said.startswith(("-", "−")) else (1, said)
         amount = Decimal(digits)
     except Ambiguous as fault:
-        raise BadTable(say("Row {n}, {column}: {fault}", n=n, column="amount", fault=str(fault))) from None
+        raise BadTable(say(_CELL, row=n, column=COLUMNS["amount"][0], fault=str(fault))) from None
     except ArithmeticError:
         amount, sign = Decimal("NaN"), 1
     if not amount.is_finite() or not amount:
-        raise BadTable(say("Row {n}: “{text}” is no amount.", n=n, text=text[:30]))
+        raise BadTable(say("Row {row}: “{text}” is no amount.", row=n, text=text[:30]))
     return sign * amount

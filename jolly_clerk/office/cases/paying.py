@@ -27,7 +27,7 @@ from jolly_clerk.office.desk.reviewing import issue, put_out_permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
-from jolly_clerk.office.till.drawers import need_drawer
+from jolly_clerk.office.till.drawers import need_drawer, need_till
 from jolly_clerk.store.database import next_number, read_session, write_session
 from jolly_clerk.store.ledger import MoneyIn, Placing
 from jolly_clerk.store.tables import Case, TerminalPayment
@@ -277,6 +277,7 @@ def _money_of(session: Session, office: Office, who: Who, came: Came, source: So
 def take_at_till(office: Office, who: Who, reference: str, amount: Decimal, means: Means, mark: str = "", payer: str = "") -> str:
     """Take cash or a cheque at the counter; returns the number of the receipt. Cash gets a number of its own. Raises as
     :func:`take_money` does."""
+    need_till(who)
     if means == "cash" and not mark:
         with write_session(office.engine) as session:
             mark = f"cash {next_number(session, 'cash slip'):06}"

@@ -67,7 +67,8 @@ def make_feed(office: Office, who: Who, team: bool) -> NewFeed:
 
 
 def take_back(office: Office, who: Who, feed: str) -> None:
-    """Take a feed back: its link works no more. Raises NotFound."""
+    """Take a feed back: its link works no more. Raises NotAllowed, NotFound."""
+    need_feeds(who)
     with write_session(office.engine) as session:
         row = session.get(CalendarFeed, feed)
         if row is None or row.person_id != who.id:

@@ -92,9 +92,10 @@ def alike(office: Office, who: Who, reference: str) -> AlikeView:
 
 
 def _for_office(office: Office, who: Who, reference: str) -> Loaded:
+    loaded = load_case(office, who, reference)
     if not who.sees_all:
         raise NotAllowed(say("Only the office looks for cases that are alike."))
-    return load_case(office, who, reference)
+    return loaded
 
 
 def _identity(loaded: Loaded, applicant: str) -> Identity:

@@ -14,6 +14,7 @@ from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rules.rulebooks import office_calendar
+from jolly_clerk.store.beside import Upload
 from jolly_clerk.store.counter import CounterFiling
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Draft
@@ -53,6 +54,13 @@ def recorded_as(office: Office, who: Who, ready: OpenDraft) -> RecordedAs | None
     if ready.dossier.signature is None:
         raise NotReady(say("The consent of the applicant is not noted yet: the signed sheet, or the name with you as witness."))
     return RecordedAs(cast(Came, row.came), instant_of(row, ready.known.calendar, office.now()))
+
+
+def is_recorded(office: Office, draft: str = "", upload: str = "") -> bool:
+    """True for a draft that the office records, or for an upload that goes into one."""
+    with read_session(office.engine) as session:
+        row = session.get(Upload, upload) if upload else None
+        return session.get(CounterFiling, row.draft_id if row else draft) is not None
 
 
 def note_recorded(session: Session, draft_id: str, reference: str) -> None:

@@ -17,7 +17,6 @@ from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.say import say
 from jolly_clerk.core.till.statement import Movement, Statement, balance_fault, plain_account, same_marks
 from jolly_clerk.core.till.table import BadTable, table_statement
-from jolly_clerk.exchange.camt import BadStatement, read_camt
 from jolly_clerk.office.cases.casework import assessed
 from jolly_clerk.office.cases.ledger import keep_owed
 from jolly_clerk.office.errors import Invalid
@@ -66,6 +65,8 @@ def read_statement(office: Office, who: Who, name: str, content: bytes) -> list[
 
 def _statements(office: Office, name: str, content: bytes) -> list[Statement]:
     if content.lstrip(b"\xef\xbb\xbf \r\n\t").startswith(b"<"):
+        from jolly_clerk.exchange.camt import BadStatement, read_camt  # loaded with the first statement
+
         try:
             return read_camt(content)
         except BadStatement as fault:
