@@ -126,7 +126,8 @@ class Counter(Looks):
 
     def file_it(self, page: Page, draft: str) -> None:
         """It is filled in, the consent is noted, and it is filed: a case that the office recorded."""
-        fill_in(page, f"{self.server.address}/filing/{draft}", "New workshop roof", own="Ann Holt")
+        page.goto(f"{self.server.address}/filing/{draft}")
+        fill_in(page, "4 Saltern Slip", "New workshop roof", own="Ann Holt")
         page.goto(f"{self.server.address}/filing/{draft}/sign")
         expect(page.get_by_text("The office never signs for anybody.")).to_be_visible()
         page.get_by_label("Name of the applicant").fill("Ann Holt")

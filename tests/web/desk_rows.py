@@ -11,6 +11,7 @@ from jolly_clerk.office.cases import ledger, paying, refunding
 from jolly_clerk.office.desk import feeds
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.preparing import counter, pile
+from jolly_clerk.office.settings import set_in_file
 from jolly_clerk.office.till import drawers, files, placing, statements
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.till import BankMovement
@@ -90,6 +91,7 @@ def bring(cases: Cases, stage: str, names: dict[str, str]) -> dict[str, str]:
             drawers.close_till(office, berta, made["day"], Decimal(there), "not known")
         if stage in ("till refund", "till file"):
             office.settings.account = OFFICE
+            set_in_file(office.folder, "account", OFFICE)
             came = ledger.Came("transfer T 2", "transfer", Decimal("20.00"), "EUR", cases.instant.date(), "Ann Holt", iban(5))
             with write_session(office.engine) as session:
                 money = ledger.keep_money(session, office, "imre", came, came.amount, "a present").id
