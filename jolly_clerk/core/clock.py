@@ -72,7 +72,7 @@ def check_run(case: CaseSoFar, rules: Clock, calendar: Calendar, now: datetime) 
     """The office's period to check, from the later of filing and full payment; ValueError while that is to come."""
     if case.filed is None or case.covered_at is None:
         raise ValueError(say("the period to check begins with the payment"))
-    filed, covered = case.filed.filed_at, case.covered_at
+    filed, covered = case.filed.begins_at, case.covered_at
     begin = {"later": max(covered, filed), "earlier": min(covered, filed), "filing": filed, "payment": covered}[rules.check.from_]
     stood = pauses(case)
     if rules.check.after_answers == "begins anew":

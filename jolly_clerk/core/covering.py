@@ -32,7 +32,7 @@ def fold_paid(case: CaseSoFar, entry: h.Paid) -> None:
 def cover(case: CaseSoFar, at: datetime) -> None:
     """What is due is covered from the latest instant from which one of the payments counts, and not before the filing."""
     if case.covered_at is None and case.filed and not case.to_set and at_once(case, case.filed) >= case.due_told:
-        case.covered_at = max(at, case.filed.filed_at, *(p.counts_from or p.at for p in case.payments))
+        case.covered_at = max(at, case.filed.begins_at, *(p.counts_from or p.at for p in case.payments))
 
 
 def at_once(case: CaseSoFar, filed: h.Filed) -> Decimal:

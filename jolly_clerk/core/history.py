@@ -36,6 +36,7 @@ from jolly_clerk.core.money_entries import ChargedBack as ChargedBack
 from jolly_clerk.core.money_entries import GoesBack as GoesBack
 from jolly_clerk.core.money_entries import LapseUndone as LapseUndone
 from jolly_clerk.core.money_entries import Means as Means
+from jolly_clerk.core.money_entries import Moved as Moved
 from jolly_clerk.core.money_entries import Paid as Paid
 from jolly_clerk.core.money_entries import PaidBack as PaidBack
 from jolly_clerk.core.money_entries import RefundDue as RefundDue
@@ -334,6 +335,7 @@ Entry = Annotated[
     | PaidBack
     | RefundDue
     | RefundPaid
+    | Moved
     | ChargedBack
     | LapseUndone
     | ClosureDeclared

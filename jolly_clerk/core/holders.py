@@ -38,7 +38,7 @@ def to_pay_for_issue(case: CaseSoFar) -> bool:
 def turns_of(case: CaseSoFar) -> list[tuple[datetime, Holder]]:
     """The instants at which the case changed hands, oldest first."""
     assert case.filed is not None
-    turns: list[tuple[datetime, Holder]] = [(case.filed.filed_at, "ours" if case.filed.to_set else "theirs")]
+    turns: list[tuple[datetime, Holder]] = [(case.filed.begins_at, "ours" if case.filed.to_set else "theirs")]
     if case.filed.to_set and not case.to_set and case.pay_from:
         turns.append((case.pay_from, "theirs"))
     for covered, charged_back in case.uncovered:
@@ -88,7 +88,7 @@ def holder_at(turns: list[tuple[datetime, Holder]], at: datetime) -> Holder:
 def holder_by_day(case: CaseSoFar, calendar: Calendar, until: date) -> dict[date, Holder]:
     """Who held the case on each calendar day from filing to ``until``: whoever holds at the day's end."""
     assert case.filed is not None
-    day, found = calendar.local_day(case.filed.filed_at), {}
+    day, found = calendar.local_day(case.filed.begins_at), {}
     turns = [(calendar.local_day(instant), who) for instant, who in turns_of(case)]
     holder, at = turns[0][1], 0
     while day <= until:

@@ -43,7 +43,7 @@ class CaseSoFar:
     first_filed: h.Filed | None = None
     filed: h.Filed | None = None
     payments: list[h.Paid] = field(default_factory=list)
-    paid_back: list[h.PaidBack | h.RefundDue] = field(default_factory=list)
+    paid_back: list[h.PaidBack | h.RefundDue | h.Moved] = field(default_factory=list)
     refunds_paid: dict[str, h.RefundPaid] = field(default_factory=dict)
     charged_back: list[h.ChargedBack] = field(default_factory=list)
     additions: list[h.CameLater] = field(default_factory=list)
@@ -354,8 +354,7 @@ def _point_again(case: CaseSoFar, entry: h.PointAskedAgain) -> None:
 _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "filed": _filed,
     "paid": fold_paid,
-    "paid back": lambda case, entry: case.paid_back.append(entry),
-    "refund due": lambda case, entry: case.paid_back.append(entry),
+    **dict.fromkeys(("paid back", "refund due", "moved"), lambda case, entry: case.paid_back.append(entry)),
     "refund paid": lambda case, entry: case.refunds_paid.__setitem__(entry.of, entry),
     "charged back": fold_charged_back,
     "body asked": _body_asked,

@@ -59,6 +59,13 @@ class RefundDue(GoesBack):
     what: Literal["refund due"] = "refund due"
 
 
+class Moved(GoesBack):
+    """Money went along to the case ``to``, into which this one was turned; its receipt stands."""
+
+    what: Literal["moved"] = "moved"
+    to: str
+
+
 class RefundPaid(Happened):
     """A refund left: ``of`` is the key of the refund, ``means`` the way it went, ``account`` where to, if it is named."""
 

@@ -21,15 +21,22 @@ CAME: Final[dict[Came, str]] = {"post": _("by post"), "mail": _("by mail"), "vis
 
 class Recorded(Happened):
     """What a filing tells that the office recorded: how it ``came``, and the instant of the day on which it ``reached`` the office, which is
-    its filing day. Both are empty for one that the applicant filed."""
+    its filing day. Both are empty for one that the applicant filed. One that was turned from another kind names that case, has reached the
+    office when that one did, and its periods begin when it was turned."""
 
     came: Came | None = Field(default=None, exclude_if=lambda kept: kept is None)
     reached: AwareDatetime | None = Field(default=None, exclude_if=lambda kept: kept is None)
+    turned_from: str = Field(default="", exclude_if=lambda kept: not kept)
 
     @property
     def filed_at(self) -> datetime:
         """The instant that counts as the filing: when it reached the office, else when it was filed."""
         return self.reached or self.at
+
+    @property
+    def begins_at(self) -> datetime:
+        """The instant from which periods run."""
+        return self.at if self.turned_from else self.filed_at
 
     @property
     def recorded_by(self) -> str:
@@ -70,6 +77,10 @@ def thing_words(entry: ThingCame) -> str:
 
 def recorded_words(entry: Recorded, who: str) -> str:
     """Who filed, in words for the history."""
+    if entry.turned_from:
+        return say(
+            "Turned from {reference}, with the day on which that was filed; filed by {who}", reference=entry.turned_from, who=who
+        )
     if entry.came is None:
         return say("Filed by {who}", who=who)
     reached = day((entry.reached or entry.at).date())

@@ -68,6 +68,11 @@ def by_means(ways: tuple[WayBack, ...]) -> tuple[tuple[Means, Decimal], ...]:
     return tuple(found.items())
 
 
+def joined(left: Decimal, amount: Decimal) -> Decimal:
+    """What is left of money in when a part of it that was placed is placed nowhere again."""
+    return left + amount
+
+
 def rest_of(left: Decimal, amount: Decimal) -> Decimal | None:
     """What is left of money in when so much of it is placed or sent back; None if there is not so much."""
     return left - amount if 0 < amount <= left else None

@@ -316,6 +316,12 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
     "out of scope": lambda e, who, c, t: (_ended("Out of scope", e), "ours", "decision", False),
     "lapsed": lambda e, who, c, t: (_ended("Lapsed", e), "theirs", "decision", False),
     "assigned": lambda e, who, c, t: (told_of(e, who), "ours", "", True),
+    "moved": lambda e, who, c, t: (
+        say("{amount} was placed on {reference}", amount=money(e.amount, c), reference=e.to),
+        "ours",
+        "",
+        False,
+    ),
     "thing came": lambda e, who, c, t: (thing_words(e), "ours", "", False),
     "reopened": lambda e, who, c, t: (say("The case was reopened: {because}", because=e.because), "ours", "", False),
     "handed over": lambda e, who, c, t: (say("{who} handed the case over to a reviewer", who=who), "ours", "", False),

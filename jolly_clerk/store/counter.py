@@ -56,3 +56,20 @@ class CalendarFeed(Base):
     secret_hash: Mapped[str] = mapped_column(String(64), unique=True)
     made_at: Mapped[datetime]
     read_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
+class Turning(Base):
+    """A case that the office proposes to turn into another kind: the draft that was prepared for it, why, when it had been filed;
+    ``became`` is the new case once the applicant filed it, ``done_at`` when the old one had ended and its money was placed."""
+
+    __tablename__ = "turnings"
+    draft_id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
+    reference: Mapped[str] = mapped_column(String(20))
+    kind: Mapped[str] = mapped_column(String(2))
+    proposed_by: Mapped[str] = mapped_column(String(40))
+    because: Mapped[str] = mapped_column(String(1000))
+    proposed_at: Mapped[datetime]
+    filed_at: Mapped[datetime]
+    became: Mapped[str] = mapped_column(String(20), default="", index=True)
+    done_at: Mapped[datetime | None] = mapped_column(default=None)

@@ -200,6 +200,13 @@ class ReadyStep(BaseModel):
     step: int = Field(ge=1)
 
 
+class TurnKind(BaseModel):
+    """The kind into which a case is to be turned, and why; the applicant reads it."""
+
+    kind: str = Field(pattern="^[A-Z]{2}$")
+    grounds: str = Field(max_length=1000)
+
+
 class WriteNote(BaseModel):
     """An internal note; of a telephone call with whoever called."""
 

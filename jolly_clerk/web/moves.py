@@ -11,7 +11,7 @@ from pydantic import BaseModel
 
 from jolly_clerk.office.cases import endings, leaving, paying, refunding
 from jolly_clerk.office.cases.casework import Loaded
-from jolly_clerk.office.desk import checking, correcting, handwork, inquiring, owning, replacing, reviewing, talking
+from jolly_clerk.office.desk import checking, correcting, handwork, inquiring, owning, replacing, reviewing, talking, turning
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.bodies import (
@@ -39,6 +39,7 @@ from jolly_clerk.web.bodies import (
     SettleFee,
     TakeChange,
     TakeMoney,
+    TurnKind,
     Withdraw,
     WordPoint,
     WriteNote,
@@ -212,6 +213,12 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
             o, w, r, "put out of scope", "", lambda then: endings.put_out_of_scope(then, w, r, b.grounds, seen)
         ),
         "The application does not belong here.",
+    ),
+    (
+        "turning",
+        TurnKind,
+        lambda o, w, r, b, seen: turning.turn(o, w, r, b.kind, b.grounds),
+        "Propose that the application is turned into another kind; the applicant agrees by filing what is prepared.",
     ),
     (
         "owner",

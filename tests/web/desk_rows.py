@@ -11,8 +11,10 @@ from jolly_clerk.office.cases import ledger, paying, refunding
 from jolly_clerk.office.desk import feeds
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.preparing import counter, pile
+from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.settings import set_in_file
 from jolly_clerk.office.till import drawers, files, placing, statements
+from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.till import BankMovement
 from tests.bank import OFFICE, Entry, camt, iban
@@ -57,7 +59,8 @@ FEEDS: dict[tuple[str, str], tuple[str, str, dict[str, Any] | None]] = {
     ("post", "/api/feeds"): ("filed", "", {"team": True}),
     ("delete", "/api/feeds/{feed}"): ("feed", "empty", None),
 }
-BOTH = TILL | FEEDS
+TURN = ("post", "/api/cases/{reference}/turning")
+BOTH = TILL | FEEDS | {TURN: ("turn", "", {"kind": "IP", "grounds": "It is an invention and no building."})}
 MAY = dict.fromkeys(TILL, DESK) | dict.fromkeys(FEEDS, KEEPS_LIMITS)
 STAGES = {route: stage for route, (stage, _, _) in BOTH.items() if stage != "filed"}
 BODIES = {route: body for route, (_, _, body) in BOTH.items() if body is not None}
@@ -105,6 +108,8 @@ def bring(cases: Cases, stage: str, names: dict[str, str]) -> dict[str, str]:
         pile.add_to_pile(office, imre, draft, "sheet.pdf", ROOF)
         (piece,) = pile.pile_view(office, imre, draft).pieces
         made |= {"draft": draft, "piece": piece.id}
+    if stage == "turn":
+        publish(office, SHIPPED / "IP" / "2026-01-01.yaml")
     if stage == "feed":
         silas = Who("silas", "Silas Thorne", "reviewer")
         for who in (imre, cases.maud, silas):

@@ -113,7 +113,7 @@ OFFICER = {
     ("post", "/api/cases/{reference}/letter/came-back"), ("post", "/api/cases/{reference}/letter/again"), ("post", "/api/cases/{reference}/letter/replaced"), ("post", "/api/cases/{reference}/letter/posted"),
     ("post", "/api/cases/{reference}/not-accepted"), ("post", "/api/cases/{reference}/out-of-scope"),
     ("get", "/api/cases/{reference}/step-letter"), ("post", "/api/cases/{reference}/ready/taken-back"), ("post", "/api/cases/{reference}/ready/sent"),
-    ("post", "/api/cases/{reference}/owner"),
+    ("post", "/api/cases/{reference}/owner"), desk_rows.TURN,
     ("post", "/api/cases/{reference}/hand-over"), ("post", "/api/cases/{reference}/money"), ("post", "/api/cases/{reference}/charge-backs"),
 }  # fmt: skip
 SEES_ALL = {("get", "/api/tray"), ("get", "/api/tray/more"), ("get", "/api/search")}

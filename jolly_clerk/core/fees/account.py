@@ -208,7 +208,7 @@ def refund_step(rules: Refunds, case: CaseSoFar, calendar: Calendar, now: dateti
     if begun is None:
         return None
     reached = case.checking is not None, bool(case.rounds), case.accepted is not None
-    filed = calendar.local_day(begun.filed_at)
+    filed = calendar.local_day(begun.begins_at)
     for step in rules.withdrawn:
         passed = reached[("checking", "letter", "acceptance").index(step.before)]
         in_time = step.within is None or now < calendar.day_end(step.within.last_day(filed, calendar))

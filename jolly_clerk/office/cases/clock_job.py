@@ -35,6 +35,7 @@ from jolly_clerk.office.cases.finding import write_what_is_found
 from jolly_clerk.office.cases.leaving import let_leave
 from jolly_clerk.office.desk.inquiring import go_on_without, posting_missed
 from jolly_clerk.office.desk.reviewing import grant_by_silence
+from jolly_clerk.office.desk.turning import finish_turnings
 from jolly_clerk.office.errors import OfficeError
 from jolly_clerk.office.events import forget_old_events
 from jolly_clerk.office.keeping.looks import forget_old_looks
@@ -51,6 +52,7 @@ from jolly_clerk.office.preparing.issuing import remind_issuers
 from jolly_clerk.office.preparing.mandates import tell_what_is_over
 from jolly_clerk.office.preparing.uploading import tidy_uploads
 from jolly_clerk.office.rules.rulebooks import known_for
+from jolly_clerk.office.till.placing import carry_out_all
 from jolly_clerk.store.beside import SearchRow
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
@@ -104,7 +106,9 @@ def _run(office: Office) -> Done:
 
 
 def _tidy(office: Office) -> None:
-    """Drop what is over: tries of long ago, links and codes that work no more; once a day what nobody keeps any longer."""
+    """Carry out what a stop left undone; drop what is over: old tries, links and codes; once a day what nobody keeps any longer."""
+    finish_turnings(office)
+    carry_out_all(office)
     drop_old_secrets(office)
     forget_old_events(office)
     if office.tidied_at is None or office.tidied_at < before(office.now(), DAILY):

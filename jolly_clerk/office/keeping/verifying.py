@@ -20,6 +20,7 @@ from jolly_clerk.office.cases.sealing import COLUMNS, row_hash
 from jolly_clerk.office.office import Office
 from jolly_clerk.store.beside import FileUse, KeptCase
 from jolly_clerk.store.chain import Chains, load_history
+from jolly_clerk.store.counter import Turning
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.ledger import MoneyIn, Placing, Refund
 from jolly_clerk.store.outside import verify_last
@@ -232,8 +233,9 @@ class _Receipts:
             where_loose = or_(MoneyIn.is_left, MoneyIn.id.in_(gone))
             loose = set(session.scalars(select(MoneyIn.receipt).where(MoneyIn.receipt != "", where_loose)))
             counters = list(session.scalars(select(Counter).where(Counter.name.startswith("receipt "))))
+            turned = [{old, new} for old, new in session.execute(select(Turning.reference, Turning.became)).tuples()]
         for number, where in sorted(self.found.items()):
-            if len(where) > 1 and number not in placed:
+            if len(where) > 1 and number not in placed and set(where) not in turned:
                 yield say("receipt {number} stands in {where}", number=number, where=all_of(where))
         for counter in counters:
             year = counter.name.removeprefix("receipt ")

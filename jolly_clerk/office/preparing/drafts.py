@@ -60,6 +60,7 @@ from jolly_clerk.office.preparing.revisions import (
 from jolly_clerk.office.rules.rulebooks import edition_on, known_to_applicant, office_calendar, rulebook
 from jolly_clerk.store.beside import EndedDraft, Invitation, IssuerAsked, PileItem
 from jolly_clerk.store.chain import load_history
+from jolly_clerk.store.counter import Turning
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Draft
 
@@ -69,7 +70,8 @@ MOST_ANSWERS = 1_000_000
 @dataclass(slots=True)
 class OpenDraft:
     """A draft with what the core says about it; ``case`` is the case it answers, if any. ``access`` is what may be done in it by whoever
-    opened it, ``written`` the parts that others are writing just now, ``names`` those of the people in it."""
+    opened it, ``written`` the parts that others are writing just now, ``names`` those of the people in it,
+    ``turns`` the case that it is to be instead of, if the office proposed that."""
 
     draft: Draft
     dossier: Dossier
@@ -83,6 +85,7 @@ class OpenDraft:
     access: Access = OWNER
     written: Mapping[str, Writing] = field(default_factory=dict)
     names: Mapping[str, str] = field(default_factory=dict)
+    turns: str = ""
 
 
 def start_draft(
@@ -174,7 +177,8 @@ def opened(office: Office, session: Session, draft: Draft, case: Case | None, hi
     known = known_to_applicant(office, sha256, [dossier, *(v.dossier for v in history.versions)], session)
     known = replace(known, registers=prepared(office, rules, dossier, draft.owner_id))
     found = assess(rules, dossier, history, known, now, words, draft.lane, draft.adds)
-    return OpenDraft(draft, dossier, words, rules, sha256, history, known, found, case)
+    turned = session.get(Turning, draft.id)
+    return OpenDraft(draft, dossier, words, rules, sha256, history, known, found, case, turns=turned.reference if turned else "")
 
 
 def drafts_of(office: Office, who: Who) -> list[OpenDraft]:

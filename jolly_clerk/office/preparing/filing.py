@@ -22,6 +22,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.shut import Shut
 from jolly_clerk.office.cases.casework import Loaded, act, assessed, project
 from jolly_clerk.office.cases.closures import ahead
+from jolly_clerk.office.desk.turning import finish_turning, need_still_open
 from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import need_confirmed
@@ -33,7 +34,8 @@ from jolly_clerk.office.preparing.drafts import OpenDraft, end_draft, open_draft
 from jolly_clerk.office.preparing.reaching import note_recorded, recorded_as
 from jolly_clerk.office.preparing.reading_queue import wait_until_read
 from jolly_clerk.store.chain import Sealed, append, keep_version, seal
-from jolly_clerk.store.database import next_number, write_session
+from jolly_clerk.store.counter import Turning
+from jolly_clerk.store.database import next_number, read_session, write_session
 from jolly_clerk.store.outside import note_last
 from jolly_clerk.store.tables import Case, Head, Person
 
@@ -52,6 +54,8 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         wait_until_read(office, unread)
         ready = open_draft(office, who, draft_id)
     recorded = recorded_as(office, who, ready)
+    with read_session(office.engine) as session:
+        turned = need_still_open(session, draft_id)
     move = ready.assessment.move("applicant", "file")
     if not move.allowed:
         raise NotReady(move.why_not[0].text, "", move.why_not)
@@ -70,7 +74,8 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         who=who.signs,
         role=who.role,
         came=recorded.came if recorded else None,
-        reached=recorded.reached if recorded else None,
+        reached=recorded.reached if recorded else turned.filed_at if turned else None,
+        turned_from=turned.reference if turned else "",
         version=number,
         edition=ready.rulebook.edition.id,
         edition_sha256=ready.edition_sha256,
@@ -124,7 +129,11 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         head = session.get_one(Head, case_id)
         tell_filed(office, session, case, ready, filed)
         note_recorded(session, draft_id, reference)
+        if turned:
+            session.get_one(Turning, draft_id).became = reference
     note_last(office.folder, head, office.now())
+    if turned:
+        finish_turning(office, draft_id)
     deliver_soon(office)
     return case.reference
 

@@ -15,7 +15,7 @@ from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.store.beside import Upload
-from jolly_clerk.store.counter import CounterFiling
+from jolly_clerk.store.counter import CounterFiling, Turning
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Draft
 
@@ -39,8 +39,10 @@ def instant_of(row: CounterFiling, calendar: Calendar, now: datetime) -> datetim
 
 
 def reached_at(office: Office, session: Session, draft: Draft) -> datetime | None:
-    """The instant that counts as the filing of a draft that the office records; None for any other."""
-    row = session.get(CounterFiling, draft.id)
+    """The instant that counts as the filing of a draft that the office records or that was turned from another kind; None for any other."""
+    row, turned = session.get(CounterFiling, draft.id), session.get(Turning, draft.id)
+    if turned is not None:
+        return turned.filed_at
     return instant_of(row, office_calendar(office, session), office.now()) if row else None
 
 

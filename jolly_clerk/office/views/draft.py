@@ -71,6 +71,7 @@ class DraftView:
     own: bool
     acting: bool
     counter: bool
+    turns: str
     owner: str
     rights: tuple[Right, ...]
     read_only: tuple[str, ...]
@@ -105,6 +106,7 @@ def draft_view(open_now: OpenDraft) -> DraftView:
         own=access.owner,
         acting=bool(access.mandate),
         counter=access.counter,
+        turns=open_now.turns,
         owner=open_now.names.get(draft.owner_id, ""),
         rights=access.rights,
         read_only=tuple(_read_only(open_now)),

@@ -45,9 +45,22 @@ def upgrade() -> None:
         sa.Column("made_at", sa.DateTime(), nullable=False),
         sa.Column("read_at", sa.DateTime(), nullable=True),
     )
+    op.create_table(
+        "turnings",
+        sa.Column("draft_id", sa.String(40), primary_key=True),
+        sa.Column("case_id", sa.String(40), sa.ForeignKey("cases.id"), nullable=False, index=True),
+        sa.Column("reference", sa.String(20), nullable=False),
+        sa.Column("kind", sa.String(2), nullable=False),
+        sa.Column("proposed_by", sa.String(40), nullable=False),
+        sa.Column("because", sa.String(1000), nullable=False),
+        sa.Column("proposed_at", sa.DateTime(), nullable=False),
+        sa.Column("filed_at", sa.DateTime(), nullable=False),
+        sa.Column("became", sa.String(20), nullable=False, server_default="", index=True),
+        sa.Column("done_at", sa.DateTime(), nullable=True),
+    )
 
 
 def downgrade() -> None:
     """Without one."""
-    for table in ("calendar_feeds", "dockets_sent", "put_right_by_hand", "counter_filings"):
+    for table in ("turnings", "calendar_feeds", "dockets_sent", "put_right_by_hand", "counter_filings"):
         op.drop_table(table)
