@@ -17,7 +17,7 @@ export function More({ desk, view, role }: { desk: OnDesk; view: CaseView; role:
   const own = view.assessment.moves.filter((m) => m.role === role);
   const may = (move: string) =>
     move === "undo" ? view.may_undo : (own.find((m) => m.move === move)?.allowed ?? false);
-  const there = STEPS.filter((s) => may(s.move));
+  const there = STEPS.filter((s) => may(s.by ?? s.move));
   const button = useRef<HTMLButtonElement>(null);
   useHotkey("o", () => setOpen((now) => !now), own.length > 0 && !step, open);
   useHotkey("Escape", () => setOpen(false), open && !step, true);

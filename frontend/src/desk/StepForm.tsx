@@ -1,4 +1,5 @@
 // One of the other steps: its few words, and what they are sent to.
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
 import type { Seen } from "../api/views";
@@ -38,6 +39,12 @@ export function StepForm({
   const [mark, setMark] = useState("");
   const [body, setBody] = useState(view.bodies[0]?.no ?? 1);
   const [officer, setOfficer] = useState(view.officer_id);
+  const [kind, setKind] = useState("");
+  const kinds = useQuery({
+    queryKey: ["kinds"],
+    queryFn: () => ask(api.GET("/api/kinds")),
+    enabled: step.fields.includes("kind"),
+  });
   const [valueDay, setValueDay] = useState(view.today);
   const [payer, setPayer] = useState("");
   const [account, setAccount] = useState("");
@@ -120,6 +127,10 @@ export function StepForm({
         return ask(
           api.POST("/api/cases/{reference}/owner", { params, headers: seen, body: { to: officer, because: text } }),
         );
+      case "turn":
+        return ask(
+          api.POST("/api/cases/{reference}/turning", { params, headers: seen, body: { kind, grounds: text } }),
+        );
       case "reopen":
         return ask(api.POST("/api/cases/{reference}/reopening", grounds));
       default:
@@ -132,6 +143,7 @@ export function StepForm({
     (!step.fields.includes("text") || text.trim().length >= (step.least ?? 3)) &&
     (!step.fields.includes("title") || title.trim().length >= (step.fields.includes("place") ? 1 : 3)) &&
     (!step.fields.includes("place") || place !== "") &&
+    (!step.fields.includes("kind") || kind !== "") &&
     (!step.fields.includes("officer") || officer !== view.officer_id) &&
     (!step.fields.includes("amount") || (Number(sum) > 0 && mark.trim().length >= 3));
   return (
@@ -271,6 +283,19 @@ export function StepForm({
             {view.officers.map((o) => (
               <option key={o.id} value={o.id}>
                 {o.name}
+              </option>
+            ))}
+          </select>
+        </>
+      )}
+      {step.fields.includes("kind") && (
+        <>
+          <label htmlFor="step-kind">{say("Into which kind?")}</label>
+          <select id="step-kind" value={kind} onChange={(e) => setKind(e.target.value)}>
+            <option value="">{say("Choose…")}</option>
+            {kinds.data?.map((k) => (
+              <option key={k.kind} value={k.kind}>
+                {k.title}
               </option>
             ))}
           </select>

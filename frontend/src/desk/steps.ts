@@ -3,6 +3,8 @@ import { say } from "../shared/text";
 
 export type Step = {
   move: string;
+  /** The move by which it is allowed, if it is none of its own. */
+  by?: string;
   label: string;
   says: string;
   fields: (
@@ -17,6 +19,7 @@ export type Step = {
     | "payment"
     | "body"
     | "officer"
+    | "kind"
   )[];
   title?: string;
   ask?: string;
@@ -134,6 +137,17 @@ export const STEPS: Step[] = [
     fields: ["text"],
     ask: say("Where does it belong?"),
     offers: "out of scope",
+  },
+  {
+    move: "turn",
+    by: "put out of scope",
+    label: say("Turn it into another kind"),
+    says: say(
+      "It is proposed to the applicant, with answers and files. When the applicant files it, this case ends with nothing kept, and its money goes along.",
+    ),
+    fields: ["kind", "text"],
+    ask: say("Why does it belong there? The applicant reads it."),
+    least: 10,
   },
   {
     move: "assign",

@@ -27,6 +27,7 @@ import { Questions } from "./Questions";
 import { Asking, RegisterBox } from "./RegisterBox";
 import { SignPart } from "./SignPart";
 import { Transfer } from "./Transfer";
+import { TurnsHere } from "./TurnsHere";
 import { Usual } from "./Usual";
 import { Undoing, UndoLine } from "./undo";
 import { WayInSays } from "./WayInSays";
@@ -190,6 +191,7 @@ function OneFiling({ id, named }: { id: string; named: string | undefined }) {
           </p>
         )}
         {view.adding ? <AddingNote view={view} /> : <WayInSays work={work} id={id} />}
+        <TurnsHere turns={view.turns} base={base} />
         <Held work={work} id={id} part={now} />
         {part && (
           <>
