@@ -34,6 +34,7 @@ const Load = lazy(() => import("./people/Load").then((m) => ({ default: m.Load }
 const People = lazy(() => import("./people/People").then((m) => ({ default: m.People })));
 const Counter = lazy(() => import("./counter/Counter").then((m) => ({ default: m.Counter })));
 const Claim = lazy(() => import("./signin/Claim").then((m) => ({ default: m.Claim })));
+const WhoLooked = lazy(() => import("./people/WhoLooked").then((m) => ({ default: m.WhoLooked })));
 const Till = lazy(() => import("./till/Till").then((m) => ({ default: m.Till })));
 const Closings = lazy(() => import("./till/Closings").then((m) => ({ default: m.Closings })));
 const Money = lazy(() => import("./till/Money").then((m) => ({ default: m.Money })));
@@ -126,6 +127,7 @@ export function App() {
             {may.pages.includes("money") && <Route path="/money" element={<Money />} />}
             {may.pages.includes("print") && <Route path="/print" element={<PrintQueue />} />}
             {may.pages.includes("closed days") && <Route path="/closed-days" element={<ClosedDays />} />}
+            {may.pages.includes("looks") && <Route path="/looks" element={<WhoLooked />} />}
             {may.pages.includes("erasing") && <Route path="/erasing" element={<Erasing />} />}
             <Route path="/check/:code?" element={<Check />} />
             <Route path="/account" element={<Account />} />

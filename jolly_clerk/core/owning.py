@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import date
 from typing import TYPE_CHECKING, Literal
 
 from pydantic import Field
 
+from jolly_clerk.core.facts.names import same_name
 from jolly_clerk.core.happened import Happened
 from jolly_clerk.core.say import say
 
@@ -32,6 +34,29 @@ class Reopened(Happened):
     because: str
     cancels: tuple[str, ...] = ()
     due: date | None = Field(default=None, exclude_if=lambda kept: kept is None)
+
+
+#: what anybody of the office may do with a case of their own
+FREE_IN_OWN = ("assign", "note", "message")
+
+
+@dataclass(frozen=True, slots=True)
+class Somebody:
+    """A person as far as it is asked whether two are the same."""
+
+    name: str
+    mail: str
+    born: date | None
+
+
+def why_not_own(me: Somebody, applicant: Somebody, move: str) -> str:
+    """Why somebody of the office may not decide on a case that is their own: the mail address is the applicant's, or the name with the
+    day of birth; nothing if they may."""
+    same_mail = bool(me.mail) and me.mail.casefold() == applicant.mail.casefold()
+    same_person = me.born is not None and me.born == applicant.born and same_name(me.name, applicant.name)
+    if move in FREE_IN_OWN or not (same_mail or same_person):
+        return ""
+    return say("This is a case of your own. Somebody else of the office works on it; you may hand it on.")
 
 
 def told_of(entry: Assigned, who: str) -> str:

@@ -26,6 +26,7 @@ Page = Literal[
     "in-tray",
     "load",
     "counter",
+    "looks",
     "till",
     "till",
     "people",
@@ -63,12 +64,12 @@ ROLES: Final[dict[Role, RoleInfo]] = {
         True,
         True,
         "officer",
-        ("in-tray", "counter", "till", "load", "people", "money", "print", "closed days", "erasing"),
+        ("in-tray", "counter", "till", "load", "people", "money", "print", "closed days", "erasing", "looks"),
         decides_fees=True,
         minds_people=True,
     ),
     "reviewer": RoleInfo(True, True, "reviewer", ("in-tray",)),
-    "auditor": RoleInfo(True, True, "", ("in-tray",)),
+    "auditor": RoleInfo(True, True, "", ("in-tray", "looks")),
     "rule-keeper": RoleInfo(True, False, "", ("rulebooks",)),
 }
 #: who works in the office

@@ -233,6 +233,19 @@ def declare_closure(body: ShutOn, office: TheOffice, who: Asker) -> closures.For
     return closures.declare(office, who, body.shut())
 
 
+@router.get("/looks")
+def all_looks(
+    office: TheOffice,
+    who: Asker,
+    words: Annotated[str, Query(max_length=80)] = "",
+    first: date | None = None,
+    last: date | None = None,
+    after: Annotated[str, Query(max_length=20)] = "",
+) -> looks.LooksPage:
+    """Who looked at what and when, searched by person, reference and days."""
+    return looks.search_looks(office, who, words, first, last, after)
+
+
 @router.get("/cases/{reference}/looks")
 def seen(reference: str, office: TheOffice, who: Asker) -> list[looks.Seen]:
     """Who looked at a case, for leads and auditors."""

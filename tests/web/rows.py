@@ -57,6 +57,7 @@ SHARED = {
 #: who does what of the office's own: who has what and who is away; of erasing the page and the second person's word are an officer's as well
 ERASING = {
     **desk_rows.MAY,
+    ("get", "/api/looks"): ("lead", "auditor"),
     ("get", "/api/load"): ("officer", "lead"), ("get", "/api/colleagues"): ("officer", "lead"), ("post", "/api/load"): ("lead",),
     ("post", "/api/cases-assigned"): ("officer", "lead"), ("post", "/api/cases-handed-over"): ("officer", "lead"),
     ("get", "/api/absences"): ("officer", "lead", "reviewer", "auditor", "rule-keeper"), ("post", "/api/absences"): ("officer", "lead"),

@@ -4,7 +4,6 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { Dialog } from "../shared/Dialog";
-import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { day } from "../shared/say";
 import { say } from "../shared/text";
@@ -43,7 +42,7 @@ export function AlikeCases({ reference }: { reference: string }) {
                   <Link to={`/desk/${one.reference}`}>
                     <span className="mono">{one.reference}</span> {one.title}
                   </Link>{" "}
-                  <Stamp state={one.state} small />
+                  <i className="alike-state">{one.state}</i>
                   <span className="second">
                     {day(one.filed)} · {one.because.join("; ")}
                   </span>

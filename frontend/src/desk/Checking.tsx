@@ -7,7 +7,6 @@ import { useHotkey, useKeysOn } from "../shared/keys";
 import { Key } from "../shared/Marks";
 import { useSession } from "../shared/session";
 import { say } from "../shared/text";
-import { AlikeCases } from "./AlikeCases";
 import { CheckList, type Section } from "./CheckList";
 import type { Given, Requirement } from "./checks";
 import { KEY } from "./deskKeys";
@@ -254,7 +253,6 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
               </button>
             </p>
           )}
-          <AlikeCases reference={view.reference} />
         </aside>
       </div>
       <Rest

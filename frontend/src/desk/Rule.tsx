@@ -7,6 +7,7 @@ import { Key, standingClass } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { amount, dayOf, exactly } from "../shared/say";
 import { say } from "../shared/text";
+import { AlikeCases } from "./AlikeCases";
 import { AlikePages } from "./AlikePages";
 import type { Given, Requirement } from "./checks";
 import { KEY } from "./deskKeys";
@@ -102,6 +103,7 @@ export function Rule({
         <ByEach view={view} requirement={r} />
         {r.kind === "fee" && <FeeLines desk={desk} view={view} />}
         <Before view={view} requirement={r} />
+        <AlikeCases reference={view.reference} />
       </div>
       <div className="desk-rule-judge">
         <div className="desk-judge" role="group" aria-label={say("Judge this requirement")}>

@@ -28,6 +28,7 @@ const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
   ["print", "/print", say("Print")],
   ["closed days", "/closed-days", say("Closed days")],
   ["erasing", "/erasing", say("Erasing")],
+  ["looks", "/looks", say("Who looked")],
 ];
 
 export function Mark() {

@@ -25,6 +25,7 @@ from jolly_clerk.core.known import Known
 from jolly_clerk.core.lanes import their_lane
 from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane
 from jolly_clerk.core.moves import MoveName, WhyNot, whose
+from jolly_clerk.core.owning import Somebody, why_not_own
 from jolly_clerk.core.recording import why_not_decide
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
@@ -49,12 +50,13 @@ from jolly_clerk.store.beside import ReadyStep
 from jolly_clerk.store.chain import Sealed, append, keep_version, load_history
 from jolly_clerk.store.database import ClockBehind, read_session, write_session
 from jolly_clerk.store.outside import note_last
-from jolly_clerk.store.tables import NO_LIMIT, Case, Head
+from jolly_clerk.store.tables import NO_LIMIT, Case, Head, Person
 
 
 @dataclass(slots=True)
 class Loaded:
-    """A case with all that the core needs and what the core said; ``access`` is what an applicant who loaded it may do in it."""
+    """A case with all that the core needs and what the core said; ``access`` is what an applicant who loaded it may do in it,
+    ``two`` are somebody of the office who loaded it and whoever applied."""
 
     case: Case
     rulebook: Rulebook
@@ -66,6 +68,11 @@ class Loaded:
     so_far: CaseSoFar
     entries: int
     access: Access = OWNER
+    two: tuple[Somebody, Somebody] | None = None
+
+    def not_mine(self, move: MoveName) -> str:
+        """Why whoever of the office loaded it may not make a move since the case is their own; nothing if they may."""
+        return why_not_own(*self.two, move) if self.two else ""
 
     @property
     def sheet(self) -> Sheet:
@@ -108,8 +115,11 @@ def load_case(office: Office, who: Who, reference: str) -> Loaded:
         history = load_history(session, case.id)
         head = session.get(Head, case.id)
         access = access_to(session, who, case)
+        two = [session.get(Person, id_) for id_ in (who.id, case.applicant_id)] if who.may.staff else []
     loaded = assessed(office, case, history, head.count if head else 0, for_applicant=not who.sees_all)
     loaded.access = access
+    if len(known := [Somebody(p.name, p.mail or "", p.born) for p in two if p]) == 2:
+        loaded.two = (known[0], known[1])
     return loaded
 
 
@@ -155,7 +165,7 @@ def permit(loaded: Loaded, who: Who, move: MoveName, lane: str = "") -> None:
     handed = loaded.so_far.handed
     if who.may.moves == "reviewer" and move in ("grant", "refuse") and handed and handed.to != who.id:
         raise NotAllowed(say("This case was handed to another reviewer."))
-    if why := why_not_decide(loaded.history.entries, who.id, move):
+    if why := why_not_decide(loaded.history.entries, who.id, move) or loaded.not_mine(move):
         raise NotAllowed(why)
     if not found.allowed:
         raise NotReady(found.why_not[0].text, found.why_not[0].place.ref if found.why_not[0].place else "", found.why_not)

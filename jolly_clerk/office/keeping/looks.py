@@ -9,16 +9,17 @@ import threading
 import time
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal
 
 import structlog
-from sqlalchemy import delete, select
+from sqlalchemy import delete, or_, select
 
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.lifetimes import LOOKS_KEPT, ONCE, before
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.store.beside import Look
 from jolly_clerk.store.database import Busy, read_session, write_session
 from jolly_clerk.store.tables import Person
@@ -29,6 +30,8 @@ What = Literal["case", "summary", "file", "paper", "letter", "search", "found", 
 PATIENCE, WITHIN = 60.0, 2.0
 #: so many looks are remembered, so that a window that looks again and again within a minute is noted once
 MOST_REMEMBERED = 5_000
+#: looks on a page
+PAGE = 100
 
 
 class Looks:
@@ -109,9 +112,47 @@ class Seen:
 
 def seen_of(office: Office, who: Who, reference: str) -> tuple[Seen, ...]:
     """Who looked at a case, newest first, at most 500. Raises NotAllowed for whoever is neither a lead nor an auditor."""
+    need_auditor(who)
+    return seen(office, reference=reference)
+
+
+@dataclass(frozen=True, slots=True)
+class LooksPage:
+    """Looks, newest first; ``after`` is where the next page begins, empty at the end."""
+
+    rows: tuple[Seen, ...]
+    after: str
+
+
+def search_looks(
+    office: Office, who: Who, words: str = "", first: date | None = None, last: date | None = None, after: str = ""
+) -> LooksPage:
+    """Who looked at what: by the name of a person or a reference, within days, a page at a time. Raises NotAllowed for whoever is neither
+    a lead nor an auditor."""
+    need_auditor(who)
+    wanted = select(Look, Person.name).outerjoin(Person, Person.id == Look.person_id).order_by(Look.id.desc())
+    text = " ".join(words.split())[:80]
+    if text:
+        like = f"%{text.replace('%', '').replace('_', '')}%"
+        wanted = wanted.where(or_(Person.name.ilike(like), Look.reference == text.upper(), Look.detail.ilike(like)))
+    calendar = office_calendar(office)
+    if first is not None:
+        wanted = wanted.where(Look.at >= calendar.day_begin(first))
+    if last is not None:
+        wanted = wanted.where(Look.at < calendar.day_end(last))
+    if after.isdigit():
+        wanted = wanted.where(Look.id < int(after))
+    looks_of(office).write()
+    with read_session(office.engine) as session:
+        rows = session.execute(wanted.limit(PAGE + 1)).tuples().all()
+    told = tuple(Seen(n.at, name or n.person_id, n.what, n.reference, n.detail) for n, name in rows[:PAGE])
+    return LooksPage(told, str(rows[PAGE - 1][0].id) if len(rows) > PAGE else "")
+
+
+def need_auditor(who: Who) -> None:
+    """Raises NotAllowed for whoever is neither a lead nor an auditor."""
     if not (who.sees_all and (who.may.minds_people or not who.may.moves)):
         raise NotAllowed(say("Only a lead or an auditor sees who looked."))
-    return seen(office, reference=reference)
 
 
 def seen(office: Office, reference: str = "", person: str = "", most: int = 500) -> tuple[Seen, ...]:
