@@ -73,3 +73,15 @@ class Turning(Base):
     filed_at: Mapped[datetime]
     became: Mapped[str] = mapped_column(String(20), default="", index=True)
     done_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
+class OwnView(Base):
+    """A view of the in-tray that somebody kept under a name: whose cases, of which kind, only which."""
+
+    __tablename__ = "own_views"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    name: Mapped[str] = mapped_column(String(40))
+    whose: Mapped[str] = mapped_column(String(20), default="")
+    kind: Mapped[str] = mapped_column(String(2), default="")
+    view: Mapped[str] = mapped_column(String(30), default="")

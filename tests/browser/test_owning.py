@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import ClassVar
 
@@ -66,6 +67,29 @@ class Owning(Looks):
         bar.get_by_role("button", name="Do it").click()
         expect(bar).to_have_count(0)
         expect(page.locator(f"[data-row='{first}']", has_text="Hand over to a reviewer")).to_have_count(0)
+
+    def test_a_view_is_kept_under_a_name(self) -> None:
+        page = self.come_in("Imre Holt")
+        page.goto(f"{self.server.address}/tray?whose=everyone%27s&view=to%20hand%20over")
+        page.get_by_role("button", name="keep this one…").click()
+        page.get_by_label("Name of the view").fill("To hand over, all")
+        page.keyboard.press("Enter")
+        own = page.get_by_role("link", name="To hand over, all")
+        expect(own).to_be_visible()
+        self.look(page, "a view that was kept")
+        page.goto(f"{self.server.address}/tray")
+        own.click()
+        expect(page).to_have_url(re.compile("view=to\\+hand\\+over"))
+        page.get_by_role("button", name="drop the view To hand over, all").click()
+        expect(own).to_have_count(0)
+
+    def test_who_looked(self) -> None:
+        page = self.come_in("Anselm Rook")
+        page.get_by_role("link", name="Who looked").click()
+        expect(page.get_by_role("heading", name="Who looked at what")).to_be_visible()
+        page.get_by_label("Person or reference").fill("Anselm")
+        expect(page.get_by_role("row", name=re.compile("Anselm Rook")).first).to_be_visible()
+        self.look(page, "who looked at what")
 
     def test_who_has_what_and_who_is_away(self) -> None:
         page = self.come_in("Maud Ferrier")

@@ -5,8 +5,8 @@ from __future__ import annotations
 from datetime import date
 
 from jolly_clerk.core.owning import Somebody, why_not_own
-from jolly_clerk.office.desk import checking, owning, talking
-from jolly_clerk.office.errors import NotAllowed
+from jolly_clerk.office.desk import checking, own_views, owning, talking
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, TooLarge
 from jolly_clerk.office.keeping import looks
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Person
@@ -69,3 +69,23 @@ class WhoLooked(Cases):
         first = looks.search_looks(self.office, self.maud)
         rest = looks.search_looks(self.office, self.maud, after=first.after)
         self.assertEqual((len(first.rows), len(rest.rows), rest.after), (looks.PAGE, 5, ""))
+
+
+class OwnViews(Cases):
+    def test_kept_replaced_dropped(self) -> None:
+        own_views.keep(self.office, self.imre, "Nobody has them", "nobody's yet", "BW", "")
+        own_views.keep(self.office, self.imre, "Nobody has them", "everyone's", "", "to hand over")
+        (one,) = own_views.views(self.office, self.imre)
+        self.assertEqual((one.name, one.whose, one.view), ("Nobody has them", "everyone's", "to hand over"))
+        self.assertEqual(own_views.views(self.office, self.maud), [])
+        for name, whose, view in (("x", "mine", ""), ("Some", "theirs", ""), ("Some", "mine", "all that is red")):
+            with self.subTest(name=name, whose=whose, view=view), self.assertRaises(Invalid):
+                own_views.keep(self.office, self.imre, name, whose, "", view)
+        with self.assertRaises(NotFound):
+            own_views.drop(self.office, self.maud, one.id)
+        self.assertEqual(own_views.drop(self.office, self.imre, one.id), [])
+        with self.assertRaises(NotAllowed):
+            own_views.views(self.office, self.odalys)
+        with self.assertRaises(TooLarge):
+            for n in range(own_views.MOST + 1):
+                own_views.keep(self.office, self.imre, f"View {n}", "mine", "", "")

@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import select
 
 from jolly_clerk.office.cases import ledger, paying, refunding
-from jolly_clerk.office.desk import feeds
+from jolly_clerk.office.desk import feeds, own_views
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.preparing import counter, pile
 from jolly_clerk.office.rules.rulebooks import publish
@@ -59,9 +59,14 @@ FEEDS: dict[tuple[str, str], tuple[str, str, dict[str, Any] | None]] = {
     ("post", "/api/feeds"): ("filed", "", {"team": True}),
     ("delete", "/api/feeds/{feed}"): ("feed", "empty", None),
 }
+VIEWS: dict[tuple[str, str], tuple[str, str, dict[str, Any] | None]] = {
+    ("get", "/api/views"): ("filed", "", None),
+    ("post", "/api/views"): ("filed", "", {"name": "Mine", "whose": "mine"}),
+    ("delete", "/api/views/{view}"): ("view", "", None),
+}
 TURN = ("post", "/api/cases/{reference}/turning")
-BOTH = TILL | FEEDS | {TURN: ("turn", "", {"kind": "IP", "grounds": "It is an invention and no building."})}
-MAY = dict.fromkeys(TILL, DESK) | dict.fromkeys(FEEDS, KEEPS_LIMITS)
+BOTH = TILL | FEEDS | VIEWS | {TURN: ("turn", "", {"kind": "IP", "grounds": "It is an invention and no building."})}
+MAY = dict.fromkeys(TILL, DESK) | dict.fromkeys(FEEDS, KEEPS_LIMITS) | dict.fromkeys(VIEWS, (*KEEPS_LIMITS, "auditor"))
 STAGES = {route: stage for route, (stage, _, _) in BOTH.items() if stage != "filed"}
 BODIES = {route: body for route, (_, _, body) in BOTH.items() if body is not None}
 EMPTY = {route for route, (_, empty, _) in BOTH.items() if empty}
@@ -110,6 +115,9 @@ def bring(cases: Cases, stage: str, names: dict[str, str]) -> dict[str, str]:
         made |= {"draft": draft, "piece": piece.id}
     if stage == "turn":
         publish(office, SHIPPED / "IP" / "2026-01-01.yaml")
+    if stage == "view":
+        for who in (imre, cases.maud, cases.anselm, Who("silas", "Silas Thorne", "reviewer")):
+            made[f"view_{who.role}"] = own_views.keep(office, who, "Mine", "mine", "", "")[0].id
     if stage == "feed":
         silas = Who("silas", "Silas Thorne", "reviewer")
         for who in (imre, cases.maud, silas):

@@ -263,6 +263,8 @@ class Stages(Cases):
             "away",
             "counter",
             "feed",
+            "view",
+            "turn",
         ):
             return
         if stage.startswith("till"):

@@ -79,6 +79,8 @@ class Table(Cases):
             kept = {"docket": self.names["docket_of_case"]}
         if "{feed}" in path:
             kept = {"feed": self.names.get(f"feed_{self.role}", "none")}
+        if "{view}" in path:
+            kept = {"view": self.names.get(f"view_{self.role}", "none")}
         if "{other}" in path:
             kept = {"other": self.names["reference"]}
         address = path.format(**self.names | kept)

@@ -10,6 +10,7 @@ import { ProblemNote, Skeleton } from "../shared/Notes";
 import { capital, day, exactly, since } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
+import { OwnViews } from "./OwnViews";
 import { Peek } from "./Peek";
 import { Picked } from "./Picked";
 import "./tray.css";
@@ -142,6 +143,7 @@ export function Tray() {
             </ul>
           </>
         )}
+        <OwnViews shown={shown} />
         <p className="tray-keys">
           <Key>↑</Key> <Key>↓</Key> {say("move")}
           <br />

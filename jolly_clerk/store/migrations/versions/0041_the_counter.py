@@ -58,9 +58,18 @@ def upgrade() -> None:
         sa.Column("became", sa.String(20), nullable=False, server_default="", index=True),
         sa.Column("done_at", sa.DateTime(), nullable=True),
     )
+    op.create_table(
+        "own_views",
+        sa.Column("id", sa.String(40), primary_key=True),
+        sa.Column("person_id", sa.String(40), sa.ForeignKey("people.id"), nullable=False, index=True),
+        sa.Column("name", sa.String(40), nullable=False),
+        sa.Column("whose", sa.String(20), nullable=False, server_default=""),
+        sa.Column("kind", sa.String(2), nullable=False, server_default=""),
+        sa.Column("view", sa.String(30), nullable=False, server_default=""),
+    )
 
 
 def downgrade() -> None:
     """Without one."""
-    for table in ("turnings", "calendar_feeds", "dockets_sent", "put_right_by_hand", "counter_filings"):
+    for table in ("own_views", "turnings", "calendar_feeds", "dockets_sent", "put_right_by_hand", "counter_filings"):
         op.drop_table(table)
