@@ -84,11 +84,11 @@ class Owning(Looks):
         expect(own).to_have_count(0)
 
     def test_who_looked(self) -> None:
-        page = self.come_in("Anselm Rook")
+        page = self.come_in("Anselm Gray")
         page.get_by_role("link", name="Who looked").click()
         expect(page.get_by_role("heading", name="Who looked at what")).to_be_visible()
         page.get_by_label("Person or reference").fill("Anselm")
-        expect(page.get_by_role("row", name=re.compile("Anselm Rook")).first).to_be_visible()
+        expect(page.get_by_role("row", name=re.compile("Anselm Gray")).first).to_be_visible()
         self.look(page, "who looked at what")
 
     def test_who_has_what_and_who_is_away(self) -> None:

@@ -14,6 +14,7 @@ from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.paying import take_money
 from jolly_clerk.office.desk import checking
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
+from jolly_clerk.office.keeping.removing import tidy
 from jolly_clerk.office.keeping.verifying import rebuild, verify
 from jolly_clerk.office.people import claiming
 from jolly_clerk.office.people.directory import add_person
@@ -147,6 +148,8 @@ class Counter(CounterTest):
         self.assertTrue(begun.secret)
         with self.assertRaises(NotFound):
             claiming.claim(self.office, code, "other@post.quillhaven.example", "a long pass phrase")
+        self.move_to(2027, 1, 20)  # an address that was not confirmed for a month takes no case along
+        tidy(self.office)
         with read_session(self.office.engine) as session:
             owner = session.get_one(Person, session.scalars(select(Case.applicant_id)).one())
             self.assertEqual((owner.mail, owner.confirmed), ("ann@post.quillhaven.example", False))

@@ -44,6 +44,7 @@ from jolly_clerk.store.beside import (
     TextCode,
 )
 from jolly_clerk.store.chain import load_history
+from jolly_clerk.store.counter import DocketSent, Turning
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import (
     Case,
@@ -54,6 +55,7 @@ from jolly_clerk.store.tables import (
     Outgoing,
     Person,
 )
+from jolly_clerk.store.till import Owed
 
 #: so many cases that are due are listed at once, of so many that ended longest ago
 MOST_LISTED, MOST_LOOKED_AT = 50, 200
@@ -286,7 +288,7 @@ def erase_case(session: Session, erasure: Erasure) -> list[str]:
     session.execute(update(HistoryEntry).where(HistoryEntry.case_id == case_id).values(personal=None))
     session.execute(update(KeptCase).where(KeptCase.case_id == case_id).values(told=""))
     session.execute(update(FiledVersion).where(FiledVersion.case_id == case_id).values(dossier="{}"))
-    for table in GO_WITH_A_CASE:
+    for table in (*GO_WITH_A_CASE, Owed, DocketSent, Turning):
         session.execute(delete(table).where(table.case_id == case_id))
     for draft_id in list(session.scalars(select(Draft.id).where(Draft.case_id == case_id))):
         erase_draft(session, draft_id)

@@ -14,8 +14,10 @@ from jolly_clerk.office.office import Office
 from jolly_clerk.office.preparing.issuing import tell_of_given_up
 from jolly_clerk.office.preparing.revisions import forget_changes
 from jolly_clerk.store.beside import GO_WITH_A_DRAFT, Erasure, FileUse, MailCode, PageSign, PileItem, TextCode
+from jolly_clerk.store.counter import CounterFiling, Turning
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import (
+    Case,
     Draft,
     OneTimeLink,
     Outgoing,
@@ -31,7 +33,7 @@ from jolly_clerk.store.tables import (
 def erase_draft(session: Session, draft_id: str) -> None:
     """Take a draft away, in the caller's write; its files go with the next tidying."""
     forget_changes(session, draft_id)
-    for table in GO_WITH_A_DRAFT:
+    for table in (*GO_WITH_A_DRAFT, CounterFiling, Turning):
         session.execute(delete(table).where(table.draft_id == draft_id))
     session.execute(delete(Draft).where(Draft.id == draft_id))
 
@@ -101,7 +103,8 @@ def tidy(office: Office) -> int:
 
 
 def _erase_unconfirmed(session: Session, now: datetime) -> None:
-    over = Person.confirmed.is_(False), Person.made_at < before(now, UNCONFIRMED)
+    has_cases = exists().where(Case.applicant_id == Person.id)  # who claimed a case that the office had recorded
+    over = Person.confirmed.is_(False), Person.made_at < before(now, UNCONFIRMED), ~has_cases
     for person in list(session.scalars(select(Person).where(*over).limit(200))):
         for draft_id in list(session.scalars(select(Draft.id).where(Draft.owner_id == person.id))):
             erase_draft(session, draft_id)

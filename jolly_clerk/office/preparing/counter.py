@@ -143,7 +143,6 @@ def _owner(office: Office, session: Session, contact: Contact) -> str:
         address=contact.address,
         telephone=contact.telephone,
         letters=ON_PAPER,
-        confirmed=False,
         made_at=office.now(),
     )
     session.add(made)

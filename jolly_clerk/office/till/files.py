@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
@@ -24,7 +23,7 @@ from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.office.till.drawers import closing, means_of, need_till
 from jolly_clerk.office.till.matching import REFUND_MARK
-from jolly_clerk.office.till.page import to_be_sent
+from jolly_clerk.office.till.page import cases_of, to_be_sent
 from jolly_clerk.store.database import next_number, read_session, write_session
 from jolly_clerk.store.ledger import MoneyIn, Placing, Refund
 from jolly_clerk.store.tables import Case, Person
@@ -145,7 +144,7 @@ def _came(office: Office, session: Session, day: TillDay) -> list[list[str]]:
         MoneyIn.came_at >= day.begins, MoneyIn.came_at <= day.closed_at, MoneyIn.currency == day.currency
     )
     rows = list(session.scalars(wanted.order_by(MoneyIn.came_at, MoneyIn.receipt)))
-    cases = _cases_of(session, [row.id for row in rows])
+    cases = cases_of(session, [row.id for row in rows])
     return [
         [
             f"{row.came_at.astimezone(zone):%Y-%m-%d %H:%M}", say("came"), say(MEANS[means_of(row)]), row.amount, row.currency,
@@ -154,14 +153,6 @@ def _came(office: Office, session: Session, day: TillDay) -> list[list[str]]:
         ]
         for row in rows
     ]  # fmt: skip
-
-
-def _cases_of(session: Session, ids: Sequence[str]) -> dict[str, tuple[str, ...]]:
-    found = dict[str, tuple[str, ...]]()
-    on = select(Placing.money_id, Case.reference).join(Case, Case.id == Placing.case_id).where(Placing.money_id.in_(ids))
-    for money_id, reference in session.execute(on.order_by(Placing.id)).tuples():
-        found[money_id] = (*found.get(money_id, ()), reference)
-    return found
 
 
 def _went(office: Office, session: Session, day: TillDay) -> list[list[str]]:

@@ -246,12 +246,17 @@ def _done(session: Session, begins: datetime | None) -> list[DoneRow]:
 
 def _placed(session: Session, ids: Sequence[str]) -> tuple[dict[str, list[str]], dict[str, str]]:
     """On which cases each money in was placed, and its receipt."""
-    cases = dict[str, list[str]]()
+    receipts = dict(session.execute(select(MoneyIn.id, MoneyIn.receipt).where(MoneyIn.id.in_(ids))).tuples().all())
+    return cases_of(session, ids), receipts
+
+
+def cases_of(session: Session, ids: Sequence[str]) -> dict[str, list[str]]:
+    """The references of the cases on which each money in was placed."""
+    found = dict[str, list[str]]()
     on = select(Placing.money_id, Case.reference).join(Case, Case.id == Placing.case_id).where(Placing.money_id.in_(ids))
     for money_id, reference in session.execute(on.order_by(Placing.id)).tuples():
-        cases.setdefault(money_id, []).append(reference)
-    receipts = dict(session.execute(select(MoneyIn.id, MoneyIn.receipt).where(MoneyIn.id.in_(ids))).tuples().all())
-    return cases, receipts
+        found.setdefault(money_id, []).append(reference)
+    return found
 
 
 def _counter(session: Session, begins: datetime | None) -> list[DoneRow]:
