@@ -16,18 +16,34 @@ const HOW: [Alike["how"], string][] = [
   ["person", say("Of the same person")],
 ];
 
-export function AlikeCases({ reference }: { reference: string }) {
-  const [beside, setBeside] = useState("");
-  const told = useQuery({
+const useAlike = (reference: string) =>
+  useQuery({
     queryKey: ["other-cases", reference],
     queryFn: () => ask(api.GET("/api/cases/{reference}/other-cases", { params: { path: { reference } } })),
     staleTime: 60_000,
   });
+
+/** Above the rule: only what one has to know before one judges. */
+export function AlikeHint({ reference }: { reference: string }) {
+  const told = useAlike(reference).data;
+  const twice = told?.cases.filter((one) => one.how === "duplicate") ?? [];
+  if (twice.length === 0 && !told?.other_name) return null;
+  return (
+    <p className="alike-name">
+      {twice.length > 0 &&
+        say("Filed twice, perhaps: see {{cases}} below.", { cases: twice.map((one) => one.reference).join(", ") })}{" "}
+      {told?.other_name}
+    </p>
+  );
+}
+
+export function AlikeCases({ reference }: { reference: string }) {
+  const [beside, setBeside] = useState("");
+  const told = useAlike(reference);
   const cases = told.data?.cases ?? [];
-  if (cases.length === 0 && !told.data?.other_name) return null;
+  if (cases.length === 0) return null;
   return (
     <section className="alike-cases" aria-label={say("Other cases")}>
-      {told.data?.other_name && <p className="alike-name">{told.data.other_name}</p>}
       {HOW.map(([how, title]) => {
         const own = cases.filter((one) => one.how === how);
         if (own.length === 0) return null;

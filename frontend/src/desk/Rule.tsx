@@ -7,7 +7,7 @@ import { Key, standingClass } from "../shared/Marks";
 import { Findings } from "../shared/Notes";
 import { amount, dayOf, exactly } from "../shared/say";
 import { say } from "../shared/text";
-import { AlikeCases } from "./AlikeCases";
+import { AlikeCases, AlikeHint } from "./AlikeCases";
 import { AlikePages } from "./AlikePages";
 import type { Given, Requirement } from "./checks";
 import { KEY } from "./deskKeys";
@@ -59,6 +59,7 @@ export function Rule({
   return (
     <>
       <div className="desk-rule-says" tabIndex={0} role="group" aria-label={r.title}>
+        <AlikeHint reference={view.reference} />
         <h2>{r.title}</h2>
         <blockquote className="desk-law">
           {r.says}{" "}
