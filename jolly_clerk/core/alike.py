@@ -23,7 +23,7 @@ NEARLY = 88
 @dataclass(frozen=True, slots=True)
 class Identity:
     """By what a case is known: the ``keys`` of registers and numbers that its answers name (by their question), its places, its title,
-    and who applies."""
+    and who applies, with the numbers of that person (``own``)."""
 
     kind: str
     title: str
@@ -31,6 +31,7 @@ class Identity:
     applicant: str
     keys: Mapping[str, str]
     places: tuple[str, ...]
+    own: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,27 +46,30 @@ def identity_of(rules: Rulebook, dossier: Dossier, title: str, applicant_id: str
     """By what a case is known: answers that name an entry of a register by its key, passports, and places that are not an address of
     the applicant."""
     registers = {name: register.key for name, register in rules.edition.registers.items()}
-    keys, places = dict[str, str](), list[str]()
+    keys, places, own = dict[str, str](), list[str](), list[str]()
+    of_person = {n.part.id for n in rules.questions.values() if n.question.profile in ("name", "called")}
     for place, raw in raw_answers(dossier).items():
         asked = question_at(rules, place)
         if asked is None or asked.question.profile or not isinstance(raw, str):
             continue
         source, _, column = (asked.question.register_ or "").partition(".")
         is_key = bool(source) and registers.get(source) == column and not asked.part.each
-        if is_key or asked.question.id == "passport":
+        if is_key and asked.part.id in of_person:
+            own.append(raw.strip())
+        elif is_key or asked.question.id == "passport":
             keys[rules.label(place)] = raw.strip()
         elif asked.question.type == "place" and not asked.part.each:
             places.append(said_answer(rules, place, raw))
-    return Identity(rules.edition.kind, title, applicant_id, applicant, keys, tuple(places))
+    return Identity(rules.edition.kind, title, applicant_id, applicant, keys, tuple(places), tuple(own))
 
 
 def searched_by(mine: Identity) -> list[str]:
     """What to look for other cases by: the keys and places of a case, and its title."""
-    return list(dict.fromkeys([*mine.keys.values(), *mine.places, mine.title]))
+    return list(dict.fromkeys([*mine.keys.values(), *mine.places, mine.title, *mine.own]))
 
 
-def likeness(mine: Identity, other: Identity) -> Likeness | None:
-    """How another case is alike; None if it is not."""
+def likeness(mine: Identity, other: Identity, is_open: bool = True) -> Likeness | None:
+    """How another case is alike; None if it is not. What has ended (``is_open`` is false) is no duplicate any more."""
     from rapidfuzz import fuzz  # loaded with the first case that is looked at
 
     because = list[str]()
@@ -75,16 +79,17 @@ def likeness(mine: Identity, other: Identity) -> Likeness | None:
     place = next((p for p in mine.places for q in other.places if fuzz.ratio(p.casefold(), q.casefold()) >= NEARLY), "")
     if place:
         because.append(say("the same place: {place}", place=place))
-    person = mine.applicant_id == other.applicant_id or same_name(mine.applicant, other.applicant)
+    person = (
+        mine.applicant_id == other.applicant_id or same_name(mine.applicant, other.applicant) or bool({*mine.own} & {*other.own})
+    )
     title = mine.kind == other.kind and fuzz.ratio(mine.title.casefold(), other.title.casefold()) >= NEARLY
     if title:
         because.append(say("nearly the same title: {title}", title=other.title))
     if person:
         because.append(say("the same person: {name}", name=other.applicant))
     about = bool(same_keys or place)
-    if mine.kind == other.kind and person and title and (about or not (mine.keys or mine.places)):
-        return Likeness("duplicate", tuple(because))
-    if mine.kind == other.kind and about and title:
+    twice = title and (about or (person and not (mine.keys or mine.places)))
+    if is_open and mine.kind == other.kind and twice:
         return Likeness("duplicate", tuple(because))
     if about or title:
         return Likeness("thing", tuple(because))

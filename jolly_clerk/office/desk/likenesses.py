@@ -73,7 +73,7 @@ def alike(office: Office, who: Who, reference: str) -> AlikeView:
                 continue
             rules, dossier = rulebook(office, case.edition_sha256), Dossier.model_validate_json(latest.dossier)
             other = identity_of(rules, dossier, case.title, case.applicant_id, names.get(case.applicant_id, ""))
-            how = likeness(mine, other)
+            how = likeness(mine, other, is_open=case.tray != "")
             if how is not None:
                 told.append((case.reference, how))
     cases = {case.reference: case for case in found}
