@@ -8,6 +8,7 @@ import { day } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import { Absences } from "./Absences";
+import { Approvals } from "./Approvals";
 import { Feeds } from "./Feeds";
 import "./people.css";
 
@@ -29,6 +30,7 @@ export function Load() {
   return (
     <main className="jc-page people">
       <h1>{say("Who has what")}</h1>
+      {leads && <Approvals />}
       <ProblemNote error={rows.error ?? move.error} />
       {rows.isPending && <Skeleton lines={5} />}
       {became && (

@@ -31,6 +31,9 @@ const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
   ["looks", "/looks", say("Who looked")],
 ];
 
+/** From so many places on, the top is set narrower. */
+const MANY = 7;
+
 export function Mark() {
   return (
     <svg className="jc-mark" viewBox="0 0 20 20" aria-hidden="true">
@@ -70,7 +73,7 @@ export function Frame({ children }: { children: ReactNode }) {
       <a className="jc-skip" href="#main">
         {say("To the page")}
       </a>
-      <header className="jc-top">
+      <header className={`jc-top${places.length > MANY ? " many" : ""}`}>
         <Link to="/" className="jc-brand">
           <Mark /> {say("Jolly Clerk")}
         </Link>
