@@ -22,6 +22,8 @@ ACCOUNT, OTHERS = "QH21 0001 2345 6789", "QH76000200007716"
 #: what is too little in the transfer that comes short
 SHORT = Decimal("10.00")
 FOLDER = "bank"
+#: the statement tells of so many cases that wait for money, and of so many that were paid
+LEAST_OWED, LEAST_PAID = 4, 2
 
 
 def till_of_today(s: Stage) -> None:
@@ -29,7 +31,10 @@ def till_of_today(s: Stage) -> None:
     s.instant = datetime.now(UTC)
     open_till(s.office, s.who["imre"], Decimal("150.00"))
     number = f"{s.today:%Y}-{s.today:%j}"
-    content = bank_statement(list(_entries(s)), ACCOUNT.replace(" ", ""), number, "18250.40")
+    entries = list(_entries(s))
+    if not entries:  # a few cases alone were laid
+        return
+    content = bank_statement(entries, ACCOUNT.replace(" ", ""), number, "18250.40")
     file = s.office.folder / FOLDER / f"statement-{number}.xml"
     file.parent.mkdir(exist_ok=True)
     file.write_bytes(content)
@@ -45,6 +50,8 @@ def _entries(s: Stage) -> Iterator[BankEntry]:
         done = select(Case.reference, Placing.amount, Person.name, MoneyIn.receipt).join(Placing, Placing.case_id == Case.id)
         done = done.join(MoneyIn, MoneyIn.id == Placing.money_id).join(Person, Person.id == Case.applicant_id)
         paid = list(session.execute(done.where(Case.tray != "").order_by(Placing.id.desc())).tuples())
+    if len(owed) < LEAST_OWED or len(paid) < LEAST_PAID:
+        return
     today: date = s.today
     (first, amount, who), (_, more, whose), (third, much, by), (fourth, sum_, name), *_ = owed
     off = first[:9] + ("4" if first[9] != "4" else "5") + first[10:]
