@@ -133,10 +133,10 @@ export function Closings() {
                   <td>{one.closed_by}</td>
                   <td>
                     <a href={`/api/till/days/${one.number}/closing.csv`} download>
-                      CSV
+                      {say("as CSV")}
                     </a>{" "}
                     <a href={`/api/till/days/${one.number}/closing.xlsx`} download>
-                      XLSX
+                      {say("as XLSX")}
                     </a>
                   </td>
                 </tr>

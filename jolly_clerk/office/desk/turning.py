@@ -75,13 +75,14 @@ def propose(office: Office, who: Who, reference: str, kind: str, because: str) -
                 proposed_at=now, filed_at=loaded.so_far.filed.filed_at,
             )
         )  # fmt: skip
+    link = f"{office.settings.base_url}/filing/{draft_id}"
     text = say(
         "This belongs to “{kind}”, we think: {because} We have prepared it with your answers and files. Look at it, sort the files, sign and "
         "file it: {link}. With that this case ends, nothing of what you paid is kept, and your money is placed on the new case. The day on "
         "which you filed stays. If you do not agree, write to us here.",
         kind=kind_titles(office).get(kind, kind),
         because=because if because.endswith((".", "!", "?")) else f"{because}.",
-        link=f"{office.settings.base_url}/filing/{draft_id}",
+        link=link,
     )
     write(office, who, reference, text)
     return draft_id
