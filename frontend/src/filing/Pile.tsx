@@ -3,21 +3,20 @@ import { useDocumentTitle } from "@mantine/hooks";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask } from "../api/client";
 import { OtherFiling } from "../counter/OtherFiling";
 import { useHeading } from "../shared/heading";
 import { marked as atMark, useHotkey } from "../shared/keys";
 import { Key, Tab } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
-import { PdfView } from "../shared/PdfView";
 import { say, things } from "../shared/text";
 import { DropAll, pileKey, usePile } from "./DropAll";
 import { useDraft } from "./draft";
 import { NotArrived } from "./OnTheirWay";
+import { named, type Piece, SheetOf } from "./PieceShown";
 import "./filing.css";
 import "./pile.css";
 
-type Piece = Schemas["Piece"];
 type Chosen = Record<string, string>;
 
 const MOST_SHOWN = 5;
@@ -245,7 +244,7 @@ export function Pile() {
                   </span>
                 </p>
                 {now.told && <p className="second">{now.told}</p>}
-                <Shown draft={id} piece={now} page={page} onPage={setPage} />
+                <SheetOf draft={id} piece={now} page={page} onPage={setPage} />
                 {last > first && (
                   <p className="pile-sheets">
                     {Array.from({ length: Math.min(60, last - first + 1) }, (_, n) => first + n).map((n) => (
@@ -383,27 +382,5 @@ export function Pile() {
         </footer>
       )}
     </div>
-  );
-}
-
-function named(p: Piece): string {
-  if (!p.first) return p.file.name;
-  return p.first === p.last
-    ? say("{{name}}, sheet {{first}}", { name: p.file.name, first: p.first })
-    : say("{{name}}, sheets {{first}} to {{last}}", { name: p.file.name, first: p.first, last: p.last });
-}
-
-/** The sheet of a piece that is looked at. */
-function Shown(of: { draft: string; piece: Piece; page: number; onPage: (page: number) => void }) {
-  const url = `/api/drafts/${of.draft}/pile/${of.piece.file.id}/content`;
-  if (of.piece.type === "pdf") return <PdfView url={url} label={of.piece.file.name} at={of.page} onSeen={of.onPage} />;
-  if (["png", "jpeg"].includes(of.piece.type))
-    return <img className="pile-picture" src={url} alt={say("The file {{name}}", { name: of.piece.file.name })} />;
-  return (
-    <p className="second">
-      <a href={url} target="_blank" rel="noreferrer">
-        {say("Open the file")}
-      </a>
-    </p>
   );
 }
