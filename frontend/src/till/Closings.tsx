@@ -38,14 +38,18 @@ export function Closings() {
             "Refunds that a lead approved and that go to an account are put into a file (pain.001). Give it to the bank; its statement tells when they left.",
           )}
         </p>
-        <button
-          type="button"
-          className="jc-button"
-          disabled={make.isPending || !till.data?.to_send}
-          onClick={() => make.mutate()}
-        >
-          {say("Put {{refunds}} into a file", { refunds: things(till.data?.to_send ?? 0, "refund") })}
-        </button>
+        {till.data?.to_send === 0 ? (
+          <p>{say("No refund waits for a file.")}</p>
+        ) : (
+          <button
+            type="button"
+            className="jc-button"
+            disabled={make.isPending || !till.data?.to_send}
+            onClick={() => make.mutate()}
+          >
+            {say("Put {{refunds}} into a file", { refunds: things(till.data?.to_send ?? 0, "refund") })}
+          </button>
+        )}
         <ProblemNote error={make.error} />
         {make.data && make.data.without.length > 0 && (
           <p role="status">
