@@ -24,7 +24,7 @@ PEOPLE = ("odalys", "tamsin", "corvin", "imre", "brisa", "jonas", "maud")
 
 def run(clients: int, seconds: float) -> tuple[Counter[int], float, float]:
     """Statuses by how often, the median and the slowest answer in seconds."""
-    server = Server(demo_folder()[0])
+    server = Server(demo_folder())
     statuses, times, over = Counter[int](), list[float](), time.monotonic() + seconds
 
     def counted(ask: Callable[[], Any]) -> Any:

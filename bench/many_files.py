@@ -45,7 +45,7 @@ def main() -> int:
     """Drop them, cut the line twice, and compare what arrived."""
     count = int(sys.argv[1]) if len(sys.argv) > 1 else FILES
     megabytes = int(sys.argv[2]) if len(sys.argv) > 2 else MEGABYTES
-    folder = demo_folder()[0]
+    folder = demo_folder()
     server = Server(folder, settings={"most_upload_mb": str(megabytes + 5)})
     with tempfile.TemporaryDirectory() as here, sync_playwright() as playwright:
         paths, sent = list[Path](), set[str]()

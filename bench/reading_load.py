@@ -115,7 +115,7 @@ def main() -> None:
     seconds = float(sys.argv[1]) if len(sys.argv) > 1 else 60.0
     files = [(f"drawing-{n}.pdf", intricate(n)) for n in range(DRAWINGS)]
     files += [(f"scan-{n}.pdf", long_scan(n)) for n in range(SCANS)]
-    server = Server(demo_folder()[0])
+    server = Server(demo_folder())
     try:
         applicant = Client(server.address, "tamsin")
         told("with nothing to read", both(server, 10.0))

@@ -88,7 +88,7 @@ def one_answer(asked: TestClient, path: str, view: dict[str, Any]) -> int:
 
 def run(folder: Path | None = None) -> tuple[list[tuple[str, int]], list[tuple[str, int]]]:
     """Judgements and kept answers, the longest answer first."""
-    office = open_office(folder or demo_folder()[0], demo=True)
+    office = open_office(folder or demo_folder(), demo=True)
     try:
         by_size = [sorted(found(office), key=lambda pair: -pair[1]) for found in (judgements, kept_answers)]
         return by_size[0], by_size[1]

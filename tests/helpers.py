@@ -8,9 +8,8 @@ import functools
 import logging
 import os
 import shutil
-import subprocess
-import sys
 import tempfile
+import time
 import unittest
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -21,6 +20,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 import structlog
+from sqlalchemy import func, select
 
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.dossier.model import Attachment, Dossier, Signing
@@ -31,12 +31,16 @@ from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.roles import Role
+from jolly_clerk.demo.lay import lay, sources
 from jolly_clerk.office.office import Office, Who, open_office
 from jolly_clerk.office.people.directory import add_person
+from jolly_clerk.office.preparing.reading_queue import ReadingQueue
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.settings import set_in_file
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
+from jolly_clerk.store.beside import ToRead
+from jolly_clerk.store.database import read_session
 from tests import postgres
 
 structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(logging.CRITICAL))
@@ -217,13 +221,45 @@ class OfficeTest(unittest.TestCase):
         self.instant = at(*when).astimezone(UTC)
 
 
-def demo_folder() -> tuple[Path, str]:
-    """A fresh copy of the demo data, which is laid once for all tests and kept while its sources stay the same; what laying said."""
+#: where pristine demos are kept: as they are laid, and as they are once the text of their scans is read
+LAID, READ = ROOT / "build" / "demo", ROOT / "build" / "demo-read"
+
+
+def demo_folder() -> Path:
+    """A fresh copy of the demo data, whose scans are read already, so that no server of a test has that to do beside it.
+
+    It is laid and read once for all tests, and kept while its sources and the day stay the same.
+    """
     folder = new_folder("jolly-clerk-browser-") / "office"
-    command = [sys.executable, "-m", "jolly_clerk.cli", "demo", "--data", str(folder), "--kept", str(ROOT / "build" / "demo")]
     with locked(ROOT / "build" / "demo.lock"):
-        said = subprocess.run(command, check=True, capture_output=True, text=True, cwd=ROOT).stdout
-    return folder, said
+        pristine = READ / f"{sources()}-{datetime.now(UTC):%Y-%m-%d}"
+        if not pristine.exists():
+            lay(folder, kept=LAID)
+            read_what_waits(folder)
+            shutil.rmtree(READ, ignore_errors=True)
+            shutil.copytree(folder, ready := pristine.with_name("building"))
+            ready.rename(pristine)
+            return folder
+    shutil.copytree(pristine, folder)
+    return folder
+
+
+def read_what_waits(folder: Path) -> None:
+    """Read the files of an office that still wait for it."""
+    office = open_office(folder, demo=True)
+    queue = ReadingQueue(office)
+    queue.start()
+    try:
+        while _waits(office):
+            time.sleep(0.1)
+    finally:
+        queue.stop()
+        office.close()
+
+
+def _waits(office: Office) -> int:
+    with read_session(office.engine) as session:
+        return session.scalar(select(func.count()).select_from(ToRead)) or 0
 
 
 @contextmanager

@@ -215,7 +215,7 @@ PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
 
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
-    server = Server(demo_folder()[0])
+    server = Server(demo_folder())
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))

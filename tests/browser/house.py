@@ -8,6 +8,7 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import unittest
 import urllib.error
@@ -42,10 +43,16 @@ class Server:
         command = [sys.executable, "-m", "jolly_clerk.cli", "serve", "--data", str(folder), "--port", str(self.port)]
         command += [*(["--demo"] if demo else []), *options]
         own = {f"JOLLY_CLERK_{name.upper()}": value for name, value in (settings or {}).items()}
+        self._said = tempfile.TemporaryFile()  # noqa: SIM115 - it lives as long as the server
         self.process = subprocess.Popen(
-            command, cwd=ROOT, env={**os.environ, **own}, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+            command, cwd=ROOT, env={**os.environ, **own}, stdout=subprocess.DEVNULL, stderr=self._said
         )
         self._wait()
+
+    def said(self, most: int = 6000) -> str:
+        """The end of what the server wrote to its standard error, at most so many bytes of it."""
+        end = os.fstat(self._said.fileno()).st_size
+        return os.pread(self._said.fileno(), most, max(0, end - most)).decode("utf-8", "replace")
 
     def _wait(self) -> None:
         for _ in range(1200):
@@ -76,7 +83,7 @@ class BrowserTest(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        folder = demo_folder()[0]
+        folder = demo_folder()
         cls.lay(folder)
         cls.server = Server(folder, settings=cls.settings)
         cls.addClassCleanup(cls.server.stop)
@@ -93,7 +100,7 @@ class BrowserTest(unittest.TestCase):
         self.troubles: list[str] = []
 
     def tearDown(self) -> None:
-        self.assertEqual(self.troubles, [], "the browser complained")
+        self.assertEqual(self.troubles, [], self.troubles and f"the browser complained; the server said: {self.server.said()}")
 
     def come_in(self, name: str, width: int = 1280, height: int = 800, scheme: str = "light") -> Page:
         """A new window in which this person is signed in by one click."""
@@ -109,6 +116,12 @@ class BrowserTest(unittest.TestCase):
         page.get_by_role("button", name=name).click()
         expect(page.get_by_role("button", name="Sign out")).to_be_visible()
         return page
+
+    @staticmethod
+    def to_the_office(page: Page, name: str) -> None:
+        """Go to a place that stands behind the button *Office* at the top."""
+        page.locator(".jc-office").click()
+        page.locator(".jc-office-places").get_by_role("link", name=name).click()
 
     def mailed(self, to: str, pattern: str) -> str:
         """What stands in the newest mail to an address that has it."""

@@ -56,7 +56,7 @@ class ByHand(Desks):
 class ClosedDays(Desks):
     def test_what_would_move_is_shown_before_it_is_declared(self) -> None:
         page = self.come_in("Maud Ferrier")
-        page.get_by_role("link", name="Closed days").click()
+        self.to_the_office(page, "Closed days")
         today = date.fromisoformat(page.evaluate("async () => (await (await fetch('/api/session')).json()).today"))
         soon = [today + timedelta(days=n) for n in range(3, 15)]
         closed = {d["day"] for y in {d.year for d in soon} for d in page.evaluate(f"async () => (await fetch('/api/closed-days/{y}')).json()")}  # fmt: skip

@@ -83,7 +83,7 @@ class NewOffice(BrowserTest):
         self.sign_in(lead, "ada@office.example", "wrong wrong wrong")
         expect(lead.get_by_text("The address or the password is not right.")).to_be_visible()
         self.sign_in(lead, "ada@office.example", GOOD)
-        lead.get_by_role("link", name="People").click()
+        self.to_the_office(lead, "People")
         lead.get_by_label("Name").fill("Finn Barrow")
         lead.get_by_label("Mail address").fill("finn@office.example")
         lead.get_by_role("button", name="Add to the office").click()

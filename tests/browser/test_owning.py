@@ -93,7 +93,7 @@ class Owning(Looks):
 
     def test_who_has_what_and_who_is_away(self) -> None:
         page = self.come_in("Maud Ferrier")
-        page.get_by_role("link", name="Who has what").click()
+        self.to_the_office(page, "Who has what")
         expect(page.get_by_role("row", name="Jonas Wick").first).to_be_visible()
         away = page.get_by_role("region", name="Absences")
         away.get_by_label("Who is away?").select_option(label="Brisa Quay")

@@ -131,7 +131,7 @@ class Views(Looks):
 
     def test_the_places_of_the_lead_and_the_reviewer(self) -> None:
         lead = self.come_in("Maud Ferrier")
-        lead.get_by_role("link", name="People").click()
+        self.to_the_office(lead, "People")
         expect(lead.get_by_role("cell", name="Brisa Quay", exact=True)).to_be_visible()
         self.look(lead, "people")
         reviewer = self.come_in("Silas Thorne")

@@ -27,7 +27,7 @@ from jolly_clerk.office.people.directory import people, person
 from jolly_clerk.office.views.case import CaseView, case_view
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft
-from tests.helpers import ROOT, Marked, demo_folder
+from tests.helpers import LAID, ROOT, Marked, demo_folder, new_folder
 
 
 def known_messages() -> re.Pattern[str]:
@@ -55,7 +55,7 @@ class Quillhaven(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.folder, cls.said = demo_folder()
+        cls.folder = demo_folder()
         cls.office = open_office(cls.folder, demo=True)
         cls.addClassCleanup(cls.office.close)
 
@@ -64,8 +64,9 @@ class Quillhaven(unittest.TestCase):
             return list(session.scalars(select(Case).order_by(Case.filed_at)))
 
     def test_it_says_what_it_laid_and_does_not_lay_it_twice(self) -> None:
-        self.assertIn(f"{len(SCENES)} cases of Quillhaven laid", self.said)
-        self.assertIn("laid already", lay(self.folder))
+        folder = new_folder() / "office"
+        self.assertIn(f"{len(SCENES)} cases of Quillhaven laid", lay(folder, kept=LAID))
+        self.assertIn("laid already", lay(folder))
 
     def test_everybody_is_there(self) -> None:
         roles = [p.role for p in people(self.office)]

@@ -99,7 +99,7 @@ class Told(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.office = open_office(demo_folder()[0], demo=True)
+        cls.office = open_office(demo_folder(), demo=True)
         cls.addClassCleanup(cls.office.close)
         cls.good: dict[str, list[Prepared]] = {}
         cls.papers: dict[tuple[str, str], Attachment] = {}

@@ -95,7 +95,7 @@ class Arriving(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.office = open_office(demo_folder()[0], demo=True)
+        cls.office = open_office(demo_folder(), demo=True)
         cls.office.readers = SHARED_READERS
         cls.addClassCleanup(cls.office.engine.dispose)
         cls.app = create_app(cls.office)

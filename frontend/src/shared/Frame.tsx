@@ -1,4 +1,5 @@
 // The top of every page: the mark, the places of the role, the search, who is signed in.
+import { Popover } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef, useState } from "react";
@@ -31,8 +32,9 @@ const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
   ["looks", "/looks", say("Who looked")],
 ];
 
-/** From so many places on, the top is set narrower. */
-const MANY = 7;
+/** What is not gone to every hour stands behind one button, as soon as there are so many of it. */
+const OFFICE: (typeof PAGES)[number][0][] = ["load", "people", "money", "closed days", "erasing", "looks"];
+const MANY = 2;
 
 export function Mark() {
   return (
@@ -49,7 +51,10 @@ export function Frame({ children }: { children: ReactNode }) {
   const person = session.data?.person;
   const may = session.data?.may;
   const office = may?.pages.includes("in-tray");
-  const places = PAGES.filter(([page]) => may?.pages.includes(page));
+  const all = PAGES.filter(([page]) => may?.pages.includes(page));
+  const inOffice = all.filter(([page]) => OFFICE.includes(page));
+  const behind = inOffice.length >= MANY ? inOffice : [];
+  const places = all.filter((place) => !behind.includes(place));
   const onDesk = location.pathname.startsWith("/desk");
 
   // what did not arrive when the page was left is taken up by whoever chose it, and by nobody else
@@ -73,7 +78,7 @@ export function Frame({ children }: { children: ReactNode }) {
       <a className="jc-skip" href="#main">
         {say("To the page")}
       </a>
-      <header className={`jc-top${places.length > MANY ? " many" : ""}`}>
+      <header className="jc-top">
         <Link to="/" className="jc-brand">
           <Mark /> {say("Jolly Clerk")}
         </Link>
@@ -88,6 +93,7 @@ export function Frame({ children }: { children: ReactNode }) {
               {say("Desk")}
             </span>
           )}
+          {behind.length > 0 && <OfficePlaces places={behind} />}
         </nav>
         <div className="jc-top-right">
           {office && <Find />}
@@ -117,6 +123,34 @@ export function Frame({ children }: { children: ReactNode }) {
       <ProblemNote error={leave.error} />
       <div id="main">{children}</div>
     </>
+  );
+}
+
+/** The places of the office that are not gone to every hour, behind one button. */
+function OfficePlaces({ places }: { places: typeof PAGES }) {
+  const [opened, { toggle, close }] = useDisclosure(false);
+  const { pathname } = useLocation();
+  const here = places.find(([, to]) => pathname.startsWith(to));
+  return (
+    <Popover opened={opened} onChange={close} position="bottom-start" offset={0} trapFocus returnFocus>
+      <Popover.Target>
+        <button
+          type="button"
+          className={`jc-place jc-office${here ? " active" : ""}`}
+          aria-expanded={opened}
+          onClick={toggle}
+        >
+          {here ? here[2] : say("Office")} <span aria-hidden="true">▾</span>
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown className="jc-office-places">
+        {places.map(([, to, label]) => (
+          <NavLink key={to} to={to} onClick={close}>
+            {label}
+          </NavLink>
+        ))}
+      </Popover.Dropdown>
+    </Popover>
   );
 }
 
