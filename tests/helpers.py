@@ -41,7 +41,7 @@ from jolly_clerk.reading.fence import Readers
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
 from jolly_clerk.store.beside import ToRead
 from jolly_clerk.store.database import read_session
-from tests import postgres
+from tests import BETWEEN, postgres
 
 structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(logging.CRITICAL))
 ROOT = Path(__file__).resolve().parents[1]
@@ -151,6 +151,12 @@ def new_folder(prefix: str = "jolly-clerk-test-") -> Path:
     folder = Path(tempfile.mkdtemp(prefix=prefix))
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
     return folder
+
+
+@functools.cache
+def for_all_processes() -> Path:
+    """A folder that all processes of one run share, for what each of them would make again; of its own where one runs by itself."""
+    return Path(os.environ[BETWEEN]) if BETWEEN in os.environ else new_folder()
 
 
 @functools.cache

@@ -33,7 +33,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
-from tests import postgres  # noqa: E402
+from tests import BETWEEN, postgres  # noqa: E402
 
 #: seconds that each class took in the last run on this machine; only the order of work hangs on it
 TIMES = ROOT / "build" / "test-times.json"
@@ -91,6 +91,8 @@ ON_BOTH = ("tests.office.",)
 
 def run(unit: str) -> Ran:
     """Run one class in this process."""
+    if not unit.startswith("tests.browser.") and (house := sys.modules.get("tests.browser.house")):
+        house.Shared.close()
     began, printed = time.monotonic(), io.StringIO()
     os.environ.pop(postgres.ENGINE, None)
     if unit.startswith(POSTGRES):
@@ -196,6 +198,8 @@ def main() -> int:
     asked = parser.parse_args()
     begin()
     os.chdir(ROOT)
+    shared = tempfile.TemporaryDirectory(prefix="jolly-clerk-between-")
+    os.environ[BETWEEN] = shared.name
     began, before = time.monotonic(), times()
     todo = units(asked.names)
     tried = [] if asked.engine == "postgresql" else list(todo)

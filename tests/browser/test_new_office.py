@@ -9,10 +9,10 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Page, expect
 
 from jolly_clerk.demo.lay import REGISTERS
-from tests.browser.house import CHROMIUM, FLAGS, PATIENCE, ROOT, BrowserTest, Server
+from tests.browser.house import PATIENCE, ROOT, BrowserTest, Forked, Shared
 from tests.browser.steps import accept, attach, choose, field, file_it, judge_rest, on_to, sign, stamp, typed_plan
 
 GOOD = "a quiet harbour at dawn"
@@ -42,12 +42,9 @@ class NewOffice(BrowserTest):
             GOOD,
         ]
         cls.said = command("office", "init", "--data", str(cls.folder), given="\n".join(asked) + "\n")
-        cls.server = Server(cls.folder, demo=False)
+        cls.server = Forked(cls.folder, demo=False)
         cls.addClassCleanup(lambda: cls.server.stop())
-        cls.playwright = sync_playwright().start()
-        cls.addClassCleanup(cls.playwright.stop)
-        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=list(FLAGS))
-        cls.addClassCleanup(cls.browser.close)
+        cls.browser = Shared.open()
 
     folder: Path
     said: str

@@ -8,7 +8,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests import SEED
-from tests.browser.house import BrowserTest, Server
+from tests.browser.house import BrowserTest, Forked
 from tests.browser.steps import (
     accept,
     attach,
@@ -283,7 +283,7 @@ class States(BrowserTest):
     def test_lapsed_when_the_days_have_passed(self) -> None:
         folder = self.server.folder
         type(self).server.stop()
-        type(self).server = Server(folder, "--days-ahead", "20")
+        type(self).server = Forked(folder, "--days-ahead", "20")
         self.addClassCleanup(self.server.stop)
         page = self.come_in("Imre Holt")
         self.open_desk(page, "28 Skerry Lane")

@@ -15,7 +15,7 @@ from jolly_clerk.office.people.accounts import new_person
 from jolly_clerk.office.preparing import attaching, drafts, signing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED
-from tests.browser.house import Server
+from tests.browser.house import Forked
 from tests.browser.looks import Looks
 from tests.helpers import EDITION, answers
 from tests.office.test_journey import PLAN, ROOF
@@ -42,10 +42,10 @@ class Texting(Looks):
         attaching.attach(office, who, cls.draft, "sections", "sections.pdf", ROOF)
         signing.sign(office, who, cls.draft, who.name)
         office.close()
-        cls.own = Server(own, demo=False)
+        cls.own = Forked(own, demo=False)
         cls.addClassCleanup(cls.own.stop)
 
-    own: Server
+    own: Forked
 
     def code(self, seen: int) -> str:
         """The code of the newest text message, once there are more than were seen."""

@@ -46,7 +46,7 @@ from jolly_clerk.office.views.kept import kept_view
 from jolly_clerk.store.beside import PileItem
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Case, Person
-from tests.helpers import EDITION, answers, new_folder
+from tests.helpers import EDITION, answers, for_all_processes, locked
 from tests.office.test_adding import PHOTOS
 from tests.office.test_importing import KEPT
 from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
@@ -307,11 +307,15 @@ class Stages(Cases):
 
 @functools.cache
 def at_stage(stage: str) -> tuple[Path, dict[str, str]]:
-    """A folder with an office at a stage, made once in each process."""
-    maker = Stages()
-    maker.setUp()
-    names = maker.bring(stage)
-    maker.office.engine.dispose()  # its readers are shared
-    folder = new_folder() / "office"
-    shutil.copytree(maker.folder, folder)
-    return folder, names
+    """A folder with an office at a stage, made once for all processes of a run, and the names that the addresses hold."""
+    folder = for_all_processes() / f"stage-{stage}"
+    with locked(folder.with_suffix(".lock")):
+        if not folder.exists():
+            maker = Stages()
+            maker.setUp()
+            names = maker.bring(stage)
+            maker.office.engine.dispose()  # its readers are shared
+            shutil.copytree(maker.folder, ready := folder.with_suffix(".making"))
+            (ready / "names.json").write_text(json.dumps(names), "utf-8")
+            ready.rename(folder)
+    return folder, json.loads((folder / "names.json").read_text("utf-8"))

@@ -24,7 +24,7 @@ from tests.office.test_journey import SMALL_PLAN
 from tests.web.test_web import WebTest
 
 #: so many orders are tried by default; two hundred and more are asked for by this name
-ROUNDS, STEPS = int(os.environ.get("JOLLY_CLERK_ORDERS", "30")), 14
+ROUNDS, STEPS = int(os.environ.get("JOLLY_CLERK_ORDERS", "10")), 14
 
 
 class Officer:

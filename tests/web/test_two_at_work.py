@@ -17,7 +17,7 @@ from tests.helpers import sqlite_only
 from tests.web.test_web import WebTest
 
 #: so many orders are tried by default; two hundred and more are asked for by this name
-ROUNDS, STEPS = int(os.environ.get("JOLLY_CLERK_ORDERS", "12")), 16
+ROUNDS, STEPS = int(os.environ.get("JOLLY_CLERK_ORDERS", "10")), 16
 ADA = "ada@marsh.example"
 #: what is typed into: two answers of a part that stands once, one of another, and the items of one that repeats
 TEXTS = (("works", "title"), ("works", "area"), ("place", "address"))
