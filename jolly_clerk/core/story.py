@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Literal
@@ -70,6 +70,18 @@ def story(
             text = f"{(lanes or {}).get(lane, lane)}: {text}"
         moments.append(Moment(no, entry.at, text, holder, paper, inner, lane, _about(entry)))
     return tuple(moments)
+
+
+def since_looked(
+    moments: Iterable[Moment], entries: Sequence[h.Entry], who: str, looked_at: datetime | None
+) -> tuple[datetime | None, tuple[Moment, ...]]:
+    """When somebody looked last, and what others did since. Whoever did something then had the case before the eyes; whoever never
+    looked is told nothing, for all of it is new."""
+    own = [e.at for e in entries if e.who == who]
+    last = max((at for at in (looked_at, *own[-1:]) if at is not None), default=None)
+    if last is None:
+        return None, ()
+    return last, tuple(m for m in moments if m.at > last and entries[m.no - 1].who != who)
 
 
 def _in_words(entry: h.Entry, called: Called) -> h.Entry:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Literal
+from typing import Any, Literal
 
 from jolly_clerk.core.say import _, say
-from jolly_clerk.core.states import STATES, State
+from jolly_clerk.core.states import STATES, WITH_INTAKE, State
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import DAY, Calendar
 
@@ -33,7 +33,7 @@ def week_from(day: date) -> date:
     return day + 7 * DAY
 
 
-Group = Literal["running out", "ready", "waiting"]
+Group = Literal["running out", "at once", "ready", "waiting"]
 #: an office limit so many working days away, or nearer, is running out
 RUNNING_OUT = 4
 
@@ -60,11 +60,28 @@ def running_out_until(today: date, calendar: Calendar) -> tuple[date, date]:
     return last, today + RUNNING_OUT * DAY
 
 
-def group_of(holder: str, left: int | None) -> Group:
-    """Where a case stands in a list: waiting on others, running out, or ready."""
+def group_of(holder: str, left: int | None, at_once: bool) -> Group:
+    """Where a case stands in a list: waiting on others, running out, to be finished ``at_once``, or ready for whoever has the time."""
     if holder != "ours":
         return "waiting"
-    return "running out" if left is not None and left <= RUNNING_OUT else "ready"
+    if left is not None and left <= RUNNING_OUT:
+        return "running out"
+    return "at once" if at_once else "ready"
+
+
+#: with no more than so many requirements to look at, what the office does next with a case is done in minutes
+FEW_TO_LOOK_AT = 3
+
+
+def finished_at_once(state: State, squares: Iterable[Sequence[Any]]) -> bool:
+    """True if the intake is done with a case in minutes: judging with little left to look at, or handing over.
+
+    ``squares`` are the standing of each requirement and whether it is judged. What is proposed *met* is confirmed with one key, so
+    only the others count.
+    """
+    if state not in WITH_INTAKE:
+        return False
+    return sum(1 for standing, judged in squares if not judged and standing != "met") <= FEW_TO_LOOK_AT
 
 
 Urgency = Literal["over", "near", "soon", "later"]

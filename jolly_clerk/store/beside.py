@@ -160,6 +160,7 @@ class CaseRead(Base):
     """Who read a case, and when."""
 
     __tablename__ = "case_reads"
+    __table_args__ = (Index("case_reads_of", "person_id", "case_id", "at"),)
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
     case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), index=True)
     person_id: Mapped[str] = mapped_column(ForeignKey("people.id"))

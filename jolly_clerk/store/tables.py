@@ -146,6 +146,7 @@ class Case(Base):
     ``tray`` is in which in-tray it lies (``intake``, ``review``, or none any more), ``waits`` that it waits for its applicant;
     ``sort_at`` is its limit, or :data:`NO_LIMIT`; ``place`` is where it stands among its applicant's own; ``next_look_at`` is when
     the clock job looks at it next and ``leaves_at`` when a step that is ready leaves: these two are no part of the projection.
+    ``at_once`` tells that it can be finished in minutes, ``changed_by`` who did the last thing.
     One that is ``kept`` as it came from elsewhere has no history of its own; see :class:`jolly_clerk.store.beside.KeptCase`.
     """
 
@@ -181,16 +182,21 @@ class Case(Base):
     sort_at: Mapped[datetime] = mapped_column(default=NO_LIMIT)
     place: Mapped[str] = mapped_column(String(10), default="")
     counted_after: Mapped[date | None] = mapped_column(default=None)
+    at_once: Mapped[bool] = mapped_column(default=False)
+    changed_by: Mapped[str] = mapped_column(String(40), default="")
     next_look_at: Mapped[datetime | None] = mapped_column(default=None, index=True)
     leaves_at: Mapped[datetime | None] = mapped_column(default=None, index=True)
     erased_at: Mapped[datetime | None] = mapped_column(default=None)
     kept: Mapped[bool] = mapped_column(default=False)
     __table_args__ = (
-        Index("cases_in_tray", "tray", "waits", "sort_at", "reference", "kind", "state", "officer_id", "holder", "limit_day", "their_limit_day"),
-        Index("cases_counted", "tray", "kind", "state", "waits"),
-        Index("cases_soon", "tray", "waits", "limit_day", "kind", "state", "officer_id", "holder"),
-        Index("cases_by_officer", "tray", "officer_id", "waits", "sort_at", "reference", "kind", "state", "limit_day", "holder"),
-        Index("cases_by_reviewer", "tray", "reviewer_id", "waits", "sort_at", "reference", "kind", "state", "limit_day", "holder"),
+        Index(
+            "cases_in_tray", "tray", "waits", "sort_at", "reference", "kind", "state", "officer_id", "holder", "limit_day",
+            "their_limit_day", "at_once",
+        ),
+        Index("cases_counted", "tray", "kind", "state", "waits", "at_once"),
+        Index("cases_soon", "tray", "waits", "limit_day", "kind", "state", "officer_id", "holder", "at_once"),
+        Index("cases_by_officer", "tray", "officer_id", "waits", "sort_at", "reference", "kind", "state", "limit_day", "holder", "at_once"),
+        Index("cases_by_reviewer", "tray", "reviewer_id", "waits", "sort_at", "reference", "kind", "state", "limit_day", "holder", "at_once"),
         Index("cases_of_applicant", "applicant_id", "place", "changed_at", "reference"),
     )  # fmt: skip
 

@@ -19,7 +19,7 @@ from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.states import FINAL
 from jolly_clerk.core.story import _TOLD, story
-from jolly_clerk.core.urgency import days_left, group_of
+from jolly_clerk.core.urgency import days_left, finished_at_once, group_of
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file
 from tests.helpers import QUILLHAVEN, at, dossier
 
@@ -193,7 +193,15 @@ class Lists(unittest.TestCase):
         ):
             with self.subTest(limit=limit, holder=holder):
                 self.assertEqual(days_left(limit, holder, today, QUILLHAVEN), left)
-                self.assertEqual(group_of(holder, left), group)
+                self.assertEqual(group_of(holder, left, at_once=False), group)
+                self.assertEqual(group_of(holder, left, at_once=True), "at once" if group == "ready" else group)
+
+    def test_what_is_finished_at_once(self) -> None:
+        doubts, confirmed = [("in doubt", False)] * 3, [("met", False)] * 20 + [("wanting", True)] * 9
+        self.assertTrue(finished_at_once("Being checked", doubts + confirmed))
+        self.assertFalse(finished_at_once("Being checked", [*doubts, ("to read", False), *confirmed]))
+        self.assertTrue(finished_at_once("Complete", [("met", True)]))
+        self.assertFalse(finished_at_once("Under review", [("met", True)]))  # a decision takes what it takes
 
     def test_a_period_that_runs_only_from_a_later_day_has_its_days_from_then(self) -> None:
         saturday, limit = at(2026, 11, 14).date(), at(2026, 11, 20).date()

@@ -5,13 +5,14 @@ import { LaneTabs } from "../shared/Lanes";
 import { Stamp } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
-import { day } from "../shared/say";
+import { day, exactly, since } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import { AnswersDesk } from "./AnswersDesk";
 import { Checking } from "./Checking";
 import { KEY } from "./deskKeys";
 import { Leaving } from "./Leaving";
+import { SideBySide } from "./SideBySide";
 import { type CaseView, type OnDesk, useCase } from "./useCase";
 import "./desk.css";
 
@@ -20,6 +21,7 @@ export function Desk() {
   const desk = useCase(reference);
   const [query] = useSearchParams();
   const [whole, setWhole] = useState(query.get("look") === "talk");
+  const [beside, setBeside] = useState(false);
   const view = desk.view;
   const session = useSession().data;
   const { states } = session ?? {};
@@ -34,16 +36,26 @@ export function Desk() {
       </main>
     );
   if (!view) return <Skeleton lines={10} />;
+  const choose = (lane: string) => {
+    setBeside(false);
+    desk.choose(lane);
+  };
   const checking = states?.find((s) => s.state === view.assessment.state)?.checking;
   const mayJudge = view.assessment.moves.some((m) => m.role === role && m.move === "judge");
   const came = !!checking && !!view.assessment.rounds.at(-1)?.answered_at;
   return (
     <div className="desk">
       <DeskHead view={view} state={desk.whole?.assessment.state ?? ""} />
-      <LaneTabs lanes={desk.lanes} chosen={desk.lane} onChoose={desk.choose} counted nextKey={KEY.lane} />
+      <LaneTabs lanes={desk.lanes} chosen={beside ? " " : desk.lane} onChoose={choose} counted nextKey={KEY.lane}>
+        <button type="button" className="jc-link" aria-pressed={beside} onClick={() => setBeside(!beside)}>
+          {beside ? say("one by one") : say("side by side")}
+        </button>
+      </LaneTabs>
       <Told desk={desk} />
       <Leaving desk={desk} may={mayJudge} />
-      {came && !whole ? (
+      {beside ? (
+        <SideBySide desk={desk} onChoose={choose} />
+      ) : came && !whole ? (
         <AnswersDesk key={desk.lane} desk={desk} view={view} onWhole={() => setWhole(true)} />
       ) : (
         <Checking desk={desk} view={view} onAnswers={came ? () => setWhole(false) : undefined} />
@@ -104,9 +116,29 @@ const MOST_TOLD = 4;
 /** What went wrong, what others did meanwhile, who else is here. Nothing that was typed is lost by any of it. */
 export function Told({ desk }: { desk: OnDesk }) {
   const stale = desk.trouble !== null && desk.news.length > 0;
-  if (desk.trouble === null && desk.news.length === 0 && desk.others.length === 0) return null;
+  if (desk.trouble === null && desk.news.length === 0 && desk.others.length === 0 && !desk.missed) return null;
   return (
     <div className="desk-trouble">
+      {desk.missed && desk.news.length === 0 && (
+        <section className="desk-missed" aria-label={say("Since you last looked")}>
+          <b title={exactly(desk.missed.at)}>
+            {say("Since you last looked, {{when}}", { when: since(desk.missed.at) })}
+          </b>
+          <ul>
+            {desk.missed.moments.length > MOST_TOLD && (
+              <li>{say("{{count}} earlier", { count: desk.missed.moments.length - MOST_TOLD })}</li>
+            )}
+            {desk.missed.moments.slice(-MOST_TOLD).map((m) => (
+              <li key={m.no} title={exactly(m.at)}>
+                {m.text}
+              </li>
+            ))}
+          </ul>
+          <button type="button" className="jc-link" onClick={desk.seen}>
+            {say("I have seen it")}
+          </button>
+        </section>
+      )}
       {desk.others.length > 0 && desk.news.length === 0 && (
         <p className="desk-others" role="status">
           {desk.others.length > 1

@@ -100,11 +100,18 @@ export function useCase(reference: string) {
     [change, queries, inLine, tell, askFirst, takenBack],
   );
   const [others, setOthers] = useState<string[]>([]);
+  /** What others did since one looked last, as it stood when the case was opened. */
+  const [missed, setMissed] = useState<{ of: string; at: string; moments: Schemas["Moment"][] } | null>(null);
   // the desk is where a case is opened; a glance from a list is not
   const open = useCallback(
     () =>
       ask(api.POST("/api/cases/{reference}/opened", { params: { path: { reference } } }))
-        .then((told) => setOthers(told.others_here))
+        .then((told) => {
+          setOthers(told.others_here);
+          setMissed((now) =>
+            now?.of === reference ? now : { of: reference, at: told.looked_at ?? "", moments: told.since },
+          );
+        })
         .catch(() => undefined),
     [reference],
   );
@@ -155,6 +162,8 @@ export function useCase(reference: string) {
       : Promise.resolve(null);
   return {
     ...{ looked, view, whole: latest, lane, lanes, choose, move, trouble, again, busy, others },
+    missed: missed?.of === reference && missed.moments.length > 0 ? missed : null,
+    seen: () => setMissed((now) => now && { ...now, moments: [] }),
     news: news.filter((m) => !isOwn(reference, m.no)), // an own step may be heard of before it is answered
     ...{ meets, leaving, takeBack, sendNow, chosen, setChosen },
   };

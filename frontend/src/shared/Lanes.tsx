@@ -1,5 +1,5 @@
 // The lanes of a case: its common part and one for each site, each with a small stamp and its own limit; and the case as one of them sees it.
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Schemas } from "../api/client";
 import type { CaseView } from "../api/views";
 import { useHotkey } from "./keys";
@@ -47,6 +47,8 @@ type LanesProps = {
   counted?: boolean;
   /** A key that leads to the next one. */
   nextKey?: string;
+  /** What stands behind them. */
+  children?: ReactNode;
 };
 
 /** So many lanes stand side by side; more stand in a list, so that the desk keeps its room. */
@@ -69,6 +71,7 @@ export function LaneTabs(props: LanesProps) {
           {say("next")} <Key>{nextKey}</Key>
         </span>
       )}
+      {props.children}
     </nav>
   );
 }
@@ -133,6 +136,7 @@ function LaneList(props: LanesProps) {
           .map((state) => `${state} ${lanes.filter((lane) => lane.state === state).length}`)
           .join(" · ")}
       </span>
+      {props.children}
       {open && (
         <div className="jc-lane-list" onKeyDown={(e) => e.key === "Escape" && setOpen(false)}>
           <input

@@ -5,9 +5,12 @@ import { api, ask, type Schemas } from "../api/client";
 import { Key, Stamp } from "../shared/Marks";
 import { Skeleton } from "../shared/Notes";
 import { clockWords, Ribbon } from "../shared/Ribbon";
-import { amount, exactly } from "../shared/say";
+import { amount, exactly, since } from "../shared/say";
 import { say } from "../shared/text";
 import { Owner } from "./Picked";
+
+/** So much of what happened since one looked is told in the margin; the history has the rest. */
+const MOST_SINCE = 5;
 
 export function Peek({
   row,
@@ -51,6 +54,20 @@ export function Peek({
             <b>{clockWords(view.clock)[0]}</b> · {clockWords(view.clock)[1]}
           </p>
         </>
+      )}
+      {view?.looked_at && view.since.length > 0 && (
+        <section>
+          <h3 title={exactly(view.looked_at)}>
+            {say("Since you last looked, {{when}}", { when: since(view.looked_at) })}
+          </h3>
+          <ul>
+            {view.since.slice(-MOST_SINCE).map((m) => (
+              <li key={m.no} title={exactly(m.at)}>
+                {m.text}
+              </li>
+            ))}
+          </ul>
+        </section>
       )}
       {view && view.came_back.length + view.unasked.length > 0 && (
         <section>
@@ -100,6 +117,7 @@ export function Peek({
               </li>
             ))}
           </ul>
+          {view.looked_at === null && <p className="second">{say("You have not opened it yet.")}</p>}
         </section>
       )}
       <button type="button" className="jc-button" onClick={() => navigate(`/desk/${row.reference}`)}>

@@ -20,7 +20,8 @@ type Whose = Schemas["Tray"]["whose"];
 type Group = Omit<Schemas["GroupPage"], "rows"> & { rows: Row[] };
 const GROUPS: [Row["group"], string, string][] = [
   ["running out", say("Running out"), say("Nothing runs out in the next working days.")],
-  ["ready", say("Ready for you"), say("Nothing waits for you here.")],
+  ["at once", say("Can be finished now"), say("Nothing here is a matter of minutes.")],
+  ["ready", say("Takes longer"), say("Nothing waits for you here.")],
   ["waiting", say("Waiting on others"), say("Nothing is waiting on others.")],
 ];
 type View = "" | "answers came back" | "paid, unread" | "lapse this week" | "to hand over";
@@ -52,9 +53,10 @@ export function Tray() {
   const shown = { whose, kind, view };
   const groups = tray.data?.groups;
   const running = useGroup(shown, "running out", groups);
+  const atOnce = useGroup(shown, "at once", groups);
   const ready = useGroup(shown, "ready", groups);
   const waiting = useGroup(shown, "waiting", groups);
-  const rows = [...running.rows, ...ready.rows, ...waiting.rows];
+  const rows = [...running.rows, ...atOnce.rows, ...ready.rows, ...waiting.rows];
   const [marked, setMarked] = useState("");
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
   const at = Math.max(
@@ -168,6 +170,7 @@ export function Tray() {
               {tray.data.finishable
                 ? say("{{finishable}} with us", { finishable: things(tray.data.finishable, "case") })
                 : say("Nothing is with us here")}
+              {atOnce.count ? say(", {{count}} can be finished now", { count: atOnce.count }) : ""}
               {tray.data.running_out
                 ? say("; {{count}} run out in {{days}} working days", {
                     count: tray.data.running_out,
@@ -190,8 +193,8 @@ export function Tray() {
         {judges && <Picked picked={picked} onDone={() => setPicked(new Set())} />}
         <Words words={tray.data?.words ?? []} />
         {tray.data &&
-          GROUPS.map(([group, title, none]) => {
-            const pages = { "running out": running, ready, waiting }[group];
+          GROUPS.filter(([group]) => !reviewer || group !== "at once").map(([group, title, none]) => {
+            const pages = { "running out": running, "at once": atOnce, ready, waiting }[group];
             return (
               <section key={group} aria-label={title}>
                 <h2>
@@ -295,6 +298,11 @@ const TrayRow = memo(function TrayRow({ row, chosen, owner, picked, onMark, onOp
       </span>
       <span className="tray-what">
         <b className={row.group === "waiting" ? "plain" : ""} title={row.next}>
+          {row.news && (
+            <span className="tray-news" title={say("Something happened since you last looked")}>
+              <span className="jc-hidden">{say("Something happened since you last looked")}: </span>
+            </span>
+          )}
           {row.next}
         </b>
         <small title={`${row.title} · ${row.applicant}`}>

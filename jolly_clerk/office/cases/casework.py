@@ -32,7 +32,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import OWNER, Access, refused_move
 from jolly_clerk.core.states import STATES
 from jolly_clerk.core.story import READY, Moment, story
-from jolly_clerk.core.urgency import place_of
+from jolly_clerk.core.urgency import finished_at_once, place_of
 from jolly_clerk.office.cases.finding import brings_something_to_find, write_what_is_found
 from jolly_clerk.office.cases.ledger import keep_owed, note_in_ledger
 from jolly_clerk.office.cases.ready import drop, entries_of, fallen, keep_ready, leaves_now, ready_steps, taken_back
@@ -353,6 +353,8 @@ def project(office: Office, session: Session, case: Case, loaded: Loaded, found_
     session.get_one(Head, case.id).row_hash = row_hash(row)
     case.next_look_at = next_look(loaded.assessment)
     case.counted_after = loaded.assessment.clock.after if loaded.assessment.clock else None
+    case.at_once = finished_at_once(row["state"], row["squares"])
+    case.changed_by = loaded.history.entries[-1].who
     keep_owed(session, case, loaded.assessment)
     case_changed(office, session, case)
     if found_anew:

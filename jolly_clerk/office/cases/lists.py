@@ -23,7 +23,7 @@ from jolly_clerk.core.urgency import (
 from jolly_clerk.office.cases.casework import assessed
 from jolly_clerk.office.cases.rows import PAGE as PAGE
 from jolly_clerk.office.cases.rows import Row as Row
-from jolly_clerk.office.cases.rows import page_of, people_of, row_of
+from jolly_clerk.office.cases.rows import has_news, looks_of, page_of, people_of, row_of
 from jolly_clerk.office.cases.seeing import visible
 from jolly_clerk.office.desk.waiting import WordView, words_for
 from jolly_clerk.office.errors import NotAllowed
@@ -93,7 +93,7 @@ class PlacePage:
     after: str
 
 
-GROUPS: tuple[Group, ...] = ("running out", "ready", "waiting")
+GROUPS: tuple[Group, ...] = ("running out", "at once", "ready", "waiting")
 PLACES: tuple[Place, ...] = ("waiting", "running", "closed")
 Wanted = list[ColumnElement[bool]]
 
@@ -109,8 +109,8 @@ class Shown:
 
 #: more than any office has; a bound keeps an engine from turning a count into another
 MOST_CASES = 10**9
-#: a kind, a state, and whether the applicant is waited for
-Standing = tuple[str, str, bool]
+#: a kind, a state, whether the applicant is waited for, and whether it is finished at once
+Standing = tuple[str, str, bool, bool]
 
 
 class _Lists:
@@ -151,7 +151,8 @@ class _Lists:
         )
         if group == "running out":
             return [Case.waits == false(), out]
-        return [Case.waits == false(), or_(Case.limit_day.is_(None), not_(out))]
+        at_once = Case.at_once == (true() if group == "at once" else false())
+        return [Case.waits == false(), or_(Case.limit_day.is_(None), not_(out)), at_once]
 
     def counts(self, session: Session, shown: Shown) -> tuple[dict[str, int], Counter[str], dict[str, int], Counter[Group]]:
         """By whose, by kind, by kept view and by group. Each is counted along an index; only what is urgent is looked at by its day."""
@@ -168,29 +169,35 @@ class _Lists:
         if shown.view == "lapse this week":
             shown_now, urgent = lapsing, [*urgent, *self.view("lapse this week")]
         soon, kinds = self.counted(session, [*own, *urgent], few=True), Counter[str]()
-        for (kind, _, _), n in every.items():
+        for (kind, *_), n in every.items():
             kinds[kind] += n
 
-        def of(found: Counter[Standing], *states: str, waits: bool | None = None) -> int:
+        def of(found: Counter[Standing], *states: str, waits: bool | None = None, at_once: bool | None = None) -> int:
             return sum(
                 n
-                for (kind, state, waiting), n in found.items()
-                if shown.kind in ("", kind) and (not states or state in states) and waits in (None, waiting)
+                for (kind, state, waiting, quick), n in found.items()
+                if shown.kind in ("", kind)
+                and (not states or state in states)
+                and waits in (None, waiting)
+                and at_once in (None, quick)
             )
 
         views: dict[str, int] = {name: of(lapsing) if name == "lapse this week" else of(every, OF_STATE[name]) for name in VIEWS}
         wanted = (OF_STATE[shown.view],) if shown.view in OF_STATE else ()
         groups = Counter[Group]({"running out": of(soon, *wanted), "waiting": of(shown_now, *wanted, waits=True)})
-        groups["ready"] = of(shown_now, *wanted, waits=False) - groups["running out"]
+        groups["at once"] = of(shown_now, *wanted, waits=False, at_once=True) - of(soon, *wanted, at_once=True)
+        groups["ready"] = of(shown_now, *wanted, waits=False, at_once=False) - of(soon, *wanted, at_once=False)
         return whose, kinds, views, groups
 
     def counted(self, session: Session, wanted: Wanted, few: bool = False) -> Counter[Standing]:
         """How many cases stand how. ``few`` are found first, by their limits, and counted then; else the count goes along its index."""
-        by = select(Case.kind, Case.state, Case.waits).where(*wanted)
-        columns = by.limit(MOST_CASES).subquery().c if few else by.selected_columns
-        counting = select(columns[0], columns[1], columns[2], func.count()).group_by(columns[0], columns[1], columns[2])
+        by = select(Case.kind, Case.state, Case.waits, Case.at_once).where(*wanted)
+        c = by.limit(MOST_CASES).subquery().c if few else by.selected_columns
+        counting = select(c[0], c[1], c[2], c[3], func.count()).group_by(c[0], c[1], c[2], c[3])
         rows = session.execute(counting if few else counting.where(*wanted))
-        return Counter({(str(kind), str(state), bool(waits)): int(n) for kind, state, waits, n in rows.tuples()})
+        return Counter(
+            {(str(kind), str(state), bool(waits), bool(quick)): int(n) for kind, state, waits, quick, n in rows.tuples()}
+        )
 
     def page(self, session: Session, shown: Shown, group: Group, after: str = "") -> tuple[list[Case], str]:
         """Cases of a group in order of their limits, from a place on; and where the next page begins."""
@@ -199,9 +206,12 @@ class _Lists:
         found = select(Case).where(*wanted).order_by(Case.sort_at, Case.reference)
         return page_of(session, found, (Case.sort_at, Case.reference), after)
 
-    def rows(self, cases: Sequence[Case], names: dict[str, str]) -> tuple[Row, ...]:
-        """The rows of cases, with the names of their people."""
-        return tuple(row_of(c, names, self.calendar, self.now, officer=True) for c in cases)
+    def rows(self, session: Session, cases: Sequence[Case], names: dict[str, str]) -> tuple[Row, ...]:
+        """The rows of cases, with the names of their people, and in which of them others did something since one looked."""
+        looks = looks_of(session, self.who, cases)
+        return tuple(
+            row_of(c, names, self.calendar, self.now, officer=True, news=has_news(c, self.who, looks.get(c.id))) for c in cases
+        )
 
 
 VIEWS: tuple[KeptView, ...] = ("answers came back", "paid, unread", "lapse this week", "to hand over")
@@ -214,14 +224,16 @@ def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView 
         counts, kinds_, views, groups = lists.counts(session, shown)
         found = {group: lists.page(session, shown, group) if groups[group] else ([], "") for group in GROUPS}
         names = names_in(session, people_of([one for cases, _ in found.values() for one in cases]))
-    pages = [GroupPage(group, groups[group], lists.rows(cases, names), after) for group, (cases, after) in found.items()]
+        pages = [
+            GroupPage(group, groups[group], lists.rows(session, cases, names), after) for group, (cases, after) in found.items()
+        ]
     titles = {r.edition.kind: r.edition.title for r in kinds(office, lists.today)}
     return Tray(
         whose,
         counts,
         tuple(KindCount(k, titles.get(k, k), n) for k, n in sorted(kinds_.items())),
         {} if lists.reviewer else views,
-        groups["running out"] + groups["ready"],
+        groups["running out"] + groups["at once"] + groups["ready"],
         groups["running out"],
         RUNNING_OUT,
         tuple(pages),
@@ -234,9 +246,8 @@ def more_of_tray(office: Office, who: Who, shown: Shown, group: Group, after: st
     lists = _Lists(office, who)
     with read_session(office.engine) as session:
         cases, onwards = lists.page(session, shown, group, after)
-        return GroupPage(
-            group, lists.counts(session, shown)[3][group], lists.rows(cases, names_in(session, people_of(cases))), onwards
-        )
+        names = names_in(session, people_of(cases))
+        return GroupPage(group, lists.counts(session, shown)[3][group], lists.rows(session, cases, names), onwards)
 
 
 def my_cases(office: Office, who: Who) -> tuple[PlacePage, ...]:

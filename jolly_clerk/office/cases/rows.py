@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Literal
 
-from sqlalchemy import Select, and_, or_
+from sqlalchemy import Select, and_, func, or_, select
 from sqlalchemy.orm import InstrumentedAttribute, Session, defer
 
 from jolly_clerk.core.clock import PAYING
@@ -16,6 +16,8 @@ from jolly_clerk.core.states import State
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.urgency import Group, Place, TimeLeft, days_left, group_of, place_of, time_left
 from jolly_clerk.office.errors import Invalid
+from jolly_clerk.office.office import Who
+from jolly_clerk.store.beside import CaseRead
 from jolly_clerk.store.tables import Case
 
 #: so many rows are shown at once; the next so many follow when asked for
@@ -54,6 +56,8 @@ class Row:
     squares: tuple[tuple[str, bool], ...]
     own_reference: str
     kept: bool
+    #: others did something in it since whoever looks at the list opened it last
+    news: bool
 
 
 def page_of(
@@ -86,7 +90,19 @@ def people_of(cases: Sequence[Case]) -> Iterator[str | None]:
         yield one.officer_id
 
 
-def row_of(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, officer: bool) -> Row:
+def looks_of(session: Session, who: Who, cases: Sequence[Case]) -> dict[str, datetime]:
+    """When somebody opened each of these cases last, by its id; those never opened are left out."""
+    opened = select(CaseRead.case_id, func.max(CaseRead.at)).where(CaseRead.person_id == who.id)
+    opened = opened.where(CaseRead.case_id.in_([case.id for case in cases])).group_by(CaseRead.case_id)
+    return dict(session.execute(opened).tuples().all())
+
+
+def has_news(case: Case, who: Who, looked_at: datetime | None) -> bool:
+    """True if others did something in a case since somebody opened it last, and that one did nothing after it."""
+    return looked_at is not None and case.changed_at > looked_at and case.changed_by != who.id
+
+
+def row_of(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, officer: bool, news: bool = False) -> Row:
     """The row of a case in a list, as an ``officer`` or as its applicant sees it."""
     today = calendar.local_day(now)
     holder, limit_day, limit_of = row.holder, row.limit_day, row.limit_of
@@ -104,7 +120,7 @@ def row_of(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, 
         officer_id=(row.officer_id or "") if officer else "",
         state=row.state,
         holder=holder,
-        group=group_of("ours" if officer and row.their_limit_day else holder, near),
+        group=group_of("ours" if officer and row.their_limit_day else holder, near, row.at_once),
         place=place_of(row.state, row.step, holder),
         next=say("Ready, and leaves soon") if officer and row.leaves_at else row.next_officer if officer else row.next_applicant,
         filed_at=row.filed_at,
@@ -121,4 +137,5 @@ def row_of(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, 
         squares=squares if officer else (),
         own_reference=row.own_reference,
         kept=row.kept,
+        news=news,
     )

@@ -187,13 +187,17 @@ def also_here(office: Office, who: Who, case_id: str) -> list[str]:
         return sorted(session.scalars(looked.distinct()))
 
 
-def note_opened(office: Office, who: Who, case_id: str) -> None:
-    """Note that somebody opened a case; a window that opens it again and again counts once a minute."""
-    now = office.now()
+def opened_last(office: Office, who: Who, case_id: str) -> datetime | None:
+    """When somebody opened a case last, and had it open; None if never."""
     with read_session(office.engine) as session:
         last = select(func.max(CaseRead.at)).where(CaseRead.case_id == case_id, CaseRead.person_id == who.id)
-        last_at = session.scalar(last)
-    if last_at is not None and last_at > before(now, ONCE):
+        return session.scalar(last)
+
+
+def note_opened(office: Office, who: Who, case_id: str, changed_at: datetime) -> None:
+    """Note that somebody opened a case; a window that opens it again and again counts once a minute, unless it changed meanwhile."""
+    now, last_at = office.now(), opened_last(office, who, case_id)
+    if last_at is not None and last_at > before(now, ONCE) and last_at >= changed_at:
         return
     with write_session(office.engine) as session:
         session.add(CaseRead(case_id=case_id, person_id=who.id, at=office.now()))

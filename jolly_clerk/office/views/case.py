@@ -28,7 +28,7 @@ from jolly_clerk.core.second_person import is_second_person
 from jolly_clerk.core.sharing import Right
 from jolly_clerk.core.sides import as_applicant, as_office
 from jolly_clerk.core.states import State
-from jolly_clerk.core.story import Moment
+from jolly_clerk.core.story import Moment, since_looked
 from jolly_clerk.core.to_come import NextStep, ToAdd, steps_to_come, to_add
 from jolly_clerk.office.cases.casework import Loaded, load_case, moments_of
 from jolly_clerk.office.cases.leaving import LeavingView, leaving
@@ -40,7 +40,7 @@ from jolly_clerk.office.desk.sameness import same_elsewhere
 from jolly_clerk.office.desk.talking import Message, message_files, messages
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people.directory import leads_of, names, person
+from jolly_clerk.office.people.directory import leads_of, names, opened_last, person
 from jolly_clerk.office.post.languages import in_their_language, language_of, their_points
 from jolly_clerk.office.views.draft import FileView, file_views
 from jolly_clerk.office.views.form import ItemSlot, item_slots
@@ -175,7 +175,8 @@ class FeeShort:
 
 @schema_once(frozen=True, slots=True)
 class CaseSummary:
-    """A case at a glance, for the margin of a list: its stamp, clock, what came back, fees, and what happened lately."""
+    """A case at a glance, for the margin of a list: its stamp, clock, what came back, fees, what happened lately, when whoever looks
+    opened it last, and what others did ``since``."""
 
     reference: str
     title: str
@@ -188,6 +189,8 @@ class CaseSummary:
     paid: Decimal
     over: Decimal
     lately: tuple[Moment, ...]
+    looked_at: datetime | None
+    since: tuple[Moment, ...]
 
 
 def look_at(office: Office, who: Who, reference: str) -> CaseView:
@@ -201,6 +204,8 @@ def summary(office: Office, who: Who, reference: str) -> CaseSummary:
     a = loaded.assessment if who.sees_all else as_applicant(loaded.assessment)
     moments = moments_of(loaded, names(office, loaded.people))
     latest = a.rounds[-1] if a.rounds and a.rounds[-1].answered_at else None
+    opened = opened_last(office, who, loaded.case.id) if who.sees_all else None
+    looked_at, since = since_looked(moments, loaded.history.entries, who.id, opened) if who.sees_all else (None, ())
     return CaseSummary(
         reference=loaded.case.reference,
         title=a.title,
@@ -215,6 +220,8 @@ def summary(office: Office, who: Who, reference: str) -> CaseSummary:
         paid=a.account.paid,
         over=a.account.over,
         lately=tuple(m for m in moments if not m.inner)[-3:],
+        looked_at=looked_at,
+        since=since,
     )
 
 
