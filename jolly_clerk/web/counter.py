@@ -5,14 +5,14 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, File, Query, UploadFile
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.recording import Came
 from jolly_clerk.core.sorting.likely import Likely
 from jolly_clerk.office.keeping.looks import looked
-from jolly_clerk.office.preparing import counter
+from jolly_clerk.office.preparing import counter, photographing
 from jolly_clerk.web.applicant import Started, changed
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.changed import DraftChanged
@@ -124,3 +124,9 @@ def thing(docket: str, office: TheOffice, who: Asker) -> counter.Thing:
 def thing_came(docket: str, body: ItCame, office: TheOffice, who: Asker) -> counter.Thing:
     """Something that was announced came."""
     return counter.thing_came(office, who, docket, body.place, body.condition)
+
+
+@router.post("/photographs")
+def photographed(file: Annotated[UploadFile, File()], office: TheOffice, who: Asker) -> counter.Thing:
+    """What lies on the docket whose code is in a photograph, which is not kept."""
+    return photographing.thing_photographed(office, who, file.file.read(photographing.MOST_BYTES + 1))

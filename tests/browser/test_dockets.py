@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 from jolly_clerk.reading.read import read_bytes
 from tests.browser.looks import Looks
 from tests.browser.steps import attach, begin, choose, field, kept, new_visa, on_to, typed_plan
+from tests.photographs import photograph
 
 
 class Dockets(Looks):
@@ -32,6 +33,7 @@ class Dockets(Looks):
         pdf = page.request.get(f"{self.server.address}/api/drafts/{draft}/dockets/{number}")
         self.assertEqual((pdf.status, pdf.body()[:5]), (200, b"%PDF-"))
         self.look(page, "something that comes by post")
+        self.photographed(number)
         attach(page, "Description", "description vol 1.pdf", typed_plan((80, 700, "What was known")))
         attach(page, "Description", "description vol 3.pdf", typed_plan((80, 700, "What is new")))
         described = page.locator("[id='documents.description']")
@@ -50,6 +52,20 @@ class Dockets(Looks):
         expect(described).not_to_contain_text("Some volumes have not come")
         slot.get_by_role("button", name="not by post after all").click()
         expect(slot.get_by_role("link", name="docket D-")).to_have_count(0)
+
+    def photographed(self, number: str) -> None:
+        """At the counter a camera reads the code of the docket; its filing is still being prepared."""
+        imre = self.come_in("Imre Holt")
+        imre.goto(f"{self.server.address}/counter")
+        camera, things = imre.get_by_label("A photograph of the code"), imre.get_by_role("region", name="Something came by post")
+        expect(things.get_by_role("button", name="Photograph its code")).to_be_visible()
+        for code, said in (
+            ("", "No code can be read in the photograph"),
+            (f"JC-DOCKET {number}", f"Docket {number} is of a filing"),
+        ):
+            camera.set_input_files({"name": "docket.jpg", "mimeType": "image/jpeg", "buffer": photograph(code)})
+            expect(things.get_by_role("alert")).to_contain_text(said)
+        self.look(imre, "a docket photographed")
 
     def test_the_offices_form_is_filled_in(self) -> None:
         page = self.come_in("Odalys Renn")

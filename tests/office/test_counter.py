@@ -10,6 +10,7 @@ from decimal import Decimal
 from sqlalchemy import select
 
 from jolly_clerk.core.dossier.model import Dossier
+from jolly_clerk.core.reference import DOCKET_MARK
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.paying import take_money
 from jolly_clerk.office.desk import checking
@@ -19,7 +20,7 @@ from jolly_clerk.office.keeping.verifying import rebuild, verify
 from jolly_clerk.office.people import claiming
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.post.printing import as_one_pdf, print_queue
-from jolly_clerk.office.preparing import attaching, counter, dockets, drafts, filing, pile, placing
+from jolly_clerk.office.preparing import attaching, counter, dockets, drafts, filing, photographing, pile, placing
 from jolly_clerk.office.preparing.counter import Contact
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED
@@ -28,6 +29,7 @@ from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Draft, FiledVersion, Outgoing, Person
 from tests.helpers import answers
 from tests.office.test_journey import PLAN, ROOF, Cases, text_of
+from tests.photographs import photograph
 
 WEDNESDAY = date(2026, 11, 4)
 ANN = Contact(name="Ann Holt", address="3 Mizzen Court, Quill", telephone="0300 55 99")
@@ -240,6 +242,18 @@ class Things(CounterTest):
         with self.assertRaises(NotAllowed):
             counter.thing(self.office, self.odalys, no)
 
+    def test_a_photograph_in_which_there_is_no_docket(self) -> None:
+        for content, said in (
+            (photograph(""), "No code can be read"),
+            (photograph("JC-SIGN A1B2C3D4E5 0123456789AB"), "none of a docket"),
+            (photograph("")[:200], "could not be opened"),
+        ):
+            with self.subTest(said), self.assertRaises(Invalid) as told:
+                photographing.thing_photographed(self.office, self.imre, content)
+            self.assertIn(said, told.exception.detail)
+        with self.assertRaises(NotAllowed):
+            photographing.thing_photographed(self.office, self.odalys, photograph(""))
+
     def test_a_docket_is_scanned_when_its_thing_comes(self) -> None:
         draft, no = self.sent()
         with read_session(self.office.engine) as session:
@@ -255,6 +269,9 @@ class Things(CounterTest):
             session.merge(DocketSent(no=no, case_id=loaded.case.id))
         found = counter.thing(self.office, self.imre, f"JC-DOCKET {no}")
         self.assertEqual((found.reference, found.what, found.place), (reference, "a model of the winch", ""))
+        for seed in range(5):
+            code = photograph(f"{DOCKET_MARK} {no}", seed)
+            self.assertEqual(photographing.thing_photographed(self.office, self.imre, code), found)
         with self.assertRaises(Invalid):
             counter.thing_came(self.office, self.imre, no, "", "")
         counter.thing_came(self.office, self.imre, no, "shelf 3", "one corner is bent")

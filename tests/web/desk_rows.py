@@ -52,6 +52,7 @@ TILL: dict[tuple[str, str], tuple[str, str, dict[str, Any] | None]] = {
     ("get", "/api/counter/filings/{draft}/likely"): ("counter", "", None),
     ("get", "/api/counter/people"): ("filed", "", None),
     ("get", "/api/counter/things/{docket}"): ("filed", "", None),
+    ("post", "/api/counter/photographs"): ("filed", "", None),
     ("post", "/api/counter/things/{docket}"): ("filed", "", {"place": "shelf 3"}),
 }  # fmt: skip
 FEEDS: dict[tuple[str, str], tuple[str, str, dict[str, Any] | None]] = {

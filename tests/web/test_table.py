@@ -11,11 +11,13 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
+from jolly_clerk.core.reference import DOCKET_MARK
 from jolly_clerk.office.people.directory import sign_in_by_click
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
 from tests.helpers import new_folder
 from tests.office.test_journey import ROOF, Cases
+from tests.photographs import photograph
 from tests.web.rows import (
     APPLICANT,
     BODIES,
@@ -86,6 +88,9 @@ class Table(Cases):
         address = path.format(**self.names | kept)
         if path.endswith("}/files") and method == "post":
             return client.post(address, data={"slot": "consent"}, files={"file": ("x.pdf", ROOF, "application/pdf")})
+        if path == "/api/counter/photographs":
+            taken = photograph(f"{DOCKET_MARK} {self.names['docket_of_case']}")
+            return client.post(path, files={"file": ("docket.jpg", taken, "image/jpeg")})
         if path == "/api/till/statements":
             return client.post(path, files={"file": ("s.csv", b"Date;Amount;Text\n2026-11-05;5.00;x\n", "text/csv")})
         if path.endswith("/split"):

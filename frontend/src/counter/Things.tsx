@@ -3,9 +3,16 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, ask } from "../api/client";
+import { ChooseFiles } from "../shared/ChooseFiles";
 import { ProblemNote } from "../shared/Notes";
 import { exactly } from "../shared/say";
 import { say } from "../shared/text";
+
+function inForm(photograph: File): FormData {
+  const form = new FormData();
+  form.append("file", photograph);
+  return form;
+}
 
 export function Things() {
   const queries = useQueryClient();
@@ -14,8 +21,18 @@ export function Things() {
   const [condition, setCondition] = useState("");
   const where = useRef<HTMLInputElement>(null);
   const look = useMutation({
-    mutationFn: () => ask(api.GET("/api/counter/things/{docket}", { params: { path: { docket: docket.trim() } } })),
+    /** By its number, or by a photograph of its code. */
+    mutationFn: (photograph?: File) =>
+      photograph
+        ? ask(
+            api.POST("/api/counter/photographs", {
+              body: {} as never,
+              bodySerializer: () => inForm(photograph) as never,
+            }),
+          )
+        : ask(api.GET("/api/counter/things/{docket}", { params: { path: { docket: docket.trim() } } })),
     onSuccess: (found) => {
+      setDocket(found.docket);
       setPlace(found.place);
       setCondition(found.condition);
       window.setTimeout(() => where.current?.focus());
@@ -43,7 +60,7 @@ export function Things() {
         onSubmit={(e) => {
           e.preventDefault();
           take.reset();
-          look.mutate();
+          look.mutate(undefined);
         }}
       >
         <label>
@@ -56,9 +73,21 @@ export function Things() {
             onChange={(e) => setDocket(e.target.value)}
           />
         </label>{" "}
-        <button type="submit" className="jc-button plain" disabled={docket.trim().length < 4 || look.isPending}>
-          {say("Look")}
-        </button>
+        <div className="counter-look">
+          <button type="submit" className="jc-button plain" disabled={docket.trim().length < 4 || look.isPending}>
+            {say("Look")}
+          </button>{" "}
+          <ChooseFiles
+            camera
+            name={say("A photograph of the code")}
+            onFiles={([photograph]) => {
+              take.reset();
+              look.mutate(photograph);
+            }}
+          >
+            {look.isPending && look.variables ? say("Reading its code…") : say("Photograph its code")}
+          </ChooseFiles>
+        </div>
       </form>
       <ProblemNote error={look.error} />
       {found && (
