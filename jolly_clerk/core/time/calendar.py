@@ -23,6 +23,10 @@ Hours = Mapping[int, tuple[tuple[time, time], ...]]
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 
+#: so many spans of days are kept counted
+MOST_COUNTED = 4096
+
+
 @dataclass(frozen=True, slots=True)
 class ClosedRule:
     """A closed day that comes back every year.
@@ -110,6 +114,7 @@ class Calendar:
     shut_hours: Mapping[date, tuple[time, time]] = field(default_factory=dict, hash=False)
     _years: dict[int, dict[date, str]] = field(default_factory=dict, compare=False, repr=False)
     _halves: dict[int, dict[date, time]] = field(default_factory=dict, compare=False, repr=False)
+    _counted: dict[tuple[date, date], int] = field(default_factory=dict, compare=False, repr=False)
 
     @property
     def zone(self) -> ZoneInfo:
@@ -250,9 +255,13 @@ class Calendar:
             return Decimal(int(seconds)) / 3600
 
     def working_days_between(self, after: date, until: date) -> int:
-        """How many working days lie after ``after`` and up to and including ``until``."""
-        days = (until - after).days
-        return sum(1 for n in range(1, days + 1) if self.is_working(after + n * DAY))
+        """How many working days lie after ``after`` and up to and including ``until``; kept, for the rows of a list ask the same."""
+        if (after, until) not in self._counted:
+            if len(self._counted) >= MOST_COUNTED:
+                self._counted.clear()
+            days = range(1, (until - after).days + 1)
+            self._counted[after, until] = sum(1 for n in days if self.is_working(after + n * DAY))
+        return self._counted[after, until]
 
     def local_day(self, instant: datetime) -> date:
         """The calendar day of ``instant`` in the office's zone."""

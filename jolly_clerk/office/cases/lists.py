@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import datetime
 from typing import Literal, get_args
 
 from sqlalchemy import ColumnElement, and_, false, func, not_, or_, select, true
@@ -22,8 +23,8 @@ from jolly_clerk.core.urgency import (
 )
 from jolly_clerk.office.cases.casework import assessed
 from jolly_clerk.office.cases.rows import PAGE as PAGE
+from jolly_clerk.office.cases.rows import SHOWN, columns_of_page, has_news, looks_of, page_of, people_of, row_of
 from jolly_clerk.office.cases.rows import Row as Row
-from jolly_clerk.office.cases.rows import has_news, looks_of, page_of, people_of, row_of
 from jolly_clerk.office.cases.seeing import visible
 from jolly_clerk.office.desk.waiting import WordView, words_for
 from jolly_clerk.office.errors import NotAllowed
@@ -203,12 +204,11 @@ class _Lists:
         """Cases of a group in order of their limits, from a place on; and where the next page begins."""
         wanted = [self.here, *self.whose(shown.whose), *self.view(shown.view), *self.group(group)]
         wanted += [Case.kind == shown.kind] if shown.kind else []
-        found = select(Case).where(*wanted).order_by(Case.sort_at, Case.reference)
-        return page_of(session, found, (Case.sort_at, Case.reference), after)
+        found = SHOWN.where(*wanted).order_by(Case.sort_at, Case.reference)
+        return columns_of_page(session, found, (Case.sort_at, Case.reference), after)
 
-    def rows(self, session: Session, cases: Sequence[Case], names: dict[str, str]) -> tuple[Row, ...]:
+    def rows(self, cases: Sequence[Case], names: dict[str, str], looks: dict[str, datetime]) -> tuple[Row, ...]:
         """The rows of cases, with the names of their people, and in which of them others did something since one looked."""
-        looks = looks_of(session, self.who, cases)
         return tuple(
             row_of(c, names, self.calendar, self.now, officer=True, news=has_news(c, self.who, looks.get(c.id))) for c in cases
         )
@@ -223,10 +223,9 @@ def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView 
     with read_session(office.engine) as session:
         counts, kinds_, views, groups = lists.counts(session, shown)
         found = {group: lists.page(session, shown, group) if groups[group] else ([], "") for group in GROUPS}
-        names = names_in(session, people_of([one for cases, _ in found.values() for one in cases]))
-        pages = [
-            GroupPage(group, groups[group], lists.rows(session, cases, names), after) for group, (cases, after) in found.items()
-        ]
+        every = [one for cases, _ in found.values() for one in cases]
+        names, looks = names_in(session, people_of(every)), looks_of(session, who, every)
+    pages = [GroupPage(group, groups[group], lists.rows(cases, names, looks), after) for group, (cases, after) in found.items()]
     titles = {r.edition.kind: r.edition.title for r in kinds(office, lists.today)}
     return Tray(
         whose,
@@ -246,8 +245,8 @@ def more_of_tray(office: Office, who: Who, shown: Shown, group: Group, after: st
     lists = _Lists(office, who)
     with read_session(office.engine) as session:
         cases, onwards = lists.page(session, shown, group, after)
-        names = names_in(session, people_of(cases))
-        return GroupPage(group, lists.counts(session, shown)[3][group], lists.rows(session, cases, names), onwards)
+        names, looks = names_in(session, people_of(cases)), looks_of(session, who, cases)
+        return GroupPage(group, lists.counts(session, shown)[3][group], lists.rows(cases, names, looks), onwards)
 
 
 def my_cases(office: Office, who: Who) -> tuple[PlacePage, ...]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
-from typing import Literal
+from typing import Any, Literal, cast
 
 from sqlalchemy import Select, and_, func, or_, select
 from sqlalchemy.orm import InstrumentedAttribute, Session, defer
@@ -60,23 +60,50 @@ class Row:
     news: bool
 
 
-def page_of(
-    session: Session,
-    found: Select[Case],
-    key: tuple[InstrumentedAttribute[datetime], InstrumentedAttribute[str]],
-    after: str,
-    down: bool = False,
-) -> tuple[list[Case], str]:
-    """One page by its key, an instant and a reference: from ``after`` on, and where the next one begins."""
+#: the columns that a list shows, chosen once, since naming them takes as long as reading them
+SHOWN = select(
+    Case.id, Case.reference, Case.kind, Case.title, Case.applicant_id, Case.officer_id, Case.state, Case.holder, Case.limit_day,
+    Case.limit_of, Case.their_limit_day, Case.their_limit_of, Case.counted_after, Case.squares, Case.step, Case.leaves_at,
+    Case.next_officer, Case.next_applicant, Case.filed_at, Case.changed_at, Case.changed_by, Case.sort_at, Case.own_reference,
+    Case.kept, Case.at_once,
+)  # fmt: skip
+Key = tuple[InstrumentedAttribute[datetime], InstrumentedAttribute[str]]
+
+
+def beyond(found: Any, key: Key, after: str, down: bool = False) -> Any:
+    """What lies behind a place in a list. Raises Invalid for a place that is none."""
     if after:
         stamp, _, reference = after.partition(" ")
         try:
             at = datetime.fromisoformat(stamp).astimezone(UTC)
         except (ValueError, OverflowError):
             raise Invalid(say("There is no such page."), "after") from None
-        beyond = key[0] < at if down else key[0] > at
-        found = found.where(or_(beyond, and_(key[0] == at, key[1] > reference)))
-    cases = list(session.scalars(found.limit(PAGE + 1).options(defer(Case.outcome))))
+        later = key[0] < at if down else key[0] > at
+        return found.where(or_(later, and_(key[0] == at, key[1] > reference)))
+    return found
+
+
+def page_of(
+    session: Session,
+    found: Select[Case],
+    key: Key,
+    after: str,
+    down: bool = False,
+) -> tuple[list[Case], str]:
+    """One page by its key, an instant and a reference: from ``after`` on, and where the next one begins."""
+    found = beyond(found, key, after, down)
+    cases: list[Case] = list(session.scalars(found.limit(PAGE + 1).options(defer(Case.outcome))))
+    return cut(cases, key)
+
+
+def columns_of_page(session: Session, found: Select[*tuple[Any, ...]], key: Key, after: str) -> tuple[list[Case], str]:
+    """The same, of what :data:`SHOWN` names alone; it is read, and not to be changed."""
+    cases = list(session.execute(beyond(found, key, after).limit(PAGE + 1)))
+    return cut(cast(list[Case], cases), key)
+
+
+def cut(cases: list[Case], key: Key) -> tuple[list[Case], str]:
+    """One page of those that were found, and where the next one begins."""
     if len(cases) <= PAGE:
         return cases, ""
     last = cases[PAGE - 1]
@@ -91,9 +118,10 @@ def people_of(cases: Sequence[Case]) -> Iterator[str | None]:
 
 
 def looks_of(session: Session, who: Who, cases: Sequence[Case]) -> dict[str, datetime]:
-    """When somebody opened each of these cases last, by its id; those never opened are left out."""
+    """When somebody opened each of these cases last, by its id; left out are those never opened, and those where one did the last thing."""
+    others = [case.id for case in cases if case.changed_by != who.id]
     opened = select(CaseRead.case_id, func.max(CaseRead.at)).where(CaseRead.person_id == who.id)
-    opened = opened.where(CaseRead.case_id.in_([case.id for case in cases])).group_by(CaseRead.case_id)
+    opened = opened.where(CaseRead.case_id.in_(others)).group_by(CaseRead.case_id)
     return dict(session.execute(opened).tuples().all())
 
 
@@ -110,7 +138,7 @@ def row_of(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, 
         holder, limit_day, limit_of = "theirs", row.their_limit_day, row.their_limit_of
     near = days_left(limit_day, holder, today, calendar)
     left = days_left(limit_day, holder, today, calendar, row.counted_after)
-    squares = tuple((str(s), bool(j)) for s, j in row.squares)
+    squares = tuple(map(tuple, row.squares))
     return Row(
         reference=row.reference,
         kind=row.kind,
@@ -132,7 +160,7 @@ def row_of(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, 
         pays=row.step in PAYING,
         step=row.step,
         limit_of=limit_of,
-        judged=sum(1 for _, judged in squares if judged),
+        judged=sum([judged for _, judged in squares]),
         asked=len(squares),
         squares=squares if officer else (),
         own_reference=row.own_reference,
