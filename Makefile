@@ -90,10 +90,12 @@ bench: install front
 	-$(BIN)/python -m bench.many_files
 	JOLLY_CLERK_CASES=40 JOLLY_CLERK_ORDERS=200 $(BIN)/python tools/run_tests.py tests.browser.test_forty_cases tests.web.test_interleavings tests.web.test_two_at_work
 	-$(BIN)/python -m bench.large 20000
+	-$(BIN)/python -m bench.officers 20 60 20000
 
 # the same with an office of two hundred thousand cases; takes up to an hour
 bench-large: install front
-	$(BIN)/python -m bench.large 200000
+	-$(BIN)/python -m bench.large 200000
+	$(BIN)/python -m bench.officers 20 60 200000
 
 shots: install front
 	$(BIN)/python tools/screenshots.py

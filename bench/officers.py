@@ -1,0 +1,130 @@
+"""Twenty officers at work at once: each looks at the in-tray, opens a case, judges, and thinks for a second to three in between.
+
+``python -m bench.officers 20 60 20000``: so many officers, so many seconds, so many cases in the office. One serving process, SQLite.
+"""
+
+from __future__ import annotations
+
+import random
+import statistics
+import sys
+import tempfile
+import threading
+import time
+import urllib.error
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import select
+
+from bench.kills import Client
+from bench.large import filled, p95, say
+from jolly_clerk.core.history import Judged
+from jolly_clerk.office.office import Office, open_office
+from jolly_clerk.store.chain import load_history
+from jolly_clerk.store.database import read_session
+from jolly_clerk.store.tables import Case
+from tests.browser.house import Server
+
+PEOPLE = ("imre", "brisa", "jonas", "maud")
+THINKS = (1.0, 3.0)
+#: milliseconds within which nineteen of twenty answers come
+REACH = 150.0
+
+
+@dataclass
+class Work:
+    """What the officers did: how long each kind of answer took, what was refused, and each judgement that was acknowledged."""
+
+    took: dict[str, list[float]] = field(default_factory=dict)
+    refused: list[int] = field(default_factory=list)
+    judged: list[tuple[str, str, str]] = field(default_factory=list)
+
+    def timed(self, what: str, ask: Callable[[], Any]) -> Any:
+        """Ask, and keep how long it took; None if it was refused."""
+        began = time.monotonic()
+        try:
+            answer = ask()
+        except urllib.error.HTTPError as error:
+            self.refused.append(error.code)
+            return None
+        self.took.setdefault(what, []).append(time.monotonic() - began)
+        return answer
+
+
+def officer(address: str, n: int, share: list[str], over: float, work: Work) -> None:
+    """One of them, on cases that nobody else has open."""
+    dice, who = random.Random(n), PEOPLE[n % len(PEOPLE)]
+    client = Client(address, who)
+    time.sleep(dice.uniform(0, THINKS[1]))  # nobody comes in at the same instant
+    for reference in share:
+        case = f"/api/cases/{reference}"
+        work.timed("in-tray", lambda: client.ask("GET", "/api/tray?whose=mine"))
+        time.sleep(dice.uniform(*THINKS))
+        view = work.timed("a case", lambda: client.ask("GET", case))  # noqa: B023
+        work.timed("opened", lambda: client.ask("POST", f"{case}/opened"))  # noqa: B023
+        for found in [r for r in view["assessment"]["requirements"] if not r["judged"]][:5] if view else ():
+            time.sleep(dice.uniform(*THINKS))
+            if time.monotonic() > over:
+                return
+            body = {"requirement": found["id"], "standing": "met", "reason": "Looked at."}
+            if work.timed("judging", lambda: client.ask("POST", f"{case}/judgements", body)) is not None:  # noqa: B023
+                work.judged.append((reference, found["id"], who))
+
+
+def lost(office: Office, work: Work) -> Iterator[tuple[str, str, str]]:
+    """The judgements that were acknowledged and are not in the history."""
+    kept: dict[str, set[tuple[str, str]]] = {}
+    with read_session(office.engine) as session:
+        for reference in {r for r, _, _ in work.judged}:
+            id_ = session.scalars(select(Case.id).where(Case.reference == reference)).one()
+            judged = (e for e in load_history(session, id_).entries if isinstance(e, Judged))
+            kept[reference] = {(e.requirement, e.who) for e in judged}
+    yield from ((r, q, who) for r, q, who in work.judged if (q, who) not in kept[r])
+
+
+def main(clients: int, seconds: float, count: int) -> int:
+    """Fill, work, print; the number of figures that were not reached."""
+    with tempfile.TemporaryDirectory(prefix="jolly-clerk-officers-") as base:
+        folder, _, _ = filled(Path(base), count)
+        office = open_office(folder, demo=True)
+        with read_session(office.engine) as session:
+            wanted = select(Case.reference).where(Case.state == "Being checked").order_by(Case.reference)
+            references = list(session.scalars(wanted))
+        office.close()
+        server, work, over = Server(folder), Work(), time.monotonic() + seconds
+        threads = [
+            threading.Thread(target=officer, args=(server.address, n, references[n::clients], over, work)) for n in range(clients)
+        ]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        server.stop()
+        office = open_office(folder, demo=True)
+        gone = list(lost(office, work))
+        office.close()
+    every = [t for times in work.took.values() for t in times]
+    for what, times in sorted(work.took.items()):
+        print(f"    {what}: {len(times)} answers, median {statistics.median(times) * 1000:.0f}, p95 {p95(times):.0f} ms")
+    took = p95(every)
+    say(
+        f"{clients} officers at once, {count} cases",
+        f"p95 {took:.0f} ms of {len(every)}",
+        f"p95 <= {REACH:.0f} ms",
+        took <= REACH,
+    )
+    say(
+        "judgements lost",
+        f"{len(gone)} of {len(work.judged)}, {len(work.refused)} refused",
+        "none",
+        not gone and not work.refused,
+    )
+    return (took > REACH) + bool(gone) + bool(work.refused)
+
+
+if __name__ == "__main__":
+    n, length, cases = (int(arg) for arg in (sys.argv[1:] or ["20", "60", "20000"]))
+    sys.exit(bool(main(n, length, cases)))
