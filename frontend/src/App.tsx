@@ -29,6 +29,7 @@ const Terminal = lazy(() => import("./till/Terminal").then((m) => ({ default: m.
 const MyCase = lazy(() => import("./cases/MyCase").then((m) => ({ default: m.MyCase })));
 const Desk = lazy(() => import("./desk/Desk").then((m) => ({ default: m.Desk })));
 const WayIn = lazy(() => import("./wayin/WayIn").then((m) => ({ default: m.WayIn })));
+const Register = lazy(() => import("./register/Register").then((m) => ({ default: m.Register })));
 const Check = lazy(() => import("./wayin/Check").then((m) => ({ default: m.Check })));
 const Load = lazy(() => import("./people/Load").then((m) => ({ default: m.Load })));
 const People = lazy(() => import("./people/People").then((m) => ({ default: m.People })));
@@ -68,6 +69,7 @@ export function App() {
           <Route element={<PublicTop office={session.data.office} />}>
             <Route path="/way-in/:kind" element={<WayIn />} />
             <Route path="/check/:code?" element={<Check />} />
+            <Route path="/register" element={<Register />} />
             <Route path="/password/:secret" element={<NewPassword />} />
             <Route path="/claim" element={<Claim />} />
             <Route path="/invited/:secret" element={<InvitedByLink />} />
@@ -93,6 +95,7 @@ export function App() {
             <Route path="/new" element={<NewFiling />} />
             <Route path="/way-in/:kind" element={<WayIn />} />
             <Route path="/check/:code?" element={<Check />} />
+            <Route path="/register" element={<Register />} />
             <Route path="/account" element={<Account />} />
             <Route path="/password/:secret" element={<NewPassword />} />
             <Route path="/invited/:secret" element={<InvitedByLink />} />
@@ -130,6 +133,7 @@ export function App() {
             {may.pages.includes("looks") && <Route path="/looks" element={<WhoLooked />} />}
             {may.pages.includes("erasing") && <Route path="/erasing" element={<Erasing />} />}
             <Route path="/check/:code?" element={<Check />} />
+            <Route path="/register" element={<Register />} />
             <Route path="/account" element={<Account />} />
             <Route path="/password/:secret" element={<NewPassword />} />
             <Route path="/invited/:secret" element={<InvitedByLink />} />

@@ -12,7 +12,7 @@ from typing import Final
 from jolly_clerk.core import history as h
 
 #: touches nothing that anybody decides over
-ASIDE: Final = (h.NoteWritten, h.MessageSent, h.Reminded, h.StepTakenBack, h.Assigned, h.ThingCame)
+ASIDE: Final = (h.NoteWritten, h.MessageSent, h.Reminded, h.StepTakenBack, h.Assigned, h.ThingCame, h.PublicEntryChanged)
 #: the requirement that money bears on
 FEE: Final = "fee.at_filing"
 #: what a move touches: the whole case

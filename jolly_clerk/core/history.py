@@ -45,6 +45,7 @@ from jolly_clerk.core.other_bodies import BodyAnswered as BodyAnswered
 from jolly_clerk.core.other_bodies import BodyAsked as BodyAsked
 from jolly_clerk.core.owning import Assigned as Assigned
 from jolly_clerk.core.owning import Reopened as Reopened
+from jolly_clerk.core.public_change import PublicEntryChanged as PublicEntryChanged
 from jolly_clerk.core.recording import NoteWritten as NoteWritten
 from jolly_clerk.core.recording import Recorded
 from jolly_clerk.core.recording import ThingCame as ThingCame
@@ -347,6 +348,7 @@ Entry = Annotated[
     | Assigned
     | Reopened
     | ThingCame
+    | PublicEntryChanged
     | CheckingBegan
     | Judged
     | PointWorded

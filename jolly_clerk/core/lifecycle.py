@@ -389,7 +389,7 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "undone": _nothing,
     "step taken back": _nothing,
     "message sent": _nothing,
-    **dict.fromkeys(("note written", "thing came"), _nothing),
+    **dict.fromkeys(("note written", "thing came", "public entry changed"), _nothing),
     "reminded": _nothing,
     "fee raised": lambda case, entry: setattr(case, "due_told", entry.due),
     "taken back": _taken_back,

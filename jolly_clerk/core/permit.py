@@ -85,12 +85,15 @@ def permit_view(sheet: Sheet, case: CaseSoFar, calendar: Calendar, today: date, 
                 last = within.within.last_day(issued, calendar)
                 found.append(PermitDay(what, say(_TITLES[what]), last, within.article))  # type: ignore[arg-type, index]
     days = {d.what: d.day for d in found}
-    state: PermitState = "in force"
-    if today < days.get("starts", issued):
-        state = "not yet in force"
-    elif "ends" in days and today > days["ends"]:
-        state = "expired"
+    state = state_on(today, days.get("starts", issued), days.get("ends"))
     return PermitView(state, tuple(sorted(found, key=lambda d: d.day)))
+
+
+def state_on(today: date, starts: date, ends: date | None) -> PermitState:
+    """How what was granted stands on a day."""
+    if today < starts:
+        return "not yet in force"
+    return "expired" if ends is not None and today > ends else "in force"
 
 
 def _day(rule: Expression | None, sheet: Sheet) -> date | None:

@@ -32,6 +32,7 @@ Page = Literal[
     "people",
     "money",
     "erasing",
+    "register",
     "print",
     "closed days",
     "rulebooks",
@@ -59,12 +60,12 @@ class RoleInfo:
 
 ROLES: Final[dict[Role, RoleInfo]] = {
     "applicant": RoleInfo(False, False, "applicant", ("my cases", "new filing")),
-    "officer": RoleInfo(True, True, "officer", ("in-tray", "counter", "till", "load", "print", "erasing")),
+    "officer": RoleInfo(True, True, "officer", ("in-tray", "counter", "till", "load", "print", "erasing", "register")),
     "lead": RoleInfo(
         True,
         True,
         "officer",
-        ("in-tray", "counter", "till", "load", "people", "money", "print", "closed days", "erasing", "looks"),
+        ("in-tray", "counter", "till", "load", "people", "money", "print", "closed days", "erasing", "looks", "register"),
         decides_fees=True,
         minds_people=True,
     ),

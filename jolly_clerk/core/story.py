@@ -12,6 +12,7 @@ from jolly_clerk.core.called import NOTHING_CALLED, Called
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.money_entries import way_back
 from jolly_clerk.core.owning import told_of
+from jolly_clerk.core.public_change import change_words
 from jolly_clerk.core.recording import note_words, recorded_words, thing_words
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.states import Holder
@@ -334,6 +335,7 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         "",
         False,
     ),
+    "public entry changed": lambda e, who, c, t: (change_words(e, who), "ours", "", True),
     "thing came": lambda e, who, c, t: (thing_words(e), "ours", "", False),
     "reopened": lambda e, who, c, t: (say("The case was reopened: {because}", because=e.because), "ours", "", False),
     "handed over": lambda e, who, c, t: (say("{who} handed the case over to a reviewer", who=who), "ours", "", False),

@@ -99,6 +99,12 @@ def read_map(made: Raw) -> TownMap:
     )
 
 
+def places_of(made: Raw) -> dict[str, Point]:
+    """Longitude and latitude of the middle of each plot, by its address."""
+    plots = [f for f in made.get("features", ()) if _of(f, "what") == "plot"]
+    return {_of(f, "address"): _middle(tuple((x, y) for x, y in _line(f))) for f in plots if _of(f, "address")}
+
+
 def measured(of: TownMap, at: Point) -> Measured:
     """What lies at a point of a map, in metres."""
     far, shore = min((distance(at, near), near) for ring in of.land for a, b in _edges(ring) for near in (_nearest(at, a, b),))

@@ -12,6 +12,7 @@ from jolly_clerk.office.cases.paying import take_at_till
 from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.till import drawers, files, page, placing, statements
 from jolly_clerk.web.asking import Asker, TheOffice
+from jolly_clerk.web.attached import attached
 from jolly_clerk.web.problems import RESPONSES
 from jolly_clerk.web.tables import MEDIA
 
@@ -128,7 +129,7 @@ def day_as_table(number: int, form: Literal["csv", "xlsx"], office: TheOffice, w
     """What came and went in a closed day, as a table."""
     content = files.day_as_table(office, who, number, form)
     looked(office, who, "list", detail=f"closing {number}")
-    return _attached(content, MEDIA[form], f"closing-{number:05}.{form}")
+    return attached(content, MEDIA[form], f"closing-{number:05}.{form}")
 
 
 @router.post("/statements")
@@ -216,9 +217,4 @@ def make_payment_file(body: ForBank, office: TheOffice, who: Asker) -> files.Fil
 def payment_file(number: int, office: TheOffice, who: Asker) -> Response:
     """A file of refunds, as pain.001."""
     content = files.read_payment_file(office, who, number)
-    return _attached(content, "application/xml", f"refunds-{number:05}.xml")
-
-
-def _attached(content: bytes, media: str, name: str) -> Response:
-    headers = {"Content-Disposition": f'attachment; filename="{name}"', "Cache-Control": "no-store"}
-    return Response(content, media_type=media, headers=headers)
+    return attached(content, "application/xml", f"refunds-{number:05}.xml")

@@ -327,7 +327,7 @@ class Kinds(BrowserTest):
         desk.get_by_role("button", name="Begin checking").click()
         stamp(desk, "Being checked")
         tabs = desk.get_by_role("navigation", name="Parts that are judged by themselves")
-        expect(tabs.get_by_role("button")).to_have_count(3)
+        expect(tabs.locator(".jc-lane")).to_have_count(3)
         tabs.get_by_role("button", name=re.compile("Site 2, Far Hut")).click()
         desk.get_by_role("button", name=re.compile("^Contract with the site.*Far Hut")).click()
         desk.keyboard.press("w")

@@ -109,7 +109,7 @@ class Views(Looks):
         page.goto(f"{self.server.address}/tray")
         page.locator(".tray-row", has_text="TW-7").dblclick()
         tabs = page.get_by_role("navigation", name="Parts that are judged by themselves")
-        expect(tabs.get_by_role("button")).to_have_count(4)
+        expect(tabs.locator(".jc-lane")).to_have_count(4)
         self.look(page, f"a lane on the desk {label}")
         tabs.get_by_role("button", name=re.compile("The trial itself")).click()
         expect(page.get_by_text("Asked, and answered")).to_be_visible()

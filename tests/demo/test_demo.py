@@ -150,7 +150,7 @@ class Quillhaven(unittest.TestCase):
     def test_the_in_tray_is_alive(self) -> None:
         imre = person(self.office, "imre")
         mine = tray(self.office, imre, "mine")
-        self.assertEqual({r.group for r in mine.rows}, {"running out", "ready", "waiting"})
+        self.assertEqual({r.group for r in mine.rows}, {"running out", "at once", "ready", "waiting"})
         self.assertGreaterEqual(tray(self.office, imre, "nobody's yet").counts["nobody's yet"], 2)
         soon = [r for r in mine.rows if r.group == "waiting" and r.left is not None and r.left <= 7]
         self.assertTrue(soon, "nothing lapses soon")

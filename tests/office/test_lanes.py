@@ -231,7 +231,7 @@ class Lanes(Trials):
 
     def test_lists_show_the_nearest_limit_and_whose_it_is(self) -> None:
         reference = self.begun(uncontracted=(2,))
-        row = lists.tray(self.office, self.imre, "mine").rows[0]
+        row = next(r for r in lists.tray(self.office, self.imre, "mine").rows if r.reference == reference)
         self.assertEqual((row.limit_of, row.limit_day), ("Site 1, Quill Infirmary", date(2026, 11, 16)))
         self.judge(reference, contract_2="wanting")
         checking.send_letter(self.office, self.imre, reference, lane="sites.2")

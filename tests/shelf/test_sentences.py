@@ -39,7 +39,8 @@ NAMES = {
     "office/till/statements.py": ("transfer \0",),
     "standins/bank.py": ("<Amt",),
     "web/officer.py": ("beside \0",),
-    "web/till.py": ("attachment", "closing \0"),
+    "web/attached.py": ("attachment",),
+    "web/till.py": ("closing \0",),
     "cli/office.py": ("http://",),
     "core/assessment.py": ("due \0",),
     "core/facts/measures.py": ("met(?:re", "all its text", "title block"),  # a pattern, and keys of what is kept of a file

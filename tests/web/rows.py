@@ -12,7 +12,7 @@ PUBLIC = {
     ("post", "/api/kinds/{kind}/way-in"), ("post", "/api/kinds/{kind}/way-in/letter"), ("get", "/api/permits/{code}"), ("post", "/api/terminal/notices"), ("get", "/api/separator.pdf"), ("get", "/api/editions/{sha256}/form"), ("get", "/api/closed-days/{year}"),
     ("get", "/api/invited-by-link/{secret}"), ("post", "/api/invited-by-link/{secret}/code"), ("post", "/api/invited-by-link/{secret}/session"),
     ("get", "/api/deliver/{secret}"), ("post", "/api/deliver/{secret}/opened"), ("post", "/api/deliver/{secret}"),
-    ("get", "/api/calendar/{secret}.ics"), ("post", "/api/session/claim"),
+    ("get", "/api/calendar/{secret}.ics"), ("post", "/api/session/claim"), ("get", "/api/register"), ("get", "/api/register/file.{form}"),
 }  # fmt: skip
 EVERYBODY = {
     ("get", "/api/session/contact"), ("put", "/api/session/contact"), ("post", "/api/session/number"), ("post", "/api/session/number/confirmation"),
@@ -45,6 +45,7 @@ SHARED = {
     ("post", "/api/cases/{reference}/refusal"): ("reviewer",),
     ("post", "/api/cases/{reference}/fees/settlement"): ("lead",),
     ("post", "/api/cases/{reference}/reopening"): ("lead",),
+    ("post", "/api/cases/{reference}/register"): ("lead",),
     ("get", "/api/cases/{reference}/looks"): ("lead", "auditor"),
     ("post", "/api/cases/{reference}/talk"): ("officer", "lead", "reviewer"),
     ("get", "/api/cases/{reference}/words"): ("officer", "lead", "reviewer", "auditor"),
@@ -173,6 +174,7 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("put", "/api/drafts/{draft}/files/{attachment}"): {"description": "The sections"},
     ("post", "/api/drafts/{draft}/dockets"): {"slot": "sections", "what": "The sections, drawn by hand"},
     ("post", "/api/cases/{reference}/owner"): {"to": "berta"},
+    ("post", "/api/cases/{reference}/register"): {"struck": True, "because": "Decision 7: not public."},
     ("post", "/api/cases/{reference}/reopening"): {"grounds": "It was there after all."},
     ("post", "/api/load"): {"officer": "imre", "to": "maud"},
     ("post", "/api/cases-assigned"): {"references": ["BW-26-00001-B"], "to": "maud"},
@@ -232,6 +234,7 @@ STAGES = {
     ("post", "/api/money/refunds"): "money",
     ("post", "/api/erasing"): "past",
     ("post", "/api/cases/{reference}/reopening"): "past",
+    ("post", "/api/cases/{reference}/register"): "decided",
     ("delete", "/api/absences/{absence}"): "away",
     ("post", "/api/erasing/{erasure}/confirmation"): "listed",
     ("delete", "/api/erasing/{erasure}"): "listed",

@@ -20,7 +20,7 @@ from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.people import absences, firms
-from jolly_clerk.office.people.directory import add_person
+from jolly_clerk.office.people.directory import add_person, person
 from jolly_clerk.office.preparing import (
     adding,
     answering,
@@ -93,6 +93,7 @@ class Stages(Cases):
         text = text.replace("\ncurrency:", "\nkeep: 1 day\ncurrency:", 1)
         text = text.replace("\nclock:\n", '\nclock:\n  other_body: {within: 20 days, article: "43"}\n', 1)
         text = text.replace("\nparts:\n", CREW, 1)
+        text = text.replace("\nreasons:\n", '\npublic_register: {enters: decided, article: "47"}\nreasons:\n', 1)
         text = text.replace(
             "files: 1 to 5, size: 20 MB}",
             "files: 1 to 5, size: 20 MB}\n    by_post: yes\n    form: [{id: what, ask: What is it?, from: works.what}]",
@@ -276,12 +277,14 @@ class Stages(Cases):
             inquiring.ask_body(self.office, imre, reference, "Harbour Board", "May a boat lie there?")
         if stage in ("checking", "fee set", "past", "listed", "inquired"):
             return
-        if stage in ("ready", "complete", "review"):
+        if stage in ("ready", "complete", "review", "decided"):
             self.judge_all(reference)
             if stage != "ready":
                 checking.accept(self.office, imre, reference)
-            if stage == "review":
+            if stage in ("review", "decided"):
                 reviewing.hand_over(self.office, imre, reference, "silas")
+            if stage == "decided":
+                reviewing.refuse(self.office, person(self.office, "silas"), reference, "It cannot be allowed here.")
             return
         checking.judge(self.office, self.maud, reference, "documents.sections", "met")
         checking.judge(self.office, imre, reference, "documents.site_plan", "wanting")

@@ -187,7 +187,7 @@ class Table(Cases):
             named = any(name in path for name in places) or path == "/api/uploads"
             named = named and route != ("get", "/api/basket")  # a list of one's own
             return success if own or not named else 404
-        if role == "reviewer" and "{reference}" in path and self.stage(route) != "review":
+        if role == "reviewer" and "{reference}" in path and self.stage(route) not in ("review", "decided"):
             return 404
         if role == "rule-keeper" or (role == "applicant" and not own):
             return 404  # a case that one may not see is not there

@@ -30,10 +30,11 @@ const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
   ["closed days", "/closed-days", say("Closed days")],
   ["erasing", "/erasing", say("Erasing")],
   ["looks", "/looks", say("Who looked")],
+  ["register", "/register", say("Public register")],
 ];
 
 /** What is not gone to every hour stands behind one button, as soon as there are so many of it. */
-const OFFICE: (typeof PAGES)[number][0][] = ["load", "people", "money", "closed days", "erasing", "looks"];
+const OFFICE: (typeof PAGES)[number][0][] = ["load", "people", "money", "closed days", "erasing", "looks", "register"];
 const MANY = 2;
 
 export function Mark() {

@@ -52,6 +52,7 @@ export function say(message: string, values?: Record<string, unknown>): string {
 /** What can be counted, each with its one and its many. */
 const THINGS = {
   case: (count: number) => say("{{count}} case", { count }),
+  entry: (count: number) => say("{{count}} entry", { count }),
   finding: (count: number) => say("{{count}} finding", { count }),
   document: (count: number) => say("{{count}} document", { count }),
   file: (count: number) => say("{{count}} file", { count }),

@@ -43,6 +43,8 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
         <DoorKinds />
         <p>
           <Link to="/check">{say("Check whether a permit or licence is real")}</Link>
+          <br />
+          <Link to="/register">{say("Look into the public register")}</Link>
         </p>
         <h2>{say("How it goes")}</h2>
         <ol className="jc-door-way">

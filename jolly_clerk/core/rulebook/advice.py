@@ -21,6 +21,7 @@ def advice(rulebook: Rulebook) -> list[Fault]:
         *_unused(rulebook),
         *_without_article(rulebook),
         *_without_reason(rulebook),
+        *_nothing_public(rulebook),
         *_house_letters(rulebook),
         *_untried(rulebook),
         *_untranslated(rulebook),
@@ -151,6 +152,11 @@ def _without_article(rulebook: Rulebook) -> Iterator[Fault]:
 def _some(names: list[str]) -> str:
     shown = ", ".join(names[:6])
     return say("{names} and {count} more", names=shown, count=len(names) - 6) if len(names) > 6 else shown
+
+
+def _nothing_public(rulebook: Rulebook) -> Iterator[Fault]:
+    if rulebook.edition.public_register and not any(q.question.public for q in rulebook.questions.values()):
+        yield Fault(("public_register",), say("no question is public, so the register would say nothing"))
 
 
 def _without_reason(rulebook: Rulebook) -> Iterator[Fault]:

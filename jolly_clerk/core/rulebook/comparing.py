@@ -30,6 +30,7 @@ _SECTIONS = {
     "clock": _("Clock"),
     "refunds": _("Refunds"),
     "after_grant": _("After the grant"),
+    "public_register": _("Public register"),
     "registers": _("Registers"),
     "signature": _("Declaration"),
     "declarations": _("Declarations"),

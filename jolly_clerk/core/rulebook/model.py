@@ -12,6 +12,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
 from jolly_clerk.core.rulebook.debts import Debts
+from jolly_clerk.core.rulebook.declaring import Declaration, Signature
 from jolly_clerk.core.rulebook.examples import Example
 from jolly_clerk.core.rulebook.letters import Letters, LetterText
 from jolly_clerk.core.rulebook.papers import (
@@ -33,7 +34,16 @@ from jolly_clerk.core.rulebook.papers import (
 from jolly_clerk.core.rulebook.profiles import ProfileKey
 from jolly_clerk.core.rulebook.routes import Branch, Pathway
 from jolly_clerk.core.rulebook.said import Grants, Id, OutsidePoints, PeriodOf, Rule, RuleId, Said, Stage, Words
-from jolly_clerk.core.rulebook.schedule import AfterGrant, AnswersClock, CheckClock, Clock, DecisionClock, Instead, PayClock
+from jolly_clerk.core.rulebook.schedule import (
+    AfterGrant,
+    AnswersClock,
+    CheckClock,
+    Clock,
+    DecisionClock,
+    Instead,
+    PayClock,
+    PublicRegister,
+)
 from jolly_clerk.core.rulebook.tariff import (
     Band,
     Bands,
@@ -69,6 +79,8 @@ __all__ = [
     "Letters",
     "LetterText",
     "AfterGrant",
+    "Declaration",
+    "Signature",
     "AnswersClock",
     "Band",
     "Branch",
@@ -305,27 +317,6 @@ class Prerequisite(Said):
     article: Words
 
 
-class Signature(Said):
-    """The declaration that the applicant signs."""
-
-    text: Words
-    article: Words
-
-
-class Declaration(Said):
-    """Something that the applicant declares or consents to beside the signature, ticked on its own and worded by the authority.
-
-    An ``optional`` one is a consent that may be refused; with ``when`` it is asked only while that holds.
-    """
-
-    declare: Id
-    title: Words
-    text: Words
-    when: Rule | None = None
-    optional: bool = False
-    article: Words
-
-
 def _in_days(period: Period) -> Period:
     if period.in_hours or not period.count:
         raise ValueError(say("a case is kept for days, weeks, months or years, as in `10 years`"))
@@ -380,8 +371,8 @@ class Edition(Said):
     rounding: Rounding | None = None
     refunds: Refunds = Refunds(withdrawn_article="-", out_of_scope_keeps=Decimal(0), out_of_scope_article="-")
     clock: Clock
-    #: the days of what was granted
     after_grant: AfterGrant | None = None
+    public_register: PublicRegister | None = None
     reasons: list[Reason] = []
     letters: Letters = Letters()
     #: the texts of the form in other languages: ``pt: {The tower: A torre}``; what is not there stands as it is

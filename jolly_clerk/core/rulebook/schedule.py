@@ -152,6 +152,13 @@ class AfterGrant(Said):
     remind: list[Annotated[int, Field(ge=1, le=3650)]] = [60, 14]
 
 
+class PublicRegister(Said):
+    """That a case stands in the public register with the answers that are ``public``: once it is granted, or already when it is decided."""
+
+    enters: Literal["granted", "decided"] = "granted"
+    article: Words
+
+
 class Clock(Said):
     """All periods of the kind. ``latest_answers`` is worked out for a case and never written."""
 

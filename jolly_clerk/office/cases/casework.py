@@ -35,6 +35,7 @@ from jolly_clerk.core.story import READY, Moment, story
 from jolly_clerk.core.urgency import finished_at_once, place_of
 from jolly_clerk.office.cases.finding import brings_something_to_find, write_what_is_found
 from jolly_clerk.office.cases.ledger import keep_owed, note_in_ledger
+from jolly_clerk.office.cases.publishing import keep_public
 from jolly_clerk.office.cases.ready import drop, entries_of, fallen, keep_ready, leaves_now, ready_steps, taken_back
 from jolly_clerk.office.cases.sealing import row_hash
 from jolly_clerk.office.cases.seeing import access_to, visible
@@ -356,6 +357,7 @@ def project(office: Office, session: Session, case: Case, loaded: Loaded, found_
     case.at_once = finished_at_once(row["state"], row["squares"])
     case.changed_by = loaded.history.entries[-1].who
     keep_owed(session, case, loaded.assessment)
+    keep_public(session, case, loaded)
     case_changed(office, session, case)
     if found_anew:
         write_what_is_found(session, case, loaded.history, loaded.known)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
-from typing import Any, Literal, cast
+from typing import Any, Literal, TypeVar, cast
 
 from sqlalchemy import Select, and_, func, or_, select
 from sqlalchemy.orm import InstrumentedAttribute, Session, defer
@@ -68,9 +68,10 @@ SHOWN = select(
     Case.kept, Case.at_once,
 )  # fmt: skip
 Key = tuple[InstrumentedAttribute[datetime], InstrumentedAttribute[str]]
+Found = TypeVar("Found", bound=Select[*tuple[Any, ...]])
 
 
-def beyond(found: Any, key: Key, after: str, down: bool = False) -> Any:
+def beyond(found: Found, key: Key, after: str, down: bool = False) -> Found:
     """What lies behind a place in a list. Raises Invalid for a place that is none."""
     if after:
         stamp, _, reference = after.partition(" ")
