@@ -335,7 +335,7 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         "",
         False,
     ),
-    "public entry changed": lambda e, who, c, t: (change_words(e, who), "ours", "", True),
+    "public entry changed": lambda e, who, c, t: (change_words(e, who), "ours", "", False),
     "thing came": lambda e, who, c, t: (thing_words(e), "ours", "", False),
     "reopened": lambda e, who, c, t: (say("The case was reopened: {because}", because=e.because), "ours", "", False),
     "handed over": lambda e, who, c, t: (say("{who} handed the case over to a reviewer", who=who), "ours", "", False),
