@@ -146,24 +146,36 @@ PEOPLE: tuple[tuple[str, str, Role], ...] = (
 )
 
 
-def new_folder(prefix: str = "jolly-clerk-test-") -> Path:
-    """A new folder for one test; it goes when the process ends."""
+#: folders of the tests that run; they lie in memory, so they go as soon as their class is done
+OF_TESTS: list[Path] = []
+
+
+def new_folder(prefix: str = "jolly-clerk-test-", to_the_end: bool = False) -> Path:
+    """A new folder for one test class; it goes when that is done (the runner clears it), or when the process ends."""
     folder = Path(tempfile.mkdtemp(prefix=prefix))
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    if not to_the_end:
+        OF_TESTS.append(folder)
     return folder
+
+
+def clear_folders() -> None:
+    """Remove the folders of the tests that ran."""
+    while OF_TESTS:
+        shutil.rmtree(OF_TESTS.pop(), ignore_errors=True)
 
 
 @functools.cache
 def for_all_processes() -> Path:
     """A folder that all processes of one run share, for what each of them would make again; of its own where one runs by itself."""
-    return Path(os.environ[BETWEEN]) if BETWEEN in os.environ else new_folder()
+    return Path(os.environ[BETWEEN]) if BETWEEN in os.environ else new_folder(to_the_end=True)
 
 
 @functools.cache
 def prepared(engine: str = "") -> tuple[Path, str]:
     """An office with its edition and its people, made once in each process; every test gets a copy. With PostgreSQL also the name
     of its database."""
-    folder = new_folder() / "prepared"
+    folder = new_folder(to_the_end=True) / "prepared"
     database = postgres.new_database() if engine else ""
     url = postgres.url(database) if engine else ""
     office = open_office(folder, now=lambda: at(2026, 11, 5, 10).astimezone(UTC), demo=True, database=url)
