@@ -58,6 +58,7 @@ class Compared(unittest.TestCase):
                 "Refunds, smallest: was 0, is 5.00.",
                 'Clock, answers, printed: new, when “filer.post == "print"”, received “3 working days”, article 41(3).',
                 "After the grant: new, begin within “24 months”, article 43(1), finish within “60 months”, article 43(2), remind 60; 14.",
+                "Public register: new, enters decided, article 47.",
                 *["Reasons, Nothing attached, fits: new, missing."] * 8,  # a reason of each of eight documents
                 "Letters, permit reminder, subject: was “A day that comes nearer”, is “A day of your permit comes nearer”.",
             ],
