@@ -18,16 +18,17 @@ class PublicEntryChanged(Happened):
     because: str
 
 
-def fault_of_change(says: Sequence[tuple[str, str]], struck: bool, wanted: Mapping[str, str], because: str) -> str:
-    """Why an entry cannot be changed so; nothing if it can."""
+def fault_of_change(says: Sequence[tuple[str, str]] | None, struck: bool, wanted: Mapping[str, str], because: str) -> str:
+    """Why an entry cannot be changed so; nothing if it can. ``says`` is what it says, None for one that was struck: that can only be
+    taken in again."""
     if len(because.strip()) < 5:
         return say("Say by which decision, and why.")
-    if struck:
-        return ""
+    if says is None:
+        return say("It was struck. Take it in again first.") if struck or wanted else ""
     labels = dict(says)
     if unknown := next((label for label in wanted if label not in labels), ""):
         return say("The entry says nothing of “{label}”.", label=unknown)
-    if not any(text.strip() and text.strip() != labels[label] for label, text in wanted.items()):
+    if not struck and not any(text.strip() and text.strip() != labels[label] for label, text in wanted.items()):
         return say("Nothing of it would change.")
     return ""
 

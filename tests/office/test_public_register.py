@@ -101,6 +101,10 @@ class Register(Cases):
         self.assertEqual(self.all("corrected quay"), [again])
         register.change(self.office, self.maud, reference, True, {}, "Decision 8: struck.")
         self.assertNotIn(reference, [one.reference for one in self.all()])
+        for struck, wanted in ((True, {}), (False, {label: "x"})):
+            with self.assertRaises(Invalid) as told:
+                register.change(self.office, self.maud, reference, struck, wanted, "Decision 8: once more.")
+            self.assertIn("Take it in again first", told.exception.detail)
         register.change(self.office, self.maud, reference, False, {}, "Decision 9: taken in again.")
         self.assertEqual(next(one for one in self.all() if one.reference == reference).says[0][1], "9 Corrected Quay")
         told = [m.text for m in self.story(reference)]

@@ -190,11 +190,8 @@ def change(
     was_struck = any(e.struck for e in loaded.history.entries if isinstance(e, h.PublicEntryChanged))
     if line is None and not was_struck:
         raise NotFound(say("The public register has no entry of this case."))
-    says = tuple((str(label), str(value)) for label, value in line.says) if line else ()
-    if line is None and not struck and not corrected:
-        fault = fault_of_change((), True, {}, because)  # taken in again, for which there is no more to say than why
-    else:
-        fault = fault_of_change(says, struck, corrected, because)
+    says = tuple((str(label), str(value)) for label, value in line.says) if line else None
+    fault = fault_of_change(says, struck, corrected, because)
     if fault:
         raise Invalid(fault, "because")
     told = {label: " ".join(text.split())[:400] for label, text in corrected.items()}
