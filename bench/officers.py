@@ -54,10 +54,9 @@ class Work:
         return answer
 
 
-def officer(address: str, n: int, share: list[str], over: float, work: Work) -> None:
-    """One of them, on cases that nobody else has open."""
+def officer(client: Client, n: int, share: list[str], over: float, work: Work) -> None:
+    """One of them, signed in already, on cases that nobody else has open."""
     dice, who = random.Random(n), PEOPLE[n % len(PEOPLE)]
-    client = Client(address, who)
     time.sleep(dice.uniform(0, THINKS[1]))  # nobody comes in at the same instant
     for reference in share:
         case = f"/api/cases/{reference}"
@@ -94,9 +93,12 @@ def main(clients: int, seconds: float, count: int) -> int:
             wanted = select(Case.reference).where(Case.state == "Being checked").order_by(Case.reference)
             references = list(session.scalars(wanted))
         office.close()
-        server, work, over = Server(folder), Work(), time.monotonic() + seconds
+        server, work = Server(folder), Work()
+        signed_in = [Client(server.address, PEOPLE[n % len(PEOPLE)]) for n in range(clients)]
+        over = time.monotonic() + seconds
         threads = [
-            threading.Thread(target=officer, args=(server.address, n, references[n::clients], over, work)) for n in range(clients)
+            threading.Thread(target=officer, args=(client, n, references[n::clients], over, work))
+            for n, client in enumerate(signed_in)
         ]
         for thread in threads:
             thread.start()

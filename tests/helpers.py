@@ -239,6 +239,18 @@ class OfficeTest(unittest.TestCase):
         self.instant = at(*when).astimezone(UTC)
 
 
+class DemoTest(OfficeTest):
+    """An office with the demo in it, on the day of today."""
+
+    sqlite_only = True  # the demo is laid in SQLite
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.office.engine.dispose()
+        self.office = open_office(demo_folder(), demo=True)
+        self.addCleanup(self.office.close)
+
+
 #: where pristine demos are kept: as they are laid, and as they are once the text of their scans is read
 LAID, READ = ROOT / "build" / "demo", ROOT / "build" / "demo-read"
 

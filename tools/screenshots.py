@@ -146,19 +146,6 @@ def review(page: Page) -> None:
     page.get_by_label("Conditions, if there are any").fill("Works begin within two years.")
 
 
-def all_papers(page: Page) -> None:
-    expect(page.locator(".tray-row").first).to_be_visible()
-    page.goto(page.url.replace("/tray", "/desk/QV-26-00006-K"))
-    expect(page.locator("[data-mark]").first).to_be_visible()
-    page.keyboard.press("/")
-    page.get_by_label("Find words in all papers").fill("old hall")
-    expect(page.get_by_text("In 2 places.")).to_be_visible()
-    page.get_by_label("tick contract-1.pdf").check()
-    page.get_by_label("tick contract-2.pdf").check()
-    page.get_by_role("group", name="All papers").evaluate("it => it.scrollTo(0, 0)")
-    page.wait_for_timeout(4000)  # the first sheets are drawn one after the other
-
-
 def lanes(page: Page) -> None:
     page.locator(".tray-row", has_text="TW-7").dblclick()
     expect(page.get_by_role("navigation", name="Parts that are judged by themselves")).to_be_visible()
@@ -175,19 +162,24 @@ def group(page: Page) -> None:
     expect(page.get_by_text("Person 4, Nell Ashby")).to_be_visible()
 
 
-def others(page: Page) -> None:
-    page.get_by_role("link", name="Glass lean-to").click()
-    page.get_by_role("link", name="Others at work").click()
-    for name, mail, right in (
-        ("Corvin Pell", "corvin@post.quillhaven.example", "Attach files"),
-        ("Ada Marsh", "ada@marsh.example", "Sign"),
-    ):
-        form = page.get_by_role("form", name="Invite somebody")
-        form.get_by_label("Name").fill(name)
-        form.get_by_label("Mail address").fill(mail)
-        form.get_by_label(right, exact=True).check()
-        form.get_by_role("button", name="Send the invitation").click()
-        expect(page.locator(".others-list")).to_contain_text(mail)
+def permit(page: Page) -> None:
+    page.locator('a[href^="/cases/BW-"]', has_text="Bakehouse with an oven").click()
+    page.get_by_role("link", name=re.compile("The permit: how it stands")).click()
+    page.get_by_role("heading", name="Inspections").evaluate("it => scrollTo(0, it.offsetTop - 320)")
+
+
+def rules(page: Page) -> None:
+    kind = page.locator(".rules-kinds > li", has_text="Pavement stall licence").first
+    kind.get_by_role("button", name="write a new edition of it").click()
+    page.get_by_role("button", name="Fees", exact=True).click()
+    page.locator(".cm-content").focus()
+    page.keyboard.press("Control+f")
+    page.keyboard.type("6.50 * months")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    page.keyboard.type("7.50 * months")
+    expect(page.locator(".rules-says")).to_contain_text("6 of 8 examples")
+    expect(page.locator(".rules-fees s").first).to_be_visible()
 
 
 PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
@@ -196,7 +188,8 @@ PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
     ("read-over", "Odalys Renn", read_over),
     ("payment", "Odalys Renn", payment),
     ("my-case", "Odalys Renn", my_case),
-    ("others", "Odalys Renn", others),
+    ("permit", "Odalys Renn", permit),
+    ("rules", "Petra Lune", rules),
     ("answering", "Odalys Renn", answering),
     ("in-tray", "Imre Holt", in_tray),
     ("answers", "Imre Holt", answers),
@@ -208,7 +201,6 @@ PICTURES: tuple[tuple[str, str, Callable[[Page], None]], ...] = (
     ("till", "Imre Holt", till),
     ("counter", "Imre Holt", counter),
     ("review", "Silas Thorne", review),
-    ("papers", "Imre Holt", all_papers),
     ("letter", "Imre Holt", letter),
 )
 

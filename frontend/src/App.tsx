@@ -12,7 +12,6 @@ import { Frame, PublicTop } from "./shared/Frame";
 import { Skeleton } from "./shared/Notes";
 import { Opens } from "./shared/Opens";
 import { useSession } from "./shared/session";
-import { say } from "./shared/text";
 import { Deliver } from "./signin/Deliver";
 import { InvitedByLink } from "./signin/Invited";
 import { NewPassword } from "./signin/Passwords";
@@ -30,7 +29,15 @@ const MyCase = lazy(() => import("./cases/MyCase").then((m) => ({ default: m.MyC
 const Desk = lazy(() => import("./desk/Desk").then((m) => ({ default: m.Desk })));
 const WayIn = lazy(() => import("./wayin/WayIn").then((m) => ({ default: m.WayIn })));
 const Register = lazy(() => import("./register/Register").then((m) => ({ default: m.Register })));
+const Shelf = lazy(() => import("./rules/Shelf").then((m) => ({ default: m.Shelf })));
+const CalendarEditor = lazy(() => import("./rules/CalendarEditor").then((m) => ({ default: m.CalendarEditor })));
+const Editor = lazy(() => import("./rules/Editor").then((m) => ({ default: m.Editor })));
+const Office = lazy(() => import("./office/Office").then((m) => ({ default: m.Office })));
+const Figures = lazy(() => import("./figures/Figures").then((m) => ({ default: m.Figures })));
+const Permit = lazy(() => import("./permits/Permit").then((m) => ({ default: m.Permit })));
 const Check = lazy(() => import("./wayin/Check").then((m) => ({ default: m.Check })));
+const Meetings = lazy(() => import("./meetings/Meetings").then((m) => ({ default: m.Meetings })));
+const Meeting = lazy(() => import("./meetings/Meeting").then((m) => ({ default: m.Meeting })));
 const Load = lazy(() => import("./people/Load").then((m) => ({ default: m.Load })));
 const People = lazy(() => import("./people/People").then((m) => ({ default: m.People })));
 const Counter = lazy(() => import("./counter/Counter").then((m) => ({ default: m.Counter })));
@@ -90,6 +97,7 @@ export function App() {
             <Route path="/cases" element={<MyCases />} />
             <Route path="/cases/:reference" element={<MyCase />} />
             <Route path="/kept/:reference" element={<Kept />} />
+            <Route path="/permits/:reference" element={<Permit />} />
             <Route path="/cases/:reference/pay" element={<Terminal />} />
             <Route path="/pay" element={<Basket />} />
             <Route path="/new" element={<NewFiling />} />
@@ -113,8 +121,11 @@ export function App() {
             <Route path="/" element={<Navigate to="/tray" replace />} />
             <Route path="/tray" element={<Tray />} />
             <Route path="/desk/:reference" element={<Desk />} />
+            <Route path="/permits/:reference" element={<Permit />} />
             <Route path="/kept/:reference" element={<Kept />} />
             {may.pages.includes("load") && <Route path="/load" element={<Load />} />}
+            {may.pages.includes("meetings") && <Route path="/meetings" element={<Meetings />} />}
+            {may.pages.includes("meetings") && <Route path="/meetings/:meeting" element={<Meeting />} />}
             {may.pages.includes("people") && <Route path="/people" element={<People />} />}
             {may.pages.includes("counter") && (
               <>
@@ -129,8 +140,13 @@ export function App() {
             {may.pages.includes("till") && <Route path="/till/closings" element={<Closings />} />}
             {may.pages.includes("money") && <Route path="/money" element={<Money />} />}
             {may.pages.includes("print") && <Route path="/print" element={<PrintQueue />} />}
+            {may.pages.includes("office") && <Route path="/office" element={<Office />} />}
             {may.pages.includes("closed days") && <Route path="/closed-days" element={<ClosedDays />} />}
             {may.pages.includes("looks") && <Route path="/looks" element={<WhoLooked />} />}
+            {may.pages.includes("figures") && <Route path="/figures" element={<Figures />} />}
+            {may.pages.includes("rulebooks") && <Route path="/rules" element={<Shelf />} />}
+            {may.pages.includes("rulebooks") && <Route path="/rules/calendar" element={<CalendarEditor />} />}
+            {may.pages.includes("rulebooks") && <Route path="/rules/:edition" element={<Editor />} />}
             {may.pages.includes("erasing") && <Route path="/erasing" element={<Erasing />} />}
             <Route path="/check/:code?" element={<Check />} />
             <Route path="/register" element={<Register />} />
@@ -142,13 +158,15 @@ export function App() {
             <Route path="*" element={<Navigate to="/tray" replace />} />
           </Routes>
         ) : (
-          <main className="jc-empty">
-            <h1>{say("Rulebooks")}</h1>
-            <p>
-              {say("Editions are checked and published with the command")} <code>{say("jolly-clerk rulebook")}</code>
-              {say("; see the guide for the rule-keeper. There is no screen for it yet.")}
-            </p>
-          </main>
+          <Routes>
+            <Route path="/rules" element={<Shelf />} />
+            <Route path="/rules/calendar" element={<CalendarEditor />} />
+            <Route path="/rules/:edition" element={<Editor />} />
+            <Route path="/check/:code?" element={<Check />} />
+            <Route path="/register" element={<Register />} />
+            <Route path="/account" element={<Account />} />
+            <Route path="*" element={<Navigate to="/rules" replace />} />
+          </Routes>
         )}
       </Opens>
     </Frame>

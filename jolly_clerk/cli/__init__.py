@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import sys
 
-from jolly_clerk.cli import office, reading, rulebooks
+from jolly_clerk.cli import office, packages, reading, rulebooks
 from jolly_clerk.cli.shared import app
 
-__all__ = ["app", "main", "office", "reading", "rulebooks"]
+__all__ = ["app", "main", "office", "packages", "reading", "rulebooks"]
 
 
 def main() -> None:

@@ -132,5 +132,5 @@ def in_another_name(rules: Rulebook, dossier: Dossier, account: str) -> str:
 
 
 def sorted_likenesses(found: Sequence[tuple[str, Likeness]]) -> list[tuple[str, Likeness]]:
-    """References with their likeness: what may be filed twice first, then by how much speaks for it."""
+    """References with their likeness: what may be filed twice first, then by how much speaks for it, then as they came."""
     return sorted(found, key=lambda one: (ORDER[one[1].how], -len(one[1].because)))

@@ -7,12 +7,27 @@ with everything but notes, messages and reminders.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from typing import Final
+from typing import Final, get_args
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.meetings import PutOnAgenda, TakenOffAgenda
 
+#: what happens to a permit: its case is decided
+PERMIT: Final = get_args(h.PermitEntry)
 #: touches nothing that anybody decides over
-ASIDE: Final = (h.NoteWritten, h.MessageSent, h.Reminded, h.StepTakenBack, h.Assigned, h.ThingCame, h.PublicEntryChanged)
+ASIDE: Final = (
+    h.NoteWritten,
+    h.MessageSent,
+    h.Reminded,
+    h.StepTakenBack,
+    h.Assigned,
+    h.ThingCame,
+    h.PublicEntryChanged,
+    h.SignedOff,
+    h.ReviewAsked,
+    PutOnAgenda,
+    TakenOffAgenda,
+)
 #: the requirement that money bears on
 FEE: Final = "fee.at_filing"
 #: what a move touches: the whole case
@@ -41,6 +56,8 @@ def _touched(entry: h.Entry, history: Sequence[h.Entry]) -> Iterator[str]:
         yield f"change:{entry.place}"
     elif isinstance(entry, (h.CameLater, h.TakenOut)):
         yield from (entry.place, f"change:{entry.place}")
+    elif isinstance(entry, PERMIT):
+        yield "permit"
     elif isinstance(entry, h.RegisterAsked):
         yield f"register:{entry.name}"
     elif isinstance(entry, (h.FeeSet, h.FeeSettled)):

@@ -18,6 +18,7 @@ from jolly_clerk.core.fees.debts import Debt
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import in_lane
 from jolly_clerk.core.other_bodies import BodySoFar
+from jolly_clerk.core.permit_steps import decides_itself, needs_asking, register_of_step
 from jolly_clerk.core.say import say
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import DAY
@@ -74,6 +75,20 @@ class Silence:
 
 
 @dataclass(frozen=True, slots=True)
+class AskPermit:
+    """A short filing that is decided by itself asks the office's own register (``name``) how its permit stands."""
+
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class DecidesItself:
+    """A short filing is granted by itself: everything in it is clear."""
+
+    article: str
+
+
+@dataclass(frozen=True, slots=True)
 class BodyOver:
     """The time of another body that was asked is over, and it has not answered; ``no`` is its number in the case."""
 
@@ -97,7 +112,7 @@ class LaterUnpaid:
 
 
 #: everything that comes due of itself
-Due = Lapse | Silence | Raise | Remind | BodyOver | NotTicked | LaterUnpaid
+Due = Lapse | Silence | AskPermit | DecidesItself | Raise | Remind | BodyOver | NotTicked | LaterUnpaid
 
 
 def what_is_due(assessment: Assessment) -> Due | None:
@@ -105,6 +120,7 @@ def what_is_due(assessment: Assessment) -> Due | None:
     return (
         _lapse(assessment)
         or _silence(assessment)
+        or _by_itself(assessment)
         or _raise(assessment)
         or _remind(assessment)
         or _remind_of_debt(assessment)
@@ -138,6 +154,12 @@ def _silence(a: Assessment) -> Silence | None:
         return None
     doubts = tuple(r.title for r in a.requirements if r.asked and r.standing == "in doubt")
     return Silence(at, a.clock_rules.decision.article, doubts)
+
+
+def _by_itself(a: Assessment) -> AskPermit | DecidesItself | None:
+    if needs_asking(a):
+        return AskPermit(register_of_step(a))
+    return DecidesItself(a.rulebook.step.step.article) if a.rulebook.step and decides_itself(a) else None
 
 
 def next_look(a: Assessment) -> datetime | None:
@@ -281,7 +303,8 @@ def _remind_of_debt(a: Assessment) -> Remind | None:
 def permit_reminders(a: Assessment) -> Iterator[tuple[Literal["begin", "finish", "ends"], date, date]]:
     """The days of what was granted of which the holder is reminded: which, the day itself, and the day of the reminder."""
     said = a.rulebook.edition.after_grant
-    for own in a.permit.days if a.permit and said else ():
+    over = a.permit is not None and a.permit.state in ("cancelled", "finished")
+    for own in a.permit.days if a.permit and said and not over else ():
         if own.what != "starts" and said:
             yield from ((own.what, own.day, own.day - n * DAY) for n in said.remind)
 
@@ -315,6 +338,10 @@ def due_in_words(due: Due) -> str:
         return say("lapses: {grounds}", grounds=due.grounds)
     if isinstance(due, Silence):
         return say("is granted by silence (art. {article})", article=due.article)
+    if isinstance(due, AskPermit):
+        return say("how the permit stands is looked up")
+    if isinstance(due, DecidesItself):
+        return say("is granted by itself (art. {article})", article=due.article)
     if isinstance(due, Raise):
         return say("the fee rises: {because}", because=due.because)
     if isinstance(due, Remind):

@@ -44,10 +44,11 @@ class Lapsed(Ended):
 
 
 class HandedOver(Happened):
-    """A complete case went to one reviewer."""
+    """A complete case went to a reviewer, who leads and decides; ``beside`` are the others, who sign off first."""
 
     what: Literal["handed over"] = "handed over"
     to: str
+    beside: tuple[str, ...] = Field(default=(), exclude_if=lambda kept: not kept)
 
 
 class Granted(Ended):

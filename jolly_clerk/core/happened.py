@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import AwareDatetime, Field, model_validator
 
-from jolly_clerk.core.dossier.model import Plain
+from jolly_clerk.core.dossier.model import Plain, Sha256
 from jolly_clerk.core.roles import Role
 from jolly_clerk.core.say import Sentence
 from jolly_clerk.core.values import Raw
@@ -36,6 +36,14 @@ class Worded(Plain):
             return given
         values = {name: {key: str(value) for key, value in sentence.values.items()} for name, sentence in said.items()}
         return given | {"messages": {name: Message(message=said[name].message, values=values[name]) for name in said}}
+
+
+class Attached(Plain):
+    """A file that belongs to an entry: sent with a message, taken at an inspection."""
+
+    name: str
+    sha256: Sha256
+    size: int
 
 
 class Happened(Worded):

@@ -17,7 +17,7 @@ from jolly_clerk.core.by_hand import PutRight as PutRight
 from jolly_clerk.core.by_hand import RequirementAdded as RequirementAdded
 from jolly_clerk.core.delivering import CameLater as CameLater
 from jolly_clerk.core.delivering import TakenOut as TakenOut
-from jolly_clerk.core.dossier.model import Plain, Sha256, Version
+from jolly_clerk.core.dossier.model import Plain, Version
 from jolly_clerk.core.ending import Ended as Ended
 from jolly_clerk.core.ending import Granted as Granted
 from jolly_clerk.core.ending import HandedOver as HandedOver
@@ -28,6 +28,7 @@ from jolly_clerk.core.ending import PermitIssued as PermitIssued
 from jolly_clerk.core.ending import Refused as Refused
 from jolly_clerk.core.ending import StepTakenBack as StepTakenBack
 from jolly_clerk.core.ending import Withdrawn as Withdrawn
+from jolly_clerk.core.happened import Attached as Attached
 from jolly_clerk.core.happened import GivenStanding as GivenStanding
 from jolly_clerk.core.happened import Happened as Happened
 from jolly_clerk.core.happened import InLane as InLane
@@ -45,10 +46,15 @@ from jolly_clerk.core.other_bodies import BodyAnswered as BodyAnswered
 from jolly_clerk.core.other_bodies import BodyAsked as BodyAsked
 from jolly_clerk.core.owning import Assigned as Assigned
 from jolly_clerk.core.owning import Reopened as Reopened
+from jolly_clerk.core.permit_entries import PermitEntry as PermitEntry
 from jolly_clerk.core.public_change import PublicEntryChanged as PublicEntryChanged
+from jolly_clerk.core.reading_in import ReadIn as ReadIn
 from jolly_clerk.core.recording import NoteWritten as NoteWritten
 from jolly_clerk.core.recording import Recorded
 from jolly_clerk.core.recording import ThingCame as ThingCame
+from jolly_clerk.core.reviewing import ReviewAsked as ReviewAsked
+from jolly_clerk.core.reviewing import ReviewEntry as ReviewEntry
+from jolly_clerk.core.reviewing import SignedOff as SignedOff
 from jolly_clerk.core.shut import ClosureDeclared as ClosureDeclared
 
 
@@ -287,14 +293,6 @@ class Undone(Happened):
     of: tuple[int, ...]
 
 
-class Attached(Plain):
-    """A file sent with a message."""
-
-    name: str
-    sha256: Sha256
-    size: int
-
-
 class MessageSent(Happened):
     """A message in the case, from either side, with files."""
 
@@ -349,6 +347,9 @@ Entry = Annotated[
     | Reopened
     | ThingCame
     | PublicEntryChanged
+    | PermitEntry
+    | ReadIn
+    | ReviewEntry
     | CheckingBegan
     | Judged
     | PointWorded

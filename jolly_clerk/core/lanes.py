@@ -15,6 +15,7 @@ from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.lifecycle import CaseSoFar, in_lane
 from jolly_clerk.core.moves import Move, moves
 from jolly_clerk.core.next_step import next_applicant, next_officer
+from jolly_clerk.core.permit_moves import inspecting
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 
@@ -120,7 +121,8 @@ class LaneAtHand:
         changed = w.changed_since_signed if self.case.open_round else ()
         again = signed_before(w.rulebook, changed) if changed else ""
         seen = (self.requirements, w.left, w.fees, w.account, self.points, latest, self.id)
-        return moves(w.rulebook, w.case, self.case, *seen, by_post, again, _not_here(w))
+        made = moves(w.rulebook, w.case, self.case, *seen, by_post, again, _not_here(w))
+        return made if self.id else (*made, *inspecting(w.rulebook, w.case))
 
     @cached_property
     def clock(self) -> ClockView | None:

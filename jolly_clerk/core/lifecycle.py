@@ -10,8 +10,12 @@ from typing import Any
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.covering import cover, cover_check, fold_came_later, fold_charged_back, fold_paid, fold_taken_out, tell_due
-from jolly_clerk.core.other_bodies import BodySoFar
+from jolly_clerk.core.meetings import Tabled
+from jolly_clerk.core.other_bodies import BodySoFar, fold_body_answered, fold_body_asked
 from jolly_clerk.core.owning import fold_assigned, fold_checking_began, fold_reopened
+from jolly_clerk.core.permit_entries import PermitSoFar, fold_permit
+from jolly_clerk.core.reading_in import fold_read_in
+from jolly_clerk.core.reviewing import FOLD_REVIEW
 from jolly_clerk.core.rounds import LaneSoFar as LaneSoFar
 from jolly_clerk.core.rounds import PointSoFar as PointSoFar
 from jolly_clerk.core.rounds import PointState as PointState
@@ -68,8 +72,11 @@ class CaseSoFar:
     settled: Decimal = Decimal(0)
     check_covered_at: datetime | None = None
     handed: h.HandedOver | None = None
+    signed_off: dict[str, h.SignedOff] = field(default_factory=dict)
+    agendas: tuple[Tabled, ...] = ()
     ended: h.Ended | None = None
     issued: h.PermitIssued | None = None
+    permit: PermitSoFar = field(default_factory=PermitSoFar)
     undoable: dict[str, tuple[int, ...]] = field(default_factory=dict)
     lanes: dict[str, LaneSoFar] = field(default_factory=dict)
     waits_for_lanes: State | None = None
@@ -318,14 +325,6 @@ def _posting_missed(case: CaseSoFar, entry: h.PostingMissed) -> None:
     _lane(case, entry).rounds[entry.round - 1].posting_missed = entry.day
 
 
-def _body_asked(case: CaseSoFar, entry: h.BodyAsked) -> None:
-    case.bodies.append(BodySoFar(entry))
-
-
-def _body_answered(case: CaseSoFar, entry: h.BodyAnswered) -> None:
-    case.bodies[entry.of - 1].answered_at = entry.at
-
-
 def _extended(case: CaseSoFar, entry: h.Extended) -> None:
     latest = _lane(case, entry).rounds[entry.round - 1]
     latest.due, latest.due_at, latest.extended = entry.due, entry.due_at, True
@@ -357,8 +356,8 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     **dict.fromkeys(("paid back", "refund due", "moved"), lambda case, entry: case.paid_back.append(entry)),
     "refund paid": lambda case, entry: case.refunds_paid.__setitem__(entry.of, entry),
     "charged back": fold_charged_back,
-    "body asked": _body_asked,
-    "body answered": _body_answered,
+    "body asked": fold_body_asked,
+    "body answered": fold_body_answered,
     "letter posted": _posted,
     "letter replaced": _replaced,
     "posting missed": _posting_missed,
@@ -386,14 +385,15 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "register asked": lambda case, entry: case.registers.__setitem__(entry.name, entry),
     "fee set": _fee_set,
     "fee settled": _fee_settled,
+    "read in": fold_read_in,
     "undone": _nothing,
     "step taken back": _nothing,
-    "message sent": _nothing,
-    **dict.fromkeys(("note written", "thing came", "public entry changed"), _nothing),
-    "reminded": _nothing,
+    **dict.fromkeys(("message sent", "note written", "thing came", "public entry changed", "reminded"), _nothing),
     "fee raised": lambda case, entry: setattr(case, "due_told", entry.due),
     "taken back": _taken_back,
-    "handed over": lambda case, entry: setattr(case, "handed", entry),
+    **FOLD_REVIEW,
+    "review asked": _nothing,
+    **dict.fromkeys(("permit step", "inspection booked", "inspection dropped", "inspection held"), fold_permit),
     "permit issued": lambda case, entry: setattr(case, "issued", entry),
     **dict.fromkeys(ENDINGS, lambda case, entry: setattr(_lane(case, entry), "ended", entry)),
 }

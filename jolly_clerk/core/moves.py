@@ -14,6 +14,8 @@ from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.history import overrules
 from jolly_clerk.core.in_words import any_of, money
 from jolly_clerk.core.lifecycle import CaseSoFar
+from jolly_clerk.core.meetings import why_not_minute, why_not_put
+from jolly_clerk.core.reviewing import why_not_decide_yet, why_not_sign
 from jolly_clerk.core.roles import Role
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.least import least_to_file
@@ -40,6 +42,7 @@ MoveName = Literal[
     "letter came back", "send again", "replace the letter", "letter posted", "accept as complete", "do not accept", "put out of scope",
     "set a fee", "ask a register", "add a requirement", "ask another body", "another body answered", "hand over", "take money",
     "charge back", "put right", "note", "settle a fee", "grant", "refuse", "send the answers", "assign", "reopen",
+    "book an inspection", "hold an inspection", "sign off", "hand back", "ask the applicant", "put on an agenda", "minute",
 ]  # fmt: skip
 
 
@@ -121,6 +124,7 @@ def moves(
         _move(role, "write", _was_filed(whole)),
         _move(role, "note", _was_filed(whole)),
         _move(role, "assign", _state_is(whole, *WITH_INTAKE)),
+        _move(role, "minute", _state_is(whole, "Under review"), *map(WhyNot, why_not_minute(whole))),
     ]
     # what an officer may do a lead may do as well, and more
     made += [*officers, *(Move("lead", m.move, m.allowed, m.why_not, m.warnings) for m in officers)]
@@ -129,9 +133,13 @@ def moves(
     if any(fee.role == "lead" for fee in whole.fees_waiting.values()):  # where there is no other lead an officer is the second
         made.append(_move(role, "settle a fee", _state_is(whole, "Filed", *CHECKING, *_unset(whole))))
     made += [
-        _grant(whole, fees, account),
+        _grant(rulebook, whole, fees, account),
         *_other_bodies("reviewer", rulebook, whole),
-        _move("reviewer", "refuse", _state_is(whole, "Under review")),
+        _move("reviewer", "refuse", _state_is(whole, "Under review"), *map(WhyNot, why_not_decide_yet(rulebook, whole, False))),
+        _move("reviewer", "sign off", _state_is(whole, "Under review"), *map(WhyNot, why_not_sign(whole))),
+        _move("reviewer", "hand back", _state_is(whole, "Under review")),
+        _move("reviewer", "ask the applicant", _state_is(whole, "Under review")),
+        _move("reviewer", "put on an agenda", _state_is(whole, "Under review"), *map(WhyNot, why_not_put(rulebook, whole))),
         _move("reviewer", "write", _was_filed(whole)),
         _move("reviewer", "note", _was_filed(whole)),
     ]
@@ -209,7 +217,7 @@ def _check_unpaid(case: CaseSoFar, currency: str, account: Account) -> WhyNot | 
     return WhyNot(said, Place("fee", "Payment"))
 
 
-def _grant(case: CaseSoFar, fees: FeeSheet, account: Account) -> Move:
+def _grant(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, account: Account) -> Move:
     stops = _state_is(case, "Under review")
     issue = fees.total("at issue")
     lines = [line for line in fees.lines if line.stage == "at issue" and line.state == "open"]
@@ -222,7 +230,12 @@ def _grant(case: CaseSoFar, fees: FeeSheet, account: Account) -> Move:
     if added_since_acceptance(case) and account.open:
         told = say("{amount} for what came later is not paid.", amount=money(account.open, fees.currency))
         waiting.append(WhyNot(told, Place("fee", "Payment")))
-    return _move("reviewer", "grant", stops, *([] if stops else [*unsettled, *waiting]))
+    return _move(
+        "reviewer",
+        "grant",
+        stops,
+        *([] if stops else [*map(WhyNot, why_not_decide_yet(rulebook, case, True)), *unsettled, *waiting]),
+    )
 
 
 def _move(role: Role, name: MoveName, *why_not: WhyNot | None, warnings: Sequence[WhyNot] = ()) -> Move:
@@ -369,20 +382,6 @@ def _unsettled_money(case: CaseSoFar, fees: FeeSheet, account: Account) -> list[
             else []
         ),
     ]
-
-
-#: of whose moves a move is, for the sentence that refuses it to others
-_WHOSE = {
-    "Only the applicant may do this.": ("file", "pay", "send the answers", "take back", "withdraw"),
-    "Only a lead may do this.": ("settle a fee", "reopen"),
-    "Only a reviewer decides.": ("grant", "refuse"),
-    "Your role reads and changes nothing.": ("write", "note", "more time"),
-}
-
-
-def whose(move: str) -> str:
-    """The sentence for somebody whose role never makes a move."""
-    return next((said for said, moves in _WHOSE.items() if move in moves), say("Only an officer of the office may do this."))
 
 
 def reason_wanted(standing: str | None, requirement: Requirement) -> str:

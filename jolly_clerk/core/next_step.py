@@ -9,6 +9,7 @@ from jolly_clerk.core.fees.account import open_amount
 from jolly_clerk.core.in_words import day as said_day
 from jolly_clerk.core.in_words import money
 from jolly_clerk.core.lifecycle import CaseSoFar
+from jolly_clerk.core.meetings import next_for_applicant, next_of_meeting
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import CHECKING, STATES
 from jolly_clerk.core.things import things
@@ -70,6 +71,8 @@ def next_officer(case: CaseSoFar, lane: LaneAtHand) -> str:
         return say("Answers to {count}", count=things(len(latest.points), "point")) if latest else ""
     if case.state == "Complete" and not case.check_covered_at:
         return say("Payment of what fell due after the check")
+    if case.state == "Under review" and (meets := next_of_meeting(lane.whole.rulebook, case)):
+        return meets
     if case.state == "Granted" and not case.issued:
         return say("Payment of what is due at issue")
     return say(STATES[case.state].officer, **_granted(lane))
@@ -104,4 +107,6 @@ def next_applicant(case: CaseSoFar, lane: LaneAtHand) -> str:
         return say("Nothing to do: {body} has been asked", body=body.asked.body)
     if case.state == "Answers wanted" and latest:
         return say("Answer {count}", count=things(len(latest.points), "point"))
+    if meets := next_for_applicant(lane.whole.rulebook, case):
+        return meets
     return say(STATES[case.state].applicant, **_granted(lane))

@@ -7,11 +7,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from pydantic import AwareDatetime, Field
 
 from jolly_clerk.core.happened import Happened
+
+if TYPE_CHECKING:
+    from jolly_clerk.core.lifecycle import CaseSoFar
 
 
 class BodyAsked(Happened):
@@ -59,3 +62,13 @@ class BodySoFar:
     def last_day(self) -> date | None:
         """The last day that it held if it used all its time; None if it answered before, or is out."""
         return self.asked.due if self.answered_at is not None and self.answered_at >= self.asked.until else None
+
+
+def fold_body_asked(case: CaseSoFar, entry: BodyAsked) -> None:
+    """Another body is asked."""
+    case.bodies.append(BodySoFar(entry))
+
+
+def fold_body_answered(case: CaseSoFar, entry: BodyAnswered) -> None:
+    """Another body answered."""
+    case.bodies[entry.of - 1].answered_at = entry.at

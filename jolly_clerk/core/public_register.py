@@ -18,7 +18,7 @@ from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.permit import PermitView, permit_says
 from jolly_clerk.core.public_change import PublicEntryChanged
 from jolly_clerk.core.searching import folded
-from jolly_clerk.core.time.calendar import Calendar
+from jolly_clerk.core.time.calendar import DAY, Calendar
 
 Outcome = Literal["granted", "refused"]
 
@@ -35,6 +35,7 @@ class PublicEntry:
     says: tuple[tuple[str, str], ...]
     place: str
     map: str
+    ended: Literal["", "cancelled", "finished"] = ""
 
     @property
     def words(self) -> str:
@@ -53,7 +54,7 @@ def public_entry(
         return None
     days = {d.what: d.day for d in permit.days} if permit else {}
     place, known_by = place_of(sheet)
-    entry: PublicEntry | None = PublicEntry(
+    entry = PublicEntry(
         outcome="granted" if case.granted else "refused",
         decided=calendar.local_day(decided.at),
         starts=days.get("starts"),
@@ -62,12 +63,22 @@ def public_entry(
         place=place,
         map=known_by,
     )
-    told = entry
+    told = ended_early(entry, case, calendar)
+    stands: PublicEntry | None = told
     for change in entries:
-        if isinstance(change, PublicEntryChanged) and told is not None:
-            entry = None if change.struck else corrected(entry or told, change.corrected)
-            told = entry or told
-    return entry
+        if isinstance(change, PublicEntryChanged):
+            told = told if change.struck else corrected(stands or told, change.corrected)
+            stands = None if change.struck else told
+    return stands
+
+
+def ended_early(entry: PublicEntry, case: CaseSoFar, calendar: Calendar) -> PublicEntry:
+    """An entry as what ended the permit before its time leaves it: until when it was in force, and why no longer."""
+    ended = min((step.starts for step in case.permit.did("ends")), default=None)
+    finished = min((step.starts for step in case.permit.did("finished")), default=None)
+    if ended is not None:
+        return replace(entry, ended="cancelled", until=ended - DAY)
+    return entry if finished is None else replace(entry, ended="finished", until=finished - DAY)
 
 
 def place_of(sheet: Sheet) -> tuple[str, str]:

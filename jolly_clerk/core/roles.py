@@ -36,6 +36,9 @@ Page = Literal[
     "print",
     "closed days",
     "rulebooks",
+    "figures",
+    "office",
+    "meetings",
 ]
 #: which moves of a case a role may make: those of the applicant, of the officers, of the reviewers, or none
 Moves = Literal["applicant", "officer", "reviewer", ""]
@@ -46,7 +49,8 @@ class RoleInfo:
     """What a role may do at all.
 
     ``staff`` works in the office; ``sees_all`` reads every case, else only the own ones; ``moves`` are the moves it makes;
-    ``decides_fees`` confirms as a second person; ``minds_people`` adds and closes accounts; ``pages`` are the places it may go to,
+    ``decides_fees`` confirms as a second person; ``minds_people`` adds and closes accounts; ``writes_rules`` writes editions;
+    ``pages`` are the places it may go to,
     the first being where it comes in.
     """
 
@@ -56,22 +60,41 @@ class RoleInfo:
     pages: tuple[Page, ...]
     decides_fees: bool = False
     minds_people: bool = False
+    writes_rules: bool = False
 
 
 ROLES: Final[dict[Role, RoleInfo]] = {
     "applicant": RoleInfo(False, False, "applicant", ("my cases", "new filing")),
-    "officer": RoleInfo(True, True, "officer", ("in-tray", "counter", "till", "load", "print", "erasing", "register")),
+    "officer": RoleInfo(
+        True, True, "officer", ("in-tray", "counter", "till", "load", "print", "erasing", "register", "meetings")
+    ),
     "lead": RoleInfo(
         True,
         True,
         "officer",
-        ("in-tray", "counter", "till", "load", "people", "money", "print", "closed days", "erasing", "looks", "register"),
+        (
+            "in-tray",
+            "counter",
+            "till",
+            "load",
+            "people",
+            "money",
+            "print",
+            "closed days",
+            "erasing",
+            "looks",
+            "register",
+            "rulebooks",
+            "figures",
+            "office",
+            "meetings",
+        ),
         decides_fees=True,
         minds_people=True,
     ),
-    "reviewer": RoleInfo(True, True, "reviewer", ("in-tray",)),
-    "auditor": RoleInfo(True, True, "", ("in-tray", "looks")),
-    "rule-keeper": RoleInfo(True, False, "", ("rulebooks",)),
+    "reviewer": RoleInfo(True, True, "reviewer", ("in-tray", "meetings")),
+    "auditor": RoleInfo(True, True, "", ("in-tray", "looks", "figures", "meetings")),
+    "rule-keeper": RoleInfo(True, False, "", ("rulebooks",), writes_rules=True),
 }
 #: who works in the office
 STAFF: Final = tuple(role for role, info in ROLES.items() if info.staff)
@@ -80,7 +103,7 @@ SECOND: Final = tuple(role for role, info in ROLES.items() if info.decides_fees)
 #: who applies
 APPLICANTS: Final = tuple(role for role, info in ROLES.items() if info.moves == "applicant")
 #: who minds the rules
-RULE_KEEPERS: Final = tuple(role for role, info in ROLES.items() if "rulebooks" in info.pages)
+RULE_KEEPERS: Final = tuple(role for role, info in ROLES.items() if info.writes_rules)
 #: who decides on cases that were handed over
 REVIEWERS: Final = tuple(role for role, info in ROLES.items() if info.moves == "reviewer")
 #: what acts by itself: no person, and nothing is hidden from it

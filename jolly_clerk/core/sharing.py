@@ -74,7 +74,12 @@ AT_COUNTER: Final = Access(False, ("look", "fill", "attach", "sign", "file"), co
 
 
 #: the moves of an applicant that an invited person may make in a case, by the right that allows it
-MOVES_BY: Final[dict[MoveName, Right]] = {"pay": "pay", "send the answers": "answer", "file": "file"}
+MOVES_BY: Final[dict[MoveName, Right]] = {
+    "pay": "pay",
+    "send the answers": "answer",
+    "file": "file",
+    "book an inspection": "answer",
+}
 
 
 def refused_move(access: Access, move: MoveName) -> WhyNot | None:

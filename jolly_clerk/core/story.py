@@ -12,8 +12,11 @@ from jolly_clerk.core.called import NOTHING_CALLED, Called
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.money_entries import way_back
 from jolly_clerk.core.owning import told_of
+from jolly_clerk.core.permit_story import WHAT_HAPPENS_TO_IT, permit_paper, permit_words
 from jolly_clerk.core.public_change import change_words
+from jolly_clerk.core.reading_in import read_in_words
 from jolly_clerk.core.recording import note_words, recorded_words, thing_words
+from jolly_clerk.core.reviewing import REVIEW_WORDS
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.states import Holder
 from jolly_clerk.core.things import things
@@ -57,8 +60,7 @@ def story(
     called: Called = NOTHING_CALLED,
 ) -> tuple[Moment, ...]:
     """Every entry in words, oldest first; ``inner`` moments are the office's alone. ``lanes`` are the titles of lanes by id, ``grants`` is
-    what the edition grants, ``called`` what requirements, lines, registers and questions are called.
-    """
+    what the edition grants, ``called`` what requirements, lines, registers and questions are called."""
     moments = []
     for no, entry in enumerate(entries, 1):
         told = _TOLD.get(entry.what)
@@ -121,6 +123,7 @@ def _added_later(entry: h.CameLater, who: str, currency: str, today: date) -> st
 _Grounded = h.NotAccepted | h.OutOfScope | h.Lapsed | h.Refused
 _Told = tuple[str, Holder, Paper, bool]
 _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
+    "read in": lambda e, who, c, t: (read_in_words(e, who), "ours", "", False),
     "filed": lambda e, who, c, t: (recorded_words(e, who), "theirs", "filing receipt", False),
     "paid": lambda e, who, c, t: (
         say("{amount} paid by {means}", amount=money(e.amount, c), means=e.means),
@@ -335,10 +338,11 @@ _TOLD: dict[str, Callable[[Any, str, str, date], _Told]] = {
         "",
         False,
     ),
+    **dict.fromkeys(WHAT_HAPPENS_TO_IT, lambda e, who, c, t: (permit_words(e, who, c, t), "ours", permit_paper(e), False)),
     "public entry changed": lambda e, who, c, t: (change_words(e, who), "ours", "", False),
     "thing came": lambda e, who, c, t: (thing_words(e), "ours", "", False),
     "reopened": lambda e, who, c, t: (say("The case was reopened: {because}", because=e.because), "ours", "", False),
-    "handed over": lambda e, who, c, t: (say("{who} handed the case over to a reviewer", who=who), "ours", "", False),
+    **REVIEW_WORDS,
     "granted": lambda e, who, c, t: (_ended("Granted", e), "ours", "decision", False),
     "refused": lambda e, who, c, t: (_ended("Refused", e), "ours", "decision", False),
     "permit issued": lambda e, who, c, t: (_("The {grants} was issued, code {code}"), "ours", "permit", False),

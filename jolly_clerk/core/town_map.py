@@ -25,6 +25,10 @@ A_DEGREE: Final = 6_371_008.8 * radians(1)
 AROUND: Final = 40.0
 #: so near to its outline a point lies on a plot
 EDGE: Final = 0.2
+#: so many points of land and streets are drawn where everything is drawn at once
+MOST_POINTS: Final = 50_000
+#: digits of a degree that are told: a tenth of a metre
+DEGREES: Final = 6
 _TENTH = Decimal("0.1")
 
 
@@ -87,14 +91,15 @@ def read_map(made: Raw) -> TownMap:
     plots = [f for f in features if _of(f, "what") == "plot"]
     outlines = [metres(_line(f)) for f in plots]
     lands = tuple(metres(ring) for ring in land)
+    nearest = nearest_corners(lands, outlines)
     return TownMap(
         width=round((east - west) * wide + 2 * AROUND, 1),
         height=round((north - south) * A_DEGREE + 2 * AROUND, 1),
         land=lands,
         streets=tuple(Street(_of(f, "name"), metres(_line(f))) for f in features if _of(f, "what") == "street"),
         plots=tuple(
-            PlotOnMap(_of(f, "plot"), _of(f, "address"), line, _middle(line), nearest_of(lands, line))
-            for f, line in zip(plots, outlines, strict=True)
+            PlotOnMap(_of(f, "plot"), _of(f, "address"), line, _middle(line), near)
+            for f, line, near in zip(plots, outlines, nearest, strict=True)
         ),
     )
 
@@ -102,7 +107,26 @@ def read_map(made: Raw) -> TownMap:
 def places_of(made: Raw) -> dict[str, Point]:
     """Longitude and latitude of the middle of each plot, by its address."""
     plots = [f for f in made.get("features", ()) if _of(f, "what") == "plot"]
-    return {_of(f, "address"): _middle(tuple((x, y) for x, y in _line(f))) for f in plots if _of(f, "address")}
+    return {_of(f, "address"): _middle(tuple((x, y) for x, y in _line(f)), DEGREES) for f in plots if _of(f, "address")}
+
+
+def ground_of(made: Raw) -> list[dict[str, Raw]]:
+    """Land and streets of a map as GeoJSON features, with what they are and the names of streets, and nothing else.
+
+    Of a map with more than :data:`MOST_POINTS` points only every so many is told: more cannot be seen. ValueError if it is no such map.
+    """
+    told = [(f, _line(f)) for f in made.get("features", ()) if _of(f, "what") in ("land", "street")]
+    each = -(-sum(len(line) for _, line in told) // MOST_POINTS) or 1
+    return [_drawn(_of(f, "what"), _of(f, "name"), [*line[:-1][::each], line[-1]]) for f, line in told]
+
+
+def _drawn(what: str, name: str, line: Sequence[Point]) -> dict[str, Raw]:
+    points = [list(point) for point in line]
+    if what == "land":
+        shape: Raw = {"type": "Polygon", "coordinates": [[*points, points[0]]]}
+    else:
+        shape = {"type": "LineString", "coordinates": points}
+    return {"type": "Feature", "geometry": shape, "properties": {"what": what, "name": name}}
 
 
 def measured(of: TownMap, at: Point) -> Measured:
@@ -114,9 +138,23 @@ def measured(of: TownMap, at: Point) -> Measured:
     return Measured(to_water.quantize(_TENTH, ROUND_HALF_UP), below, plot, (round(shore[0], 2), round(shore[1], 2)))
 
 
-def nearest_of(land: Sequence[Line], outline: Line) -> Point:
-    """The corner of an outline that is nearest to high water."""
-    return min(outline, key=lambda corner: _nearest_edge(land, corner)[0])
+def nearest_corners(land: Sequence[Line], outlines: Sequence[Line]) -> list[Point]:
+    """The corner of each outline that is nearest to high water: the first of those that are equally near."""
+    import numpy as np  # loaded with the first map
+    import shapely
+
+    if not outlines:
+        return []
+    water = shapely.STRtree(shapely.linestrings([edge for ring in land for edge in _edges(ring)]))
+    corners = np.array([corner for line in outlines for corner in line])
+    (asked, _), far = water.query_nearest(shapely.points(corners), return_distance=True, all_matches=False)
+    distances = np.empty(len(corners))
+    distances[asked] = far.round(3)
+    found, first = list[Point](), 0
+    for line in outlines:
+        found.append(line[int(distances[first : first + len(line)].argmin())])
+        first += len(line)
+    return found
 
 
 def _nearest_edge(rings: Sequence[Line], at: Point) -> tuple[float, Point]:
@@ -153,8 +191,8 @@ def _nearest(at: Point, a: Point, b: Point) -> Point:
     return a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1])
 
 
-def _middle(line: Line) -> Point:
-    return round(sum(x for x, _ in line) / len(line), 2), round(sum(y for _, y in line) / len(line), 2)
+def _middle(line: Line, digits: int = 2) -> Point:
+    return round(sum(x for x, _ in line) / len(line), digits), round(sum(y for _, y in line) / len(line), digits)
 
 
 def _of(feature: Raw, name: str) -> str:

@@ -22,6 +22,8 @@ from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.in_words import in_words
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold, in_lane
+from jolly_clerk.core.meetings import closes_on, meeting_on
+from jolly_clerk.core.permit_steps import told_of_step
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.examples import Event, Example, ExampleFile, Gives, Variant
 from jolly_clerk.core.rulebook.model import SHEETS, bytes_of
@@ -70,6 +72,20 @@ def try_example(rulebook: Rulebook, calendar: Calendar, example: Example) -> Ite
             yield Miss(example.id, n, say("the example"), "possible", f"{type(error).__name__}: {error}")
             continue
         yield from (Miss(example.id, n, what, wanted, was) for what, wanted, was in found)
+
+
+def assessed_example(rulebook: Rulebook, calendar: Calendar, id_: str, under: Rulebook | None = None) -> Assessment | None:
+    """An example as its form stands on the day of its filing, before anything happened, or what another edition would make of it; None
+    if there is none of that name."""
+    example = next((e for e in rulebook.edition.examples if e.id == id_), None)
+    if example is None:
+        return None
+    dossier, readings, variant = next(iter(_cases(rulebook, example)))
+    trial = _Trial(rulebook, calendar, example, dossier, readings, variant)
+    if dossier.signature is not None:  # it is shown, and was given when it was filed
+        signed = dossier.signature.model_copy(update={"at": trial.filed_at})
+        dossier = dossier.model_copy(update={"signature": signed})
+    return assess(under or rulebook, dossier, NO_HISTORY, trial.known, trial.filed_at)
 
 
 def _cases(rulebook: Rulebook, example: Example) -> Iterator[tuple[Dossier, dict[str, Reading], Variant]]:
@@ -260,6 +276,8 @@ class _Trial:
             told["way in"] = a.way_in.branch if a.way_in else "none"
         if "pathway" in asked:
             told["pathway"] = a.pathway.id if a.pathway else "none"
+        if "agenda" in asked and (meeting := meeting_on(self.rulebook, a.pathway.id if a.pathway else "")):
+            told |= {f"agenda {on}": str(closes_on(meeting, on, a.known.calendar)) for on in self.variant.gives.agenda}
         if "state" in asked:
             told["state"] = a.state
         if "open" in asked:
@@ -276,6 +294,8 @@ class _Trial:
             told |= self.permit(a)
         if "lane" in asked:
             told |= self.lanes(a)
+        if "does" in asked:
+            told |= {"does " + what: value for what, value in told_of_step(a)}
         if asked & {"fee", "due"}:
             for line in a.fees.lines:
                 told[f"fee {line.id}"] = line.state if line.state in ("waived", "not asked", "open") else str(line.amount)
@@ -347,10 +367,12 @@ def _wanted(gives: Gives) -> Iterator[tuple[str, str]]:
         yield "debts", "; ".join(gives.debts)
     if gives.reminders is not None:
         yield "reminders", " ".join(gives.reminders)
+    yield from ((f"agenda {on}", str(closes)) for on, closes in gives.agenda.items())
     yield from ((f"value {key}", wanted) for key, wanted in gives.values.items())
     yield from ((f"fee {key}", wanted) for key, wanted in gives.fees.items())
     yield from ((f"due {key}", wanted) for key, wanted in gives.due.items())
     yield from ((f"standing {key}", wanted) for key, wanted in gives.standings.items())
+    yield from (("does " + key, wanted) for key, wanted in gives.does.items())
     yield from ((f"permit {key}", wanted) for key, wanted in gives.permit.items())
     for key, lane in gives.lanes.items():
         told = {"state": lane.state, "holder": lane.holder, "limit": lane.limit}

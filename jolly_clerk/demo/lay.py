@@ -11,10 +11,11 @@ import os
 import shutil
 import tempfile
 from collections.abc import Callable
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from jolly_clerk.demo.other_scenes import OTHER_SCENES
+from jolly_clerk.demo.permit_scenes import life_of_permits, meeting_to_come
 from jolly_clerk.demo.scenes import SCENES as BUILDING_SCENES
 from jolly_clerk.demo.stage import PEOPLE, Stage
 from jolly_clerk.demo.till_scene import ACCOUNT, till_of_today
@@ -42,6 +43,7 @@ PROFILES = (
 
 #: how many laid demos are kept for copying; older ones go
 MOST_KEPT = 3
+MORNING = timedelta(hours=12)
 
 
 def lay(folder: Path, fresh: bool = False, kept: Path | None = None) -> str:
@@ -57,7 +59,7 @@ def lay(folder: Path, fresh: bool = False, kept: Path | None = None) -> str:
     if kept is None:
         count = _lay_into(folder)
         return f"{folder}: {count} cases of Quillhaven laid."
-    pristine = kept / f"{sources()}-{datetime.now(UTC):%Y-%m-%d}"
+    pristine = kept / f"{sources()}-{datetime.now(UTC) - MORNING:%Y-%m-%d}"
     if not pristine.exists():
         _lay_into(pristine)
         for old in sorted(kept.iterdir(), key=lambda p: p.stat().st_mtime)[:-MOST_KEPT]:
@@ -105,7 +107,8 @@ def _lay(office: Office) -> int:
     for id_, address, telephone in PROFILES:
         keep_profile(office, who[id_], Kept(address, telephone))
     calendar = office_calendar(office)
-    stage = Stage(office, who, calendar, calendar.local_day(datetime.now(UTC)), datetime.now(UTC))
+    # until noon the last working day of the scenes is the one before, for what they tell of a day would be to come
+    stage = Stage(office, who, calendar, calendar.local_day(datetime.now(UTC) - MORNING), datetime.now(UTC))
     office.now = lambda: stage.instant
     with write_session(office.engine) as session:
         session.add(Counter(name=f"case BW {stage.today.year}", last=397))
@@ -113,7 +116,9 @@ def _lay(office: Office) -> int:
     try:
         for scene in SCENES:
             scene(stage)
+        life_of_permits(stage)
         till_of_today(stage)
+        meeting_to_come(stage)
     finally:
         gc.enable()
     return len(SCENES)

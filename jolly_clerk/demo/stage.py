@@ -27,6 +27,7 @@ PEOPLE: tuple[tuple[str, str, Role], ...] = (
     ("jonas", "Jonas Wick", "officer"),
     ("maud", "Maud Ferrier", "lead"),
     ("silas", "Silas Thorne", "reviewer"),
+    ("tove", "Tove Marsh", "reviewer"),
     ("petra", "Petra Lune", "rule-keeper"),
     ("anselm", "Anselm Gray", "auditor"),
 )

@@ -6,7 +6,7 @@ These are no periods of a case; those are the core's.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from math import ceil
 from typing import Final, Literal
 
@@ -26,6 +26,10 @@ EVENTS_KEPT = timedelta(hours=1)
 DAILY = timedelta(days=1)
 #: a file that was taken to be read and is not finished after this time is taken again
 TAKEN = timedelta(minutes=3)
+#: a copy of the office is old after so long, and mail late that the mail server did not take for so long
+COPY_OLD, MAIL_LATE = timedelta(days=2), timedelta(hours=1)
+#: a token for programs works at most so long
+TOKENS_LAST = timedelta(days=366)
 #: a case at which the clock job failed is looked at again after this time
 PASSED_OVER = timedelta(hours=1)
 #: the log of looks is kept so long, and so long what a register said; a draft that nobody changes is thrown away after so long
@@ -44,6 +48,8 @@ INVITED_FOR, ASKED_AGAIN, MOST_ASKED = timedelta(days=30), timedelta(days=3), 2
 ISSUER_LINK, ISSUER_AGAIN, MOST_ISSUER = timedelta(days=30), timedelta(days=7), 2
 #: an account whose address was never confirmed is kept so long
 UNCONFIRMED = timedelta(days=30)
+#: an edition that is begun in the browser is in force so long from now, until another day is written
+EDITION_AHEAD = timedelta(days=30)
 #: a session that is used is noted so often, and one that is not used is over after so long
 NOTED, IDLE = timedelta(minutes=5), timedelta(hours=2)
 
@@ -102,6 +108,11 @@ def days(count: int) -> timedelta:
 def seconds(count: float) -> timedelta:
     """So many seconds."""
     return timedelta(seconds=count)
+
+
+def days_until(today: date, day: date) -> int:
+    """So many days from one day to another; below zero if it is past."""
+    return (day - today).days
 
 
 def minutes_left(until: datetime, now: datetime) -> int:

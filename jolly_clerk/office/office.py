@@ -20,7 +20,7 @@ from jolly_clerk.core.roles import Role, RoleInfo, about
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import Catalogue
 from jolly_clerk.core.time.calendar import Calendar
-from jolly_clerk.office.settings import DATABASE, Settings, read_settings
+from jolly_clerk.office.settings import DATABASE, Settings, read_settings, settings_stamp
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.standins.post_room import PostFolder
 from jolly_clerk.standins.registers import RegisterFolder
@@ -118,6 +118,7 @@ class Office:
     reading_queue: object | None = None
     tidied_at: datetime | None = None
     ready: BeingReady | None = None
+    settings_of: float = 0.0
 
     @property
     def takes_cards(self) -> bool:
@@ -138,6 +139,12 @@ class Office:
     def address(self) -> str:
         """The address of the office."""
         return self.settings.address
+
+    def look_at_settings(self) -> None:
+        """Read the settings again if another process changed them."""
+        stamp = settings_stamp(self.folder)
+        if stamp != self.settings_of:
+            self.settings, self.settings_of = read_settings(self.folder), stamp
 
     def close(self) -> None:
         """Stop the readers and close the database."""
@@ -175,6 +182,7 @@ def open_office(
         text_messages=text_messages or TextFolder(folder / "text-messages"),
         settings=settings,
         demo=demo,
+        settings_of=settings_stamp(folder),
     )
 
 

@@ -21,6 +21,7 @@ class Settings(BaseSettings):
     ``account`` is the office's bank account, as the payment page states it; ``terminal_key`` is shared with the payment terminal.
     A letter waits ``letter_waits`` seconds before it leaves, and an acceptance, a hand-over or an ending ``step_waits``: so long it can be
     taken back.
+    ``copies`` is the folder for copies that are taken from the browser, best on another disk; by default one within the office.
     ``language`` is that of the program's own words; an edition brings its own.
     Without ``smtp_host`` mail stays in the outbox, where ``jolly-clerk outbox`` shows it.
     """
@@ -44,6 +45,7 @@ class Settings(BaseSettings):
     most_upload_mb: int = Field(default=100, ge=1, le=2000)
     clock_seconds: int = Field(default=60, ge=1)
     session_hours: int = Field(default=12, ge=1, le=72)
+    copies: str = ""
     fee_limit: str = "100.00"
     letter_waits: int = Field(default=600, ge=0, le=3600)
     step_waits: int = Field(default=60, ge=0, le=3600)
@@ -69,6 +71,12 @@ def read_settings(folder: Path) -> Settings:
             return env_settings, TomlConfigSettingsSource(settings_cls, folder / FILE)
 
     return Here()
+
+
+def settings_stamp(folder: Path) -> float:
+    """When the settings of an office were written last; 0 if they never were."""
+    file = folder / FILE
+    return file.stat().st_mtime if file.exists() else 0.0
 
 
 def is_office(folder: Path) -> bool:

@@ -102,6 +102,18 @@ def check_rulebook_file(path: Path) -> CheckedFile:
     return CheckedFile(rulebook, told)
 
 
+def check_text(text: str, file: str, calendar: Calendar) -> CheckedFile:
+    """Check the text of an edition with a calendar. Raises :class:`UnreadableRulebook` with every fault."""
+    rulebook = read_rulebook(text, file).rulebook
+    nodes = read_nodes(text, file)
+    odd = [*((f.path, f.message) for f in strict_faults(rulebook)), *no_calendars(rulebook, calendar)]
+    if odd:
+        faults = [FileFault(file, nodes.line(path), _with_path(path, message, 0)) for path, message in odd]
+        raise UnreadableRulebook(sorted(faults, key=lambda f: f.line))
+    told = tuple(FileFault(file, nodes.line(a.path) if a.path else 0, a.message) for a in advice(rulebook))
+    return CheckedFile(rulebook, told)
+
+
 def read_rulebook_file(path: Path) -> Shelved:
     """Read one edition from a file."""
     return read_rulebook(_text_of(path), str(path))

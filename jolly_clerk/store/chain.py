@@ -10,7 +10,7 @@ import hashlib
 import json
 import re
 import secrets
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -137,6 +137,7 @@ def _entry(row: HistoryEntry) -> Entry:
     return ENTRY.validate_python(body | (json.loads(row.personal) if row.personal else {}))
 
 
+_READ_IN = '"what":"read in"'
 _RECEIPT = re.compile(r'"receipt":"(\d{4}-\d+)"')
 
 
@@ -157,7 +158,9 @@ class Chains:
 
     def receipts(self, case_id: str) -> Iterator[str]:
         """The numbers of the receipts in a history."""
-        for _, body, *_rest in self.rows[case_id]:
+        rows = self.rows[case_id]
+        came = max((no for no, body, *_ in rows if _READ_IN in body), default=0)  # what stands before is of another office
+        for _, body, *_rest in rows[came:]:
             if '"paid"' in body and (number := _RECEIPT.search(body)):
                 yield number[1]
 
@@ -179,50 +182,54 @@ class Chains:
 
     def wrong(self, case_id: str, reference: str, erased: bool) -> Iterator[str]:
         """What is wrong with the chain of a case; nothing if it is whole."""
-        previous, count = START, 0
-        hashes: dict[int, str] = {}
-        for no, text, personal, salt, before, own in self.rows[case_id]:
-            count += 1
-            where = say("history of {reference}, entry {no}", reference=reference, no=no)
-            if no != count:
-                yield say("{where}: entry {count} is missing before it", where=where, count=count)
-                count = no
-            try:
-                body = json.loads(text)
-                personal_hash = str(body["personal_hash"])
-            except (ValueError, KeyError, TypeError):
-                yield say("{where}: its text is damaged", where=where)
-                previous = own
-                continue
-            if before != previous or link(before, case_id, no, text, personal_hash) != own:
-                yield say("{where}: it does not fit the chain", where=where)
-            if personal is not None and salted(personal, salt) != personal_hash:
-                yield say("{where}: its personal part was changed", where=where)
-            if personal is None and personal_hash and not erased:
-                yield say("{where}: its personal part is missing", where=where)
-            if "dossier_hash" in body:
-                hashes[int(body["version"])] = str(body["dossier_hash"])
-            previous = own
-        head = self.heads.get(case_id)
-        if head is None or head.count != count:
+        rows = self.rows[case_id]
+        yield from chain_faults(case_id, reference, rows, None if erased else self.versions[case_id])
+        head, last = self.heads.get(case_id), rows[-1] if rows else (0, "", None, "", "", START)
+        if head is None or head.count != last[0]:
             yield say(
                 "history of {reference}: it has {count} entries, its head counts {told}; the end is cut off",
                 reference=reference,
-                count=count,
+                count=last[0],
                 told=head.count if head else 0,
             )
-        elif head.hash != previous:
+        elif head.hash != last[5]:
             yield say("history of {reference}: its head does not match the last entry", reference=reference)
-        if not erased:
-            yield from self._wrong_versions(case_id, reference, hashes)
 
-    def _wrong_versions(self, case_id: str, reference: str, hashes: dict[int, str]) -> Iterator[str]:
-        kept = self.versions[case_id]
-        for no, told in sorted(hashes.items()):
-            if no not in kept:
-                yield say("version {no} of {reference} is missing", no=no, reference=reference)
-            elif salted(*kept[no]) != told:
-                yield say("version {no} of {reference} was changed", no=no, reference=reference)
+
+def chain_faults(
+    case_id: str, reference: str, rows: Sequence[tuple[Any, ...]], versions: Mapping[int, tuple[str, str]] | None
+) -> Iterator[str]:
+    """What is wrong with a chain by itself: ``rows`` are number, body, personal part, salt, hash before and hash of each entry,
+    ``versions`` text and salt by number, None for a case that was erased."""
+    previous, count = START, 0
+    hashes: dict[int, str] = {}
+    for no, text, personal, salt, before, own in rows:
+        count += 1
+        where = say("history of {reference}, entry {no}", reference=reference, no=no)
+        if no != count:
+            yield say("{where}: entry {count} is missing before it", where=where, count=count)
+            count = no
+        try:
+            body = json.loads(text)
+            personal_hash = str(body["personal_hash"])
+        except (ValueError, KeyError, TypeError):
+            yield say("{where}: its text is damaged", where=where)
+            previous = own
+            continue
+        if before != previous or link(before, case_id, no, text, personal_hash) != own:
+            yield say("{where}: it does not fit the chain", where=where)
+        if personal is not None and salted(personal, salt) != personal_hash:
+            yield say("{where}: its personal part was changed", where=where)
+        if personal is None and personal_hash and versions is not None:
+            yield say("{where}: its personal part is missing", where=where)
+        if "dossier_hash" in body:
+            hashes[int(body["version"])] = str(body["dossier_hash"])
+        previous = own
+    for no, told in sorted(hashes.items()) if versions is not None else ():
+        if versions is None or no not in versions:
+            yield say("version {no} of {reference} is missing", no=no, reference=reference)
+        elif salted(*versions[no]) != told:
+            yield say("version {no} of {reference} was changed", no=no, reference=reference)
 
 
 def _called(name: str, reference: str, no: int) -> str:

@@ -13,7 +13,7 @@ from jolly_clerk.store.tables import Base
 
 class PublicLine(Base):
     """A line of the public register. ``words`` are what it is searched by, folded; ``says`` labels and answers; ``map`` the register that
-    has its ``place`` on its map."""
+    has its ``place`` on its map, ``ended`` what ended it before its time."""
 
     __tablename__ = "public_register"
     case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True)
@@ -28,4 +28,5 @@ class PublicLine(Base):
     map: Mapped[str] = mapped_column(String(40), default="")
     words: Mapped[str] = mapped_column(String(2000), default="")
     says: Mapped[list[Any]]
+    ended: Mapped[str] = mapped_column(String(12), default="")
     __table_args__ = (Index("public_by_day", "decided", "reference"), Index("public_by_kind", "kind", "decided", "reference"))

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import AsyncIterator, Awaitable, Callable
+import sys
+from collections.abc import AsyncIterator, Awaitable, Callable, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import Any
 
 from fastapi import FastAPI, Request, Response
+from fastapi.dependencies.models import Dependant
 from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, JSONResponse
+from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
 
 from jolly_clerk.core.say import say, speaking
@@ -25,29 +29,37 @@ from jolly_clerk.web import (
     counter,
     events,
     feeds,
+    figures,
     firms,
     guests,
     inviting,
     issuing,
     mandates,
+    meetings,
     moves,
     officer,
     owning,
+    packages,
+    permits,
     pile,
     problems,
     public,
     register,
     remaking,
+    rules,
+    running,
     sign_in,
     signing_sheet,
     tables,
     till,
+    tokens,
     town,
     transfers,
     uploads,
 )
+from jolly_clerk.web.asking import COOKIE, the_session
 from jolly_clerk.web.bounds import Bounds
-from jolly_clerk.web.minding import Health, LooksThread, Minder, log_requests
+from jolly_clerk.web.minding import SWITCHES, Health, LooksThread, Minder, Pace, log_requests, read_editions
 
 STATIC = Path(__file__).parent / "static"
 CSP = (
@@ -73,7 +85,9 @@ def create_app(office: Office | None = None) -> FastAPI:
             yield
             return
         app.state.feed, app.state.streams = Feed(office), 0
-        threads = (app.state.feed, LooksThread(office), Minder(office))
+        sys.setswitchinterval(SWITCHES)
+        read_editions(office)
+        threads = (app.state.feed, LooksThread(office), Minder(office, pace))
         for thread in threads:
             thread.start()
         yield
@@ -81,12 +95,13 @@ def create_app(office: Office | None = None) -> FastAPI:
             thread.stop()
         office.close()
 
+    pace = Pace()
     told = "/api/openapi.json" if office is None or office.demo else None  # a real office prints it by command
     app = FastAPI(title="Jolly Clerk", version="1", docs_url=None, redoc_url=None, openapi_url=told, lifespan=life)
     secure = office is not None and office.settings.base_url.startswith("https:")
     app.state.office = office
     problems.install(app)
-    log_requests(app)
+    log_requests(app, pace)
     app.add_middleware(Bounds, office=lambda: app.state.office)
     app.add_middleware(GZipMiddleware, minimum_size=1500)
 
@@ -105,7 +120,7 @@ def create_app(office: Office | None = None) -> FastAPI:
             response.headers.setdefault("Cache-Control", "public, max-age=31536000, immutable")
         return response
 
-    for router in (
+    routers = (
         sign_in.router,
         accounts.router,
         public.router,
@@ -122,20 +137,29 @@ def create_app(office: Office | None = None) -> FastAPI:
         transfers.router,
         baskets.router,
         cases.router,
+        packages.router,
+        running.router,
+        tokens.router,
         contact.router,
         firms.router,
         officer.router,
         owning.router,
+        permits.router,
         register.router,
+        rules.router,
         till.router,
         feeds.router,
+        figures.router,
         counter.router,
         moves.router,
+        meetings.router,
         events.router,
         uploads.router,
-    ):
+    )
+    for router in routers:
         app.include_router(router)
 
+    _tell_security(app, [route for router in routers for route in router.routes if isinstance(route, APIRoute)])
     tried = Health(office) if office else None
 
     @app.get("/health", tags=["health"])
@@ -147,6 +171,34 @@ def create_app(office: Office | None = None) -> FastAPI:
     if STATIC.is_dir():
         _front_end(app)
     return app
+
+
+def _tell_security(app: FastAPI, routes: Sequence[APIRoute]) -> None:
+    """Let the OpenAPI document say how one is known: by the session of a browser, or by a token; and where nobody has to be."""
+    plain = app.openapi
+
+    def asks(of: Dependant) -> bool:
+        return of.call is the_session or any(asks(inner) for inner in of.dependencies)
+
+    def openapi() -> dict[str, Any]:
+        made = plain()
+        if "security" not in made:
+            made["security"] = [{"session": []}, {"token": []}]
+            made.setdefault("components", {})["securitySchemes"] = {
+                "session": {"type": "apiKey", "in": "cookie", "name": COOKIE},
+                "token": {
+                    "type": "http",
+                    "scheme": "bearer",
+                    "description": str(say("A token of the account page, with a scope and an end.")),
+                },
+            }
+            for route in routes:
+                if route.include_in_schema and not asks(route.dependant):
+                    for method in route.methods or ():
+                        made["paths"][route.path_format][method.lower()]["security"] = []
+        return made
+
+    app.openapi = openapi  # type: ignore[method-assign]
 
 
 #: what is said to one person alone, and never kept in the words in which it was said

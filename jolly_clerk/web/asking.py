@@ -12,6 +12,7 @@ from fastapi import Depends, Header, HTTPException, Request
 from jolly_clerk.core.say import say
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import SignedIn, signed_in
+from jolly_clerk.office.people.tokens import by_token, is_bearer, why_not
 
 COOKIE = "jolly_clerk"
 CSRF_HEADER = "X-Jolly-Clerk"
@@ -27,7 +28,16 @@ TheOffice = Annotated[Office, Depends(the_office)]
 
 
 def the_session(request: Request, office: TheOffice) -> SignedIn:
-    """The session of a request; 401 if there is none, 403 if a change lacks its token."""
+    """The session of a request, or whom its token stands for; 401 if there is neither, 403 if a change lacks its token, or the token its
+    scope."""
+    told = request.headers.get("Authorization", "")
+    if is_bearer(told):
+        known = by_token(office, told)
+        if known is None:
+            raise HTTPException(401, say("This token is none of ours, or it is over."), {"WWW-Authenticate": "Bearer"})
+        if why := why_not(known.scope, request.method, request.url.path):
+            raise HTTPException(403, why)
+        return known.session
     found = signed_in(office, request.cookies.get(COOKIE, ""))
     if found is None:
         raise HTTPException(401, say("Please sign in."))

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.history import GivenStanding, Means
+from jolly_clerk.core.meetings import Result
 from jolly_clerk.office.desk import replacing
 
 Money = Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=3)]
@@ -155,9 +156,35 @@ class AssignCase(BaseModel):
 
 
 class HandOver(BaseModel):
-    """To which reviewer."""
+    """To which reviewer, who decides; ``beside`` are those who sign off first."""
 
     to: str = Field(max_length=40)
+    beside: list[Annotated[str, Field(max_length=40)]] = Field(default=[], max_length=10)
+
+
+class Words(BaseModel):
+    """What somebody says in words."""
+
+    words: str = Field(default="", max_length=4000)
+
+
+class PutOn(BaseModel):
+    """The meeting on whose agenda a case goes."""
+
+    meeting: str = Field(max_length=40)
+
+
+class TakeOff(BaseModel):
+    """Why a case is taken off an agenda, if that helps."""
+
+    because: str = Field(default="", max_length=400)
+
+
+class WriteMinutes(BaseModel):
+    """What a meeting came to in a case, and the words of the minutes."""
+
+    result: Result
+    words: str = Field(default="", max_length=2000)
 
 
 class TakeMoney(BaseModel):

@@ -16,6 +16,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from jolly_clerk.core.say import say
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.people.directory import signed_in
+from jolly_clerk.office.people.tokens import by_token, is_bearer
 from jolly_clerk.office.preparing.delivering import may_deliver
 from jolly_clerk.web.asking import COOKIE
 from jolly_clerk.web.problems import Refused, answer
@@ -73,8 +74,8 @@ class Bounds:
         told = headers.get("content-length", "")
         length = int(told) if told.isascii() and told.isdigit() and len(told) < 16 else None
         if file or length is None or length > MOST_UNKNOWN:
-            known = await run_in_threadpool(signed_in, office, _cookie(headers.get("cookie", "")))
-            if known is None and file and not await run_in_threadpool(_by_link, office, path):
+            known = await run_in_threadpool(_known, office, headers)
+            if not known and file and not await run_in_threadpool(_by_link, office, path):
                 raise Refused(401, say("Please sign in."), say("Files are taken from whoever is signed in."))
             most = office.settings.most_upload_mb * 1_000_000 + AROUND_A_FILE if file else MOST_PLAIN if known else MOST_UNKNOWN
         else:
@@ -82,6 +83,13 @@ class Bounds:
         if length is not None and length > most:
             raise _too_large(most)
         return _Counted(receive, most, json=not file)
+
+
+def _known(office: Office, headers: dict[str, str]) -> bool:
+    """True if somebody is signed in, or sends a token that works."""
+    if is_bearer(told := headers.get("authorization", "")):
+        return by_token(office, told) is not None
+    return signed_in(office, _cookie(headers.get("cookie", ""))) is not None
 
 
 def _too_large(most: int) -> Refused:

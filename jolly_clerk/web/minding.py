@@ -8,6 +8,7 @@ import tempfile
 import threading
 import time
 from collections.abc import Awaitable, Callable
+from contextlib import suppress
 
 import structlog
 from fastapi import FastAPI, Request, Response
@@ -20,6 +21,7 @@ from jolly_clerk.office.lifetimes import BEHIND, before
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.post.mailing import deliver_waiting
 from jolly_clerk.office.preparing.reading_queue import ReadingQueue
+from jolly_clerk.office.rules.rulebooks import kind_titles
 from jolly_clerk.store.database import next_number, write_session
 from jolly_clerk.store.lease import Lease
 from jolly_clerk.store.outside import last_noted
@@ -42,12 +44,37 @@ def set_up_log() -> None:
     )
 
 
-def log_requests(app: FastAPI) -> None:
-    """Log each request by its route (never the address, which may name a case), its status and its time."""
+#: seconds after which a thread that computes lets another one go on: a request waits for the database a hundred times, and would
+#: each time wait for Python's own 5 ms
+SWITCHES = 0.0005
+#: seconds after a request in which somebody is at work, and how many times as long as it took what nobody waits for then rests
+AT_WORK, RESTS = 2.0, 9.0
+
+
+class Pace:
+    """What nobody waits for gives way while somebody works: after each piece it rests for some time, and goes on at once at night."""
+
+    def __init__(self) -> None:
+        self.asked = float("-inf")
+
+    def note(self) -> None:
+        """Somebody asks for something."""
+        self.asked = time.monotonic()
+
+    def rest(self, over: threading.Event, took: float) -> None:
+        """Rest after a piece of work that took so many seconds, at most until ``over``."""
+        if time.monotonic() - self.asked < AT_WORK:
+            over.wait(RESTS * took)
+
+
+def log_requests(app: FastAPI, pace: Pace) -> None:
+    """Log each request by its route (never the address, which may name a case), its status and its time; ``pace`` learns of it."""
 
     @app.middleware("http")
     async def each(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
         began = time.perf_counter()
+        if request.url.path != "/health":
+            pace.note()
         try:
             response = await call_next(request)
         except Exception as error:
@@ -82,8 +109,8 @@ class ClockThread:
     It lets the server answer first: then the readers of files are started, which takes the machine for a moment, and the job runs.
     """
 
-    def __init__(self, office: Office) -> None:
-        self.office = office
+    def __init__(self, office: Office, pace: Pace) -> None:
+        self.office, self.pace, self.left = office, pace, 0.0
         self.over = threading.Event()
         self.thread = threading.Thread(target=self._run, name="clock job", daemon=True)
 
@@ -102,7 +129,7 @@ class ClockThread:
         self.office.readers.warm()
         while not self.over.is_set():
             try:
-                done = run_clock(self.office)
+                done = run_clock(self.office, self._between)
                 if done.reminded or done.lapsed or done.sent:
                     log.info("clock job", reminded=done.reminded, lapsed=done.lapsed, sent=done.sent)
             except Exception as error:
@@ -114,10 +141,21 @@ class ClockThread:
         for _ in range(self.office.settings.clock_seconds):
             if self.over.wait(1):
                 return
-            try:
-                let_leave(self.office)
-            except Exception as error:
-                log.error("what is ready did not leave", error=type(error).__name__, where=where(error))
+            self._let_leave()
+
+    def _between(self, took: float) -> bool:
+        """Between two cases: rest, let leave what is ready; False once the thread is to end."""
+        self.pace.rest(self.over, took)
+        if time.monotonic() - self.left > 1:
+            self._let_leave()
+        return not self.over.is_set()
+
+    def _let_leave(self) -> None:
+        self.left = time.monotonic()
+        try:
+            let_leave(self.office)
+        except Exception as error:
+            log.error("what is ready did not leave", error=type(error).__name__, where=where(error))
 
 
 #: seconds after which it is seen again who minds the office
@@ -127,8 +165,9 @@ LEASE_EACH = 2.0
 class Minder:
     """In one of the serving processes, the one that holds the lease: the clock job, the mail, the reading of files."""
 
-    def __init__(self, office: Office) -> None:
+    def __init__(self, office: Office, pace: Pace) -> None:
         self.office, self.lease, self.over = office, Lease(office.engine, office.folder), threading.Event()
+        self.pace = pace
         self.reading = ReadingQueue(office)
         self.minds = False
         self.parts: tuple[MailThread | ReadingQueue | ClockThread, ...] = ()
@@ -159,7 +198,7 @@ class Minder:
     def _begin(self) -> None:
         log.info("minds the office")
         self.minds = True
-        self.parts = (MailThread(self.office), self.reading, ClockThread(self.office))
+        self.parts = (MailThread(self.office, self.pace), self.reading, ClockThread(self.office, self.pace))
         for part in self.parts:
             part.start()
 
@@ -171,11 +210,19 @@ class Minder:
         self.lease.release()
 
 
+def read_editions(office: Office) -> None:
+    """Read each edition in force once, before twenty people ask for all of them at a time. What cannot be read is told when it is used."""
+    try:
+        kind_titles(office)
+    except Exception as error:
+        log.error("editions not read", error=type(error).__name__, where=where(error))
+
+
 class LooksThread:
-    """Writes who looked at what, every two seconds and at the end."""
+    """Writes who looked at what, every two seconds and at the end; and sees whether another process changed the settings."""
 
     def __init__(self, office: Office) -> None:
-        self.looks, self.over = looks_of(office), threading.Event()
+        self.office, self.looks, self.over = office, looks_of(office), threading.Event()
         self.thread = threading.Thread(target=self._run, name="looks", daemon=True)
 
     def start(self) -> None:
@@ -193,6 +240,8 @@ class LooksThread:
     def _run(self) -> None:
         while not self.over.wait(WITHIN):
             self.looks.write()
+            with suppress(OSError, ValueError):  # a file that is just being written
+                self.office.look_at_settings()
 
 
 #: seconds after which it is looked whether another process put something out
@@ -202,8 +251,8 @@ MAIL_EACH = 3.0
 class MailThread:
     """Sends what waits whenever something is put out, one mail after the other; a dead mail server keeps no request waiting."""
 
-    def __init__(self, office: Office) -> None:
-        self.office, self.over = office, threading.Event()
+    def __init__(self, office: Office, pace: Pace) -> None:
+        self.office, self.pace, self.over = office, pace, threading.Event()
         self.waits, self.began = threading.Event(), False
         self.thread = threading.Thread(target=self._run, name="mail", daemon=True)
 
@@ -227,7 +276,7 @@ class MailThread:
                 return
             try:
                 with speaking(self.office.texts):
-                    sent = deliver_waiting(self.office)
+                    sent = deliver_waiting(self.office, lambda took: self.pace.rest(self.over, took))
                 if sent:
                     log.info("mail", sent=sent)
             except Exception as error:

@@ -12,6 +12,7 @@ from pydantic import BaseModel
 from jolly_clerk.office.cases import endings, leaving, paying, refunding
 from jolly_clerk.office.cases.casework import Loaded
 from jolly_clerk.office.desk import checking, correcting, handwork, inquiring, owning, replacing, reviewing, talking, turning
+from jolly_clerk.office.meetings import tabling
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.bodies import (
@@ -32,6 +33,7 @@ from jolly_clerk.web.bodies import (
     JudgeRequirement,
     LaneGrounds,
     Nothing,
+    PutOn,
     PutRightBody,
     ReadyStep,
     ReplaceLetter,
@@ -39,9 +41,12 @@ from jolly_clerk.web.bodies import (
     SettleFee,
     TakeChange,
     TakeMoney,
+    TakeOff,
     TurnKind,
     Withdraw,
     WordPoint,
+    Words,
+    WriteMinutes,
     WriteNote,
 )
 from jolly_clerk.web.changed import CaseChanged, case_changed
@@ -236,9 +241,45 @@ MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (
         "hand-over",
         HandOver,
         lambda o, w, r, b, seen: leaving.before_it_leaves(
-            o, w, r, "hand over", "", lambda then: reviewing.hand_over(then, w, r, b.to, seen)
+            o, w, r, "hand over", "", lambda then: reviewing.hand_over(then, w, r, b.to, seen, b.beside)
         ),
-        "Hand a complete case over to a reviewer.",
+        "Hand a complete case over to a reviewer, and to others who sign off first.",
+    ),
+    (
+        "sign-off",
+        Words,
+        lambda o, w, r, b, seen: reviewing.sign_off(o, w, r, b.words, seen),
+        "Sign off beside the leading reviewer.",
+    ),
+    (
+        "handed-back",
+        Grounds,
+        lambda o, w, r, b, seen: reviewing.hand_back(o, w, r, b.grounds, seen),
+        "Hand a case back to the officers.",
+    ),
+    (
+        "review-questions",
+        Words,
+        lambda o, w, r, b, seen: reviewing.ask_applicant(o, w, r, b.words, seen),
+        "Ask the applicant something by a letter of the case.",
+    ),
+    (
+        "agenda",
+        PutOn,
+        lambda o, w, r, b, seen: tabling.put(o, w, r, b.meeting, seen),
+        "Put a case on the agenda of a meeting.",
+    ),
+    (
+        "agenda/off",
+        TakeOff,
+        lambda o, w, r, b, seen: tabling.take_off(o, w, r, b.because, seen),
+        "Take a case off the agenda on which it is.",
+    ),
+    (
+        "minutes",
+        WriteMinutes,
+        lambda o, w, r, b, seen: tabling.minute(o, w, r, b.result, b.words, seen),
+        "Minute what a meeting came to in a case.",
     ),
     (
         "grant",

@@ -13,7 +13,8 @@ from jolly_clerk.core.alike import AnswersOfTwo
 from jolly_clerk.core.say import say
 from jolly_clerk.core.shut import Shut
 from jolly_clerk.core.urgency import Group
-from jolly_clerk.office.cases import closures, lists, refunding
+from jolly_clerk.exchange.spreadsheet import csv_file, xlsx_file
+from jolly_clerk.office.cases import closures, list_file, lists, refunding
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import bundling, checking, likenesses, previewing, sameness
 from jolly_clerk.office.errors import Invalid
@@ -21,8 +22,10 @@ from jolly_clerk.office.keeping import erasing, looks
 from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.post import printing
 from jolly_clerk.web.asking import Asker, TheOffice
+from jolly_clerk.web.attached import attached
 from jolly_clerk.web.cases import PDF, served
 from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.tables import MEDIA
 
 Row = Annotated[int, Path(ge=0, le=2**31)]
 router = APIRouter(prefix="/api", tags=["office"], responses=RESPONSES)
@@ -54,6 +57,23 @@ def more_of_tray(
     """The next page of a group of the in-tray, from where the one before ended."""
     looked(office, who, "list", detail=f"{whose} {kind} {view} {group} {after}".strip())
     return lists.more_of_tray(office, who, lists.Shown(whose, kind, view), group, after)
+
+
+@router.get("/tray/file.{form}", response_class=Response)
+def tray_file(
+    form: Literal["csv", "xlsx"],
+    office: TheOffice,
+    who: Asker,
+    whose: lists.Whose = "mine",
+    kind: Annotated[str, Query(max_length=2)] = "",
+    view: lists.KeptView = "",
+) -> Response:
+    """What the in-tray shows, as CSV or XLSX; no cell of it is taken for a formula."""
+    rows = list_file.tray_table(office, who, lists.Shown(whose, kind, view))
+    looked(office, who, "list", detail=f"{form}: {whose} {kind} {view}".strip())
+    if form == "csv":
+        return attached(csv_file(rows), "text/csv", "in-tray.csv")
+    return attached(xlsx_file(say("In-tray"), rows, {}), MEDIA["xlsx"], "in-tray.xlsx")
 
 
 @router.get("/cases/{reference}/words")

@@ -99,7 +99,9 @@ async def _http(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
     if isinstance(error, Refused):
         return answer(error.problem)
-    return answer(Problem(title=str(error.detail), status=error.status_code, detail=str(error.detail)))
+    made = answer(Problem(title=str(error.detail), status=error.status_code, detail=str(error.detail)))
+    made.headers.update(error.headers or {})
+    return made
 
 
 #: what SQLite and PostgreSQL say when a disk is full, and when nothing may be written

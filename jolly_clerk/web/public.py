@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.core.rulebook.needs import find_by_need
+from jolly_clerk.core.rulebook.needs import begun_by_itself, find_by_need
 from jolly_clerk.core.say import say, speaking
 from jolly_clerk.letters.render import render
 from jolly_clerk.office.cases import notices
@@ -57,7 +57,7 @@ def separator(office: TheOffice) -> Response:
 def all_kinds(office: TheOffice, need: Annotated[str, Query(max_length=200)] = "") -> list[KindOut]:
     """What can be applied for, before one signs in; with a ``need`` in plain words those that fit it, the best first."""
     today = office_calendar(office).local_day(office.now())
-    offered = kinds(office, today)
+    offered = begun_by_itself(kinds(office, today))
     if need.strip():
         return [_kind(found.rulebook, found.words) for found in find_by_need(need, offered)]
     return [_kind(r) for r in offered]

@@ -50,6 +50,12 @@ def search(office: TheOffice, looked: Looked, after: Annotated[str, Query(max_le
     return public_register.search(office, looked, after)
 
 
+@router.get("/register/map", response_class=Response, responses={200: {"content": {MEDIA["geojson"]: {}}}})
+def on_map(office: TheOffice, looked: Looked) -> Response:
+    """What was looked for on the town's map, as GeoJSON."""
+    return Response(public_register.on_map(office, looked), media_type=MEDIA["geojson"])
+
+
 @router.get("/register/file.{form}", response_class=Response)
 def take_along(form: Literal["json", "csv", "geojson"], office: TheOffice, looked: Looked) -> Response:
     """What was looked for as JSON, CSV or GeoJSON."""

@@ -41,6 +41,7 @@ class MayOut(BaseModel):
     staff: bool
     sees_all: bool
     decides_fees: bool
+    writes_rules: bool
 
 
 class StateOut(BaseModel):
@@ -104,7 +105,14 @@ def session(request: Request, office: TheOffice) -> SessionOut:
         office=office.name,
         zone=calendar.zone_name if calendar else "UTC",
         today=calendar.local_day(office.now()) if calendar else office.now().date(),
-        may=MayOut(pages=list(may.pages), moves=may.moves, staff=may.staff, sees_all=may.sees_all, decides_fees=may.decides_fees)
+        may=MayOut(
+            pages=list(may.pages),
+            moves=may.moves,
+            staff=may.staff,
+            sees_all=may.sees_all,
+            decides_fees=may.decides_fees,
+            writes_rules=may.writes_rules,
+        )
         if may
         else None,
         states=[

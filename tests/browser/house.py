@@ -45,7 +45,11 @@ class Server:
         words = ["serve", "--data", str(folder), "--port", str(self.port), *(["--demo"] if demo else []), *options]
         own = {f"JOLLY_CLERK_{name.upper()}": value for name, value in (settings or {}).items()}
         self._begin(words, {**os.environ, **own})
-        self._wait()
+        try:
+            self._wait()
+        except RuntimeError:
+            self.stop()  # or whoever made it would wait for its end
+            raise
 
     def _begin(self, words: list[str], environment: dict[str, str]) -> None:
         command = [sys.executable, "-m", "jolly_clerk.cli", *words]

@@ -145,7 +145,9 @@ def file_it(page: Page) -> str:
         gaps.check()
     page.get_by_role("button", name="File this application").click()
     # one that was taken back and whose money waited on the account is covered at once
-    expect(page.get_by_role("heading", name=re.compile("Your application is filed|The office has it"))).to_be_visible()
+    expect(
+        page.get_by_role("heading", name=re.compile("Your application is filed|The office has it|it is granted"))
+    ).to_be_visible()
     found = re.search(r"[A-Z]{2}-\d\d-\d{5}-[A-Z]", page.url)
     assert found
     return found[0]
@@ -188,12 +190,27 @@ def accept(page: Page) -> None:
     stamp(page, "Complete")
 
 
+def open_desk(page: Page, place: str) -> None:
+    """Find a case by its place and open it."""
+    page.keyboard.press("f")
+    page.get_by_label("Find a case, person or place").fill(place)
+    page.locator(".jc-found button").first.click()
+    expect(page.locator(".desk-head h1")).to_contain_text(place)
+    page.locator(".desk-head h1").click()
+
+
+def other_step(page: Page, step: str) -> None:
+    """Open one of the other steps of the desk."""
+    page.get_by_role("button", name="Other steps").click()
+    page.locator(".desk-more").get_by_role("option", name=step).click()
+
+
 def hand_over(page: Page, to: str = "") -> None:
     """Hand a complete case over to a reviewer, the first one unless another is named."""
     page.get_by_role("button", name="Hand over").click()
     first = page.get_by_role("dialog", name="Hand the case over?")
     if to:
-        first.get_by_label("To which reviewer").select_option(label=to)
+        first.get_by_label("Who decides").select_option(label=to)
     first.get_by_role("button", name="Hand over").click()
     stamp(page, "Under review")
 

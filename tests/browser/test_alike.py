@@ -26,5 +26,5 @@ class Alike(Looks):
         self.look(page, "two cases side by side")
         page.keyboard.press("Escape")
         others.get_by_text("Of the same person").click()
-        expect(others.locator("li", has_text="BW-26").first).to_be_visible()
+        expect(others.locator("details", has_text="Of the same person").locator("li").first).to_be_visible()
         self.look(page, "cases that are alike")

@@ -79,7 +79,9 @@ class InTime(BrowserTest):
         page = self.come_in("Corvin Pell")
         # what runs out first stands first, and what is to be done stands before what can be paid
         rows = page.get_by_role("region", name="Waiting for you").locator(".cases-row")
-        expect(rows.first).to_contain_text(re.compile(r"lapses in [1-4] days?"))  # how many lie between hangs on the weekday
+        expect(rows.first).to_contain_text(
+            re.compile(r"lapses (tonight|in [1-4] days?)")
+        )  # how many lie between hangs on the weekday
         self.mine(page, "Rope end that does not fray")
         expect(page.get_by_role("button", name="Send the answers")).to_be_visible()  # all of the page is there
         page.get_by_role("button", name="Ask for more time").click()

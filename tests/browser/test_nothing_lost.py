@@ -41,6 +41,7 @@ class NothingLost(BrowserTest):
             expect(page.get_by_role("link", name=str(file["name"]), exact=True)).to_be_visible(timeout=30_000)
         expect(page.get_by_role("button", name=re.compile("^remove plan"))).to_have_count(10)
         expect(lost).to_have_count(0)
+        kept(page)  # files and answers come back each in their own time
         page.reload()
         on_to(page, "The place")
         expect(page.get_by_label("Where are the works?")).to_have_value("7 Cut Line")

@@ -18,6 +18,8 @@ from tests.browser.steps import (
     hand_over,
     judge_rest,
     on_to,
+    open_desk,
+    other_step,
     pay,
     sign,
     sign_again,
@@ -29,18 +31,7 @@ FINAL = {"Granted", "Refused", "Not accepted", "Out of scope", "Lapsed", "Withdr
 
 
 class States(BrowserTest):
-    def open_desk(self, page: Page, place: str) -> None:
-        """Find a case by its place and open it."""
-        page.keyboard.press("f")
-        page.get_by_label("Find a case, person or place").fill(place)
-        page.locator(".jc-found button").first.click()
-        expect(page.locator(".desk-head h1")).to_contain_text(place)
-        page.locator(".desk-head h1").click()
-
-    def other_step(self, page: Page, step: str) -> None:
-        """Open one of the other steps of the desk."""
-        page.get_by_role("button", name="Other steps").click()
-        page.locator(".desk-more").get_by_role("option", name=step).click()
+    open_desk, other_step = staticmethod(open_desk), staticmethod(other_step)
 
     def assert_final(self, page: Page, state: str, applicant: Page) -> None:
         """Each move is listed as impossible, with the reason, on both sides of the counter."""

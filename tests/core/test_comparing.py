@@ -59,6 +59,10 @@ class Compared(unittest.TestCase):
                 'Clock, answers, printed: new, when “filer.post == "print"”, received “3 working days”, article 41(3).',
                 "After the grant: new, begin within “24 months”, article 43(1), finish within “60 months”, article 43(2), remind 60; 14.",
                 "Public register: new, enters decided, article 47.",
+                "Inspections: new, visits id foundation, title Foundation, says “Before it is covered: depth, width and the ground beneath.”; "
+                "id frame, title Frame, says “Before it is closed: posts, ties and the roof.”, after foundation; id final, title “Final "
+                "inspection”, says “When all is done: as it was permitted, and safe to use.”, after frame, at 08:00; 10:00; 12:00; 14:00, "
+                "lasts “2 hours”, again “20 working days”, free 1, repeated 60.00, article 45.",
                 *["Reasons, Nothing attached, fits: new, missing."] * 8,  # a reason of each of eight documents
                 "Letters, permit reminder, subject: was “A day that comes nearer”, is “A day of your permit comes nearer”.",
             ],

@@ -77,7 +77,10 @@ class Shaken:
         self.caught, self.refused, self.survived = 0, 0, [""][:0]
 
     def shake(self) -> None:
+        free = not self.nodes.value.get("fees")  # nothing is paid there, so no example can tell of the time to pay
         for path, text, span in constants(self.nodes.value):
+            if free and path[:2] == ("clock", "pay"):
+                continue
             for by in (1, -1):
                 other = moved(text, span, by)
                 self.note(self.fails(put(self.nodes.value, path, other)), f"{'.'.join(map(str, path))}: {text} as {other}")
@@ -113,7 +116,8 @@ class OneEdition(unittest.TestCase):
         print(f"{self.file.parent.name} {self.file.stem}: {edition.caught} constants moved made an example fail, ", end="")
         print(f"{edition.refused} were refused by the check, {len(edition.survived)} went unseen")
         self.assertEqual(edition.survived, [], self.file.name)
-        self.assertGreater(edition.caught, 30 if self.file.parent.name == "CP" else 90)
+        short = edition.nodes.value.get("on") == "permit"
+        self.assertGreater(edition.caught, 10 if short else 30 if self.file.parent.name == "CP" else 90)
 
 
 for _file in editions_in(SHIPPED):
@@ -140,12 +144,14 @@ def everything(rulebook: Rulebook) -> set[str]:
         | {f"standing declarations.{d.declare}" for d in e.declarations}
         | {f"standing {group.id}" for group in e.either}
     )
-    found |= {f"pathway {p.id}" for p in e.pathways} | {"standing signature", "standing fee.at_filing", "reminders", "lapses"}
-    return (
-        found
-        | {f"limit {step}" for step in ("payment", "check", "answers", "decision")}
-        | {"refund withdrawn", "refund out of scope"}
-    )
+    found |= {f"pathway {p.id}" for p in e.pathways} | {"standing signature", "reminders"}
+    found |= {f"limit {step}" for step in ("check", "answers", "decision")}
+    if e.step:
+        found |= {"does does", "does by itself", *(["does back"] if e.step.back else []), *(f"does {day}" for day in e.step.days)}
+        found |= {f"does {day}" for day, said in (("starts", e.step.from_), ("until", e.step.until)) if said}
+    if not e.fees:
+        return found
+    return found | {"standing fee.at_filing", "lapses", "limit payment", "refund withdrawn", "refund out of scope"}
 
 
 class Examples(unittest.TestCase):

@@ -10,7 +10,7 @@ from math import cos, hypot, pi, radians, sin
 from pathlib import Path
 from typing import Any
 
-from jolly_clerk.core.town_map import A_DEGREE, AROUND, contains, distance, measured, read_map
+from jolly_clerk.core.town_map import A_DEGREE, AROUND, MOST_POINTS, contains, distance, ground_of, measured, read_map
 from jolly_clerk.demo.town import town
 
 REGISTERS = Path(__file__).resolve().parents[2] / "jolly_clerk" / "demo" / "registers"
@@ -30,6 +30,23 @@ def round_island(metres: float, latitude: float, corners: int = 720) -> list[lis
     wide = A_DEGREE * cos(radians(latitude))
     turns = [2 * pi * n / corners for n in range(corners + 1)]
     return [[[metres * cos(t) / wide, latitude + metres * sin(t) / A_DEGREE] for t in turns]]
+
+
+class Ground(unittest.TestCase):
+    def test_of_a_million_points_so_many_are_told_that_can_be_seen(self) -> None:
+        street = ("street", "LineString", [[0.001 * n / 100_000, 50.0] for n in range(100_000)])
+        island = round_island(500, 50, 900_000)
+        land, lane = ground_of(made(("land", "Polygon", island), street, name="Long Lane"))
+        (ring,) = land["geometry"]["coordinates"]
+        self.assertLessEqual(len(ring) + len(lane["geometry"]["coordinates"]), MOST_POINTS + 10)
+        self.assertEqual((ring[0], ring[0]), (ring[-1], list(map(float, island[0][0]))))
+        self.assertEqual(lane["geometry"]["coordinates"][-1], street[2][-1])  # a street ends where it ends
+        self.assertEqual(lane["properties"], {"what": "street", "name": "Long Lane"})
+
+    def test_a_small_one_is_told_as_it_is(self) -> None:
+        drawn = json.loads((REGISTERS / "plots.geojson").read_text("utf-8"))
+        shapes = [f["geometry"] for f in drawn["features"] if f["properties"]["what"] in ("land", "street")]
+        self.assertEqual(shapes, [f["geometry"] for f in ground_of(drawn)])
 
 
 class Quillhaven(unittest.TestCase):

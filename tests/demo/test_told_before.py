@@ -159,7 +159,7 @@ class Told(unittest.TestCase):
 
     def test_of_random_drafts_and_the_list_of_what_is_left_is_enough_to_file_them(self) -> None:
         chance, counts, steps = random.Random(12), 0, []
-        kinds = sorted(self.good)
+        kinds = sorted(kind for kind, good in self.good.items() if good[0].rules.step is None)
         self.assertEqual(kinds, ["BW", "CP", "CT", "IP", "PL", "QV", "TL"])
         for n in range(COUNT):
             good = chance.choice(self.good[kinds[n % len(kinds)]])

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+
 from icalendar import Calendar
 
 from jolly_clerk.office.desk import checking, feeds, likenesses, talking
@@ -38,6 +40,16 @@ class Alike(Cases):
         self.assertNotIn(stranger, told)
         self.assertIn("the same person: Odalys Renn", told[again][1])
         self.assertEqual(next(iter(told)), again)
+
+    def test_the_latest_of_a_person_come_first_and_the_rest_is_counted(self) -> None:
+        first, filed = self.filed_by(self.odalys), []
+        for what in ("Hen house", "Glass house", "Stable of oak", "Boat shed", "Bread oven", "Well", "Barn", "Kennel", "Fence"):
+            self.instant += timedelta(minutes=5)
+            filed.append(self.filed_by(self.odalys, works_what=what))
+        view = likenesses.alike(self.office, self.imre, first)
+        persons = [c.reference for c in view.cases if c.how == "person"]
+        self.assertEqual(persons, filed[::-1][: len(persons)])
+        self.assertEqual((len(view.cases), view.more), (8, 1))
 
     def test_side_by_side(self) -> None:
         one, two = self.filed_by(self.odalys), self.filed_by(self.odalys, works_area="61")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import shutil
 from pathlib import Path
 from typing import Any
 
@@ -16,12 +17,15 @@ from jolly_clerk.office.desk import checking
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.keeping import erasing
 from jolly_clerk.office.keeping.importing import Imported, import_cases
+from jolly_clerk.office.keeping.packing import package
 from jolly_clerk.office.keeping.verifying import verify
+from jolly_clerk.office.office import Office, Who, open_office
 from jolly_clerk.office.people import accounts
 from jolly_clerk.office.preparing import filing
 from jolly_clerk.office.views.kept import kept_file, kept_view
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Person
+from tests.helpers import new_folder
 from tests.office.test_journey import ROOF, SMALL_PLAN, Cases
 
 KEPT: dict[str, Any] = {
@@ -39,15 +43,15 @@ KEPT: dict[str, Any] = {
 }
 
 
-def line_of(loaded: Loaded, files: Path) -> dict[str, Any]:
-    """A case of ours as a line, as another office of ours would give it."""
+def line_of(loaded: Loaded, number: int = 77) -> dict[str, Any]:
+    """A case of ours as a line, as another office of ours would give it; its files are ``0.pdf``, ``1.pdf`` and so on."""
     case, account = loaded.case, loaded.assessment.account
     named = []
     for n, a in enumerate(loaded.dossier.attachments):
         named.append({"name": a.name, "path": f"{n}.pdf"})
     return {
-        "reference": make_reference("BW", 2026, 77),
-        "kind": "BW",
+        "reference": make_reference(case.kind, 2026, number),
+        "kind": case.kind,
         "title": case.title,
         "state": case.state,
         "filed_at": case.filed_at.isoformat(),
@@ -63,6 +67,23 @@ def line_of(loaded: Loaded, files: Path) -> dict[str, Any]:
         "paid": str(account.paid),
         "open": str(account.open),
     }
+
+
+def package_of_another(office: Office, who: Who, loaded: Loaded) -> Path:
+    """The package of a case that another office has, with the answers and files of ``loaded``, and this one has not."""
+    folder, to = new_folder() / "other", new_folder() / "of-another-office.zip"
+    line = line_of(loaded)
+    shutil.copytree(office.folder, folder)
+    for n, a in enumerate(loaded.dossier.attachments):
+        (folder / f"{n}.pdf").write_bytes(office.vault.get(a.sha256))
+    report = io.StringIO()
+    list(import_cases(folder, io.StringIO(json.dumps(line)), folder, report, 0))
+    assert not report.getvalue(), report.getvalue()
+    other = open_office(folder, now=office.now)
+    with package(other, who, line["reference"]) as packed:
+        shutil.copyfile(packed.path, to)
+    other.close()
+    return to
 
 
 class Importing(Cases):
@@ -118,7 +139,7 @@ class Importing(Cases):
         loaded = load_case(self.office, self.imre, reference)
         for n, a in enumerate(loaded.dossier.attachments):
             (self.files / f"{n}.pdf").write_bytes(self.office.vault.get(a.sha256))
-        line = line_of(loaded, self.files)
+        line = line_of(loaded)
         done, refused = self.take(line)
         self.assertEqual((done.taken, refused), (1, []))
         came = load_case(self.office, self.imre, line["reference"])
@@ -136,7 +157,7 @@ class Importing(Cases):
         loaded = load_case(self.office, self.imre, reference)
         for n, a in enumerate(loaded.dossier.attachments):
             (self.files / f"{n}.pdf").write_bytes(self.office.vault.get(a.sha256))
-        ours = line_of(loaded, self.files)
+        ours = line_of(loaded)
         wrong: list[tuple[Any, str]] = [
             ("{not json", "Invalid JSON"),
             ("[]", "should be an object"),

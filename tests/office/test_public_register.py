@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import json
+from collections import Counter
+from typing import Any
 
+import jsonschema
 from sqlalchemy import select
 
 from jolly_clerk.core.story import Moment
+from jolly_clerk.core.town_map import contains
 from jolly_clerk.office.cases.casework import load_case, moments_of
 from jolly_clerk.office.desk import reviewing
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound
@@ -19,6 +23,48 @@ from jolly_clerk.store.public import PublicLine
 from jolly_clerk.store.tables import Case
 from tests.helpers import demo_folder
 from tests.office.test_journey import Cases
+
+_AT = {"type": "array", "minItems": 2, "maxItems": 3, "items": {"type": "number", "minimum": -180, "maximum": 180}}
+_LINE = {"type": "array", "minItems": 2, "items": _AT}
+_RING = {"type": "array", "minItems": 4, "items": _AT}
+#: a collection of features as RFC 7946 has them, for the shapes that are used here
+GEOJSON: dict[str, Any] = {
+    "type": "object",
+    "required": ["type", "features"],
+    "properties": {
+        "type": {"const": "FeatureCollection"},
+        "features": {
+            "type": "array",
+            "items": {
+                "required": ["type", "geometry", "properties"],
+                "properties": {
+                    "type": {"const": "Feature"},
+                    "properties": {"type": ["object", "null"]},
+                    "geometry": {
+                        "oneOf": [
+                            {"type": "null"},
+                            {
+                                "type": "object",
+                                "properties": {"type": {"const": "Point"}, "coordinates": _AT},
+                                "required": ["type", "coordinates"],
+                            },
+                            {
+                                "type": "object",
+                                "properties": {"type": {"const": "LineString"}, "coordinates": _LINE},
+                                "required": ["type", "coordinates"],
+                            },
+                            {
+                                "type": "object",
+                                "properties": {"type": {"const": "Polygon"}, "coordinates": {"type": "array", "items": _RING}},
+                                "required": ["type", "coordinates"],
+                            },
+                        ]
+                    },
+                },
+            },
+        },
+    },
+}
 
 
 class Register(Cases):
@@ -75,11 +121,25 @@ class Register(Cases):
         rows = register.table(lines)
         self.assertEqual({len(row) for row in rows}, {len(rows[0])})
         told = json.loads(register.geojson(lines))
+        jsonschema.validate(told, GEOJSON)
         self.assertEqual(len(told["features"]), len(lines))
-        at = [f["geometry"]["coordinates"] for f in told["features"] if f["geometry"]]
-        self.assertGreater(len(at), 0)
-        for x, y in at:
-            self.assertTrue(-180 <= x <= 180 and -90 <= y <= 90)
+        drawn = json.loads(self.office.registers.map_of("plots") or b"")
+        plots = {
+            f["properties"]["address"]: f["geometry"]["coordinates"][0] for f in drawn["features"] if "plot" in f["properties"]
+        }
+        at = {f["properties"]["place"]: f["geometry"]["coordinates"] for f in told["features"] if f["geometry"]}
+        self.assertGreater(len(at), 1)
+        for place, (x, y) in at.items():
+            self.assertTrue(contains(plots[place], (x, y)), place)
+
+    def test_the_map_shows_land_streets_and_entries_and_no_plot(self) -> None:
+        told = json.loads(register.on_map(self.office, register.Wanted(kind="BW")))
+        jsonschema.validate(told, GEOJSON)
+        what = Counter(f["properties"]["what"] for f in told["features"])
+        self.assertEqual(set(what), {"land", "street", "entry"})
+        self.assertEqual(what["entry"], sum(line.at is not None for line in self.all(kind="BW")))
+        nothing = json.loads(register.on_map(self.office, register.Wanted("zzqx")))
+        self.assertEqual({f["properties"]["what"] for f in nothing["features"]}, {"land", "street"})
 
     def test_a_lead_strikes_and_corrects(self) -> None:
         line = next(one for one in self.all(kind="BW") if one.says)

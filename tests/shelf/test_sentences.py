@@ -53,6 +53,7 @@ NAMES = {
     "core/rulebook/questions.py": ("fee line",),
     "core/rulebook/types.py": ("list of ", "items of "),
     "core/trying.py": (
+        "agenda \0",
         "lane \0",
         "refund \0",
         "due \0",
@@ -71,7 +72,9 @@ NAMES = {
     "office/settings.py": ("Quillhaven", "Harbour Stairs", "# Settings"),  # the file of settings
     "reading/read.py": ("the quick clerk", "unknown type"),
     "reading/fence.py": ("unknown type",),
-    "office/keeping/importing.py": ("kept as it came", "case \0", "receipt \0"),  # names in the history, ids, counters
+    "office/keeping/importing.py": ("case \0", "receipt \0"),  # ids, counters
+    "office/keeping/kept_row.py": ("kept as it came",),  # a name in the history
+    "store/chain.py": ('"what":"read in"',),  # how an entry of that name is written
     "office/keeping/moving.py": ("select setval",),
     "store/lease.py": ("select",),
     "store/database.py": ("PRAGMA", "READ COMMITTED"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date, time
 from decimal import Decimal
 from typing import Any
 
@@ -9,6 +10,7 @@ from sqlalchemy import select
 
 from jolly_clerk.office.cases import ledger, paying, refunding
 from jolly_clerk.office.desk import feeds, own_views
+from jolly_clerk.office.meetings import planning, tabling
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.preparing import counter, pile
 from jolly_clerk.office.rules.rulebooks import publish
@@ -65,9 +67,26 @@ VIEWS: dict[tuple[str, str], tuple[str, str, dict[str, Any] | None]] = {
     ("post", "/api/views"): ("filed", "", {"name": "Mine", "whose": "mine"}),
     ("delete", "/api/views/{view}"): ("view", "", None),
 }
+ON = {"body": "committee", "on": "2026-11-18", "at": "14:00", "place": "Town hall"}
+MEETINGS: dict[tuple[str, str], tuple[str, str, dict[str, Any] | None]] = {
+    ("get", "/api/meetings"): ("filed", "", None),
+    ("post", "/api/meetings"): ("meeting", "", {**ON, "at": "16:00"}),
+    ("get", "/api/meetings/{meeting}"): ("meeting", "", None),
+    ("put", "/api/meetings/{meeting}/order"): ("meeting on", "", {"references": ["BW-26-00001-B"]}),
+    ("post", "/api/meetings/{meeting}/called-off"): ("meeting", "", {"because": "The hall is flooded."}),
+    ("get", "/api/meetings/{meeting}/agenda"): ("meeting on", "", None),
+    ("get", "/api/meetings/{meeting}/papers"): ("meeting on", "", None),
+    ("get", "/api/cases/{reference}/agendas"): ("meeting", "", None),
+    ("post", "/api/cases/{reference}/agenda"): ("meeting", "", {"meeting": "{meeting}"}),
+    ("post", "/api/cases/{reference}/agenda/off"): ("meeting on", "", {"because": ""}),
+    ("post", "/api/cases/{reference}/minutes"): ("meeting held", "", {"result": "in favour"}),
+}
+PLANS = [("post", "/api/meetings"), ("put", "/api/meetings/{meeting}/order"), ("post", "/api/meetings/{meeting}/called-off")]
 TURN = ("post", "/api/cases/{reference}/turning")
-BOTH = TILL | FEEDS | VIEWS | {TURN: ("turn", "", {"kind": "IP", "grounds": "It is an invention and no building."})}
+BOTH = TILL | FEEDS | VIEWS | MEETINGS | {TURN: ("turn", "", {"kind": "IP", "grounds": "It is an invention and no building."})}
 MAY = dict.fromkeys(TILL, DESK) | dict.fromkeys(FEEDS, KEEPS_LIMITS) | dict.fromkeys(VIEWS, (*KEEPS_LIMITS, "auditor"))
+MOVES = [("post", f"/api/cases/{{reference}}/{move}") for move in ("agenda", "agenda/off", "minutes")]
+MAY |= {route: DESK if route in PLANS else (*KEEPS_LIMITS, "auditor") for route in MEETINGS if route not in MOVES}
 STAGES = {route: stage for route, (stage, _, _) in BOTH.items() if stage != "filed"}
 BODIES = {route: body for route, (_, _, body) in BOTH.items() if body is not None}
 EMPTY = {route for route, (_, empty, _) in BOTH.items() if empty}
@@ -114,6 +133,13 @@ def bring(cases: Cases, stage: str, names: dict[str, str]) -> dict[str, str]:
         pile.add_to_pile(office, imre, draft, "sheet.pdf", ROOF)
         (piece,) = pile.pile_view(office, imre, draft).pieces
         made |= {"draft": draft, "piece": piece.id}
+    if stage.startswith("meeting"):
+        made["meeting"] = planning.plan(office, imre, "committee", date(2026, 11, 17), time(14), "Town hall")
+        if stage != "meeting":
+            silas = Who("silas", "Silas Thorne", "reviewer")
+            tabling.put(office, silas, reference, made["meeting"])
+        if stage == "meeting held":
+            cases.move_to(2026, 11, 17, 15)
     if stage == "turn":
         publish(office, SHIPPED / "IP" / "2026-01-01.yaml")
     if stage == "view":

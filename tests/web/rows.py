@@ -12,9 +12,10 @@ PUBLIC = {
     ("post", "/api/kinds/{kind}/way-in"), ("post", "/api/kinds/{kind}/way-in/letter"), ("get", "/api/permits/{code}"), ("post", "/api/terminal/notices"), ("get", "/api/separator.pdf"), ("get", "/api/editions/{sha256}/form"), ("get", "/api/closed-days/{year}"),
     ("get", "/api/invited-by-link/{secret}"), ("post", "/api/invited-by-link/{secret}/code"), ("post", "/api/invited-by-link/{secret}/session"),
     ("get", "/api/deliver/{secret}"), ("post", "/api/deliver/{secret}/opened"), ("post", "/api/deliver/{secret}"),
-    ("get", "/api/calendar/{secret}.ics"), ("post", "/api/session/claim"), ("get", "/api/register"), ("get", "/api/register/file.{form}"),
+    ("get", "/api/calendar/{secret}.ics"), ("post", "/api/session/claim"), ("get", "/api/register"), ("get", "/api/register/file.{form}"), ("get", "/api/register/map"),
 }  # fmt: skip
 EVERYBODY = {
+    ("get", "/api/tokens"), ("post", "/api/tokens"), ("delete", "/api/tokens/{token}"),
     ("get", "/api/session/contact"), ("put", "/api/session/contact"), ("post", "/api/session/number"), ("post", "/api/session/number/confirmation"),
     ("delete", "/api/session/number"), ("post", "/api/session/code-by-text"),
     ("delete", "/api/session"), ("post", "/api/session/password"), ("get", "/api/session/profile"), ("put", "/api/session/profile"),
@@ -30,6 +31,9 @@ READ_CASE = {
     ("get", "/api/cases/{reference}/payment-slip"),
     ("post", "/api/cases/{reference}/opened"),
     ("get", "/api/issuers"),
+    ("get", "/api/cases/{reference}/permit"),
+    ("get", "/api/cases/{reference}/permit/hours"),
+    ("get", "/api/cases/{reference}/package"),
 }
 #: routes over a case that is kept as it came: a reviewer, to whom nothing of it was handed, finds nothing
 READ_KEPT = {("get", "/api/kept/{reference}"), ("get", "/api/kept/{reference}/files/{sha256}")}
@@ -38,11 +42,15 @@ SHARED = {
     ("post", "/api/cases/{reference}/messages"): ("applicant", "officer", "lead", "reviewer"),
     ("post", "/api/cases/{reference}/more-time"): ("applicant", "officer", "lead"),
     ("post", "/api/cases/{reference}/notes"): ("officer", "lead", "reviewer"),
+    **dict.fromkeys(desk_rows.MOVES[:2], ("reviewer",)),
     ("post", "/api/cases/{reference}/inquiries"): ("officer", "lead", "reviewer"),
     ("post", "/api/cases/{reference}/inquiries/answered"): ("officer", "lead", "reviewer"),
     ("post", "/api/cases/{reference}/withdrawal"): ("applicant",),
     ("post", "/api/cases/{reference}/grant"): ("reviewer",),
     ("post", "/api/cases/{reference}/refusal"): ("reviewer",),
+    ("post", "/api/cases/{reference}/sign-off"): ("reviewer",),
+    ("post", "/api/cases/{reference}/handed-back"): ("reviewer",),
+    ("post", "/api/cases/{reference}/review-questions"): ("reviewer",),
     ("post", "/api/cases/{reference}/fees/settlement"): ("lead",),
     ("post", "/api/cases/{reference}/reopening"): ("lead",),
     ("post", "/api/cases/{reference}/register"): ("lead",),
@@ -53,10 +61,32 @@ SHARED = {
     ("get", "/api/cases/{reference}/bundle"): ("officer", "lead", "reviewer", "auditor"),
     ("get", "/api/cases/{reference}/other-cases"): ("officer", "lead", "reviewer", "auditor"),
     ("get", "/api/cases/{reference}/other-cases/{other}"): ("officer", "lead", "reviewer", "auditor"),
+    ("post", "/api/cases/{reference}/permit/inspections"): ("applicant", "officer", "lead"),
+    ("delete", "/api/cases/{reference}/permit/inspections/{no}"): ("applicant", "officer", "lead"),
+    ("post", "/api/cases/{reference}/permit/inspections/{no}/result"): ("officer", "lead", "reviewer"),
     ("get", "/api/cases/{reference}/due.ics"): ("applicant", "officer", "lead", "reviewer", "auditor"),
 }
 #: who does what of the office's own: who has what and who is away; of erasing the page and the second person's word are an officer's as well
 ERASING = {
+    **dict.fromkeys(
+        [
+            ("get", "/api/rules"), ("get", "/api/rules/calendar"), ("post", "/api/rules/calendar/taking-back"), ("get", "/api/rules/editions/{edition}"), ("get", "/api/rules/editions/{edition}/preview"),
+            ("get", "/api/rules/editions/{edition}/differences"), ("get", "/api/rules/editions/{edition}/translations"), ("get", "/api/rules/editions/{edition}/replay"),
+            ("post", "/api/rules/editions/{edition}/taking-back"), ("delete", "/api/rules/published/{sha256}"),
+        ],
+        ("lead", "rule-keeper"),
+    ),
+    **dict.fromkeys(
+        [
+            ("post", "/api/rules/translated"), ("put", "/api/rules/calendar"), ("delete", "/api/rules/calendar"), ("post", "/api/rules/calendar/asking"), ("post", "/api/rules/editions"), ("put", "/api/rules/editions/{edition}"), ("delete", "/api/rules/editions/{edition}"),
+            ("post", "/api/rules/completions"), ("post", "/api/rules/editions/{edition}/asking"),
+        ],
+        ("rule-keeper",),
+    ),
+    ("post", "/api/rules/editions/{edition}/confirmation"): ("lead",),
+    ("post", "/api/rules/calendar/confirmation"): ("lead",),
+    ("get", "/api/figures"): ("lead", "auditor"),
+    ("get", "/api/figures/{figure}.{form}"): ("lead", "auditor"),
     **desk_rows.MAY,
     ("get", "/api/looks"): ("lead", "auditor"),
     ("get", "/api/load"): ("officer", "lead"), ("get", "/api/colleagues"): ("officer", "lead"), ("post", "/api/load"): ("lead",),
@@ -69,12 +99,17 @@ ERASING = {
     ("post", "/api/erasing/{erasure}/confirmation"): ("officer", "lead"), ("delete", "/api/erasing/{erasure}"): ("officer", "lead"),
 }  # fmt: skip
 LEAD = {
+    ("get", "/api/office"), ("get", "/api/office/outbox/mail"), ("put", "/api/office/settings/{name}"), ("post", "/api/office/outbox/again"),
+    ("post", "/api/office/registers/{name}/look"), ("post", "/api/office/registers/{name}"),
+    ("post", "/api/office/registers/{name}/map/look"), ("post", "/api/office/registers/{name}/map"), ("post", "/api/office/copies"),
+    ("post", "/api/packages/look"), ("post", "/api/packages"),
     ("get", "/api/closures"), ("post", "/api/closures"), ("post", "/api/closures/foreseen"),
     ("get", "/api/money"), ("post", "/api/money/{money}/placing"), ("post", "/api/money/{money}/return"), ("post", "/api/money/refunds"),
     ("get", "/api/people"), ("post", "/api/people"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
 }  # fmt: skip
 ROLES = ("applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper")
 APPLICANT = {
+    ("post", "/api/cases/{reference}/permit/steps/{step}"),
     ("get", "/api/drafts"), ("post", "/api/drafts"), ("get", "/api/my-cases"), ("get", "/api/my-messages"), ("get", "/api/my-cases/more"), ("get", "/api/drafts/{draft}"), ("put", "/api/drafts/{draft}"),
     ("delete", "/api/drafts/{draft}"), ("post", "/api/drafts/{draft}/files"), ("delete", "/api/drafts/{draft}/files/{attachment}"),
     ("get", "/api/drafts/{draft}/files/{attachment}"), ("put", "/api/drafts/{draft}/files/{attachment}"), ("post", "/api/drafts/{draft}/signature"), ("delete", "/api/drafts/{draft}/signature"), ("put", "/api/drafts/{draft}/declarations/{declaration}"),
@@ -106,6 +141,7 @@ APPLICANT = {
     ("post", "/api/drafts/{draft}/remade"), ("delete", "/api/drafts/{draft}/remade/{attachment}"),
 }  # fmt: skip
 OFFICER = {
+    desk_rows.MOVES[2],
     ("post", "/api/cases/{reference}/checking"), ("post", "/api/cases/{reference}/judgements"), ("post", "/api/cases/{reference}/judgements/rest"), ("post", "/api/cases/{reference}/words"),
     ("get", "/api/cases/{reference}/letter"), ("post", "/api/cases/{reference}/letter"), ("post", "/api/cases/{reference}/points/closed"),
     ("post", "/api/cases/{reference}/points/asked-again"), ("post", "/api/cases/{reference}/changes"),
@@ -118,7 +154,7 @@ OFFICER = {
     ("post", "/api/cases/{reference}/owner"), desk_rows.TURN,
     ("post", "/api/cases/{reference}/hand-over"), ("post", "/api/cases/{reference}/money"), ("post", "/api/cases/{reference}/charge-backs"),
 }  # fmt: skip
-SEES_ALL = {("get", "/api/tray"), ("get", "/api/tray/more"), ("get", "/api/search")}
+SEES_ALL = {("get", "/api/tray"), ("get", "/api/tray/file.{form}"), ("get", "/api/tray/more"), ("get", "/api/search")}
 ROWS = APPLICANT | OFFICER | SEES_ALL | READ_CASE | LEAD | set(SHARED) | set(ERASING) | READ_KEPT
 
 
@@ -171,9 +207,23 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("post", "/api/closures/foreseen"): {"day": "2026-11-13", "begins": "10:00", "ends": "16:00"},
     ("post", "/api/money/refunds"): {"refunds": [1], "accounts": {"1": "QH07 0001 2345"}},
     ("post", "/api/cases/{reference}/notes"): {"text": "x"},
+    ("post", "/api/cases/{reference}/sign-off"): {"words": "Mind the flood line."},
+    ("post", "/api/cases/{reference}/handed-back"): {"grounds": "The plan is not of this plot."},
+    ("post", "/api/cases/{reference}/review-questions"): {"words": "Is the wall of brick?"},
     ("put", "/api/drafts/{draft}/files/{attachment}"): {"description": "The sections"},
     ("post", "/api/drafts/{draft}/dockets"): {"slot": "sections", "what": "The sections, drawn by hand"},
     ("post", "/api/cases/{reference}/owner"): {"to": "berta"},
+    ("post", "/api/rules/editions"): {"kind": "ZZ"},
+    ("post", "/api/rules/translated"): {
+        "text": 'translations:\n  pt:\n    "a": "b"\n',
+        "language": "pt",
+        "original": "a",
+        "says": "c",
+    },
+    ("put", "/api/rules/calendar"): {"text": "name: x", "seen": 1},
+    ("put", "/api/rules/editions/{edition}"): {"text": "kind: ZX"},
+    ("post", "/api/rules/completions"): {"text": "", "line": 1, "column": 0},
+    ("post", "/api/cases/{reference}/permit/inspections"): {"visit": "foundation", "begins": "2026-11-18T10:00:00Z"},
     ("post", "/api/cases/{reference}/register"): {"struck": True, "because": "Decision 7: not public."},
     ("post", "/api/cases/{reference}/reopening"): {"grounds": "It was there after all."},
     ("post", "/api/load"): {"officer": "imre", "to": "maud"},
@@ -186,16 +236,23 @@ BODIES: dict[tuple[str, str], dict[str, Any]] = {
     ("put", "/api/session/acting"): {"firm": ""},
     ("post", "/api/erasing"): {"reference": "BW-26-00001-B", "reason": "Its time is over."},
     ("put", "/api/people/{person}/kinds"): {"kinds": ["BW"]},
+    ("put", "/api/office/settings/{name}"): {"value": "+351 291 000 000"},
+    ("post", "/api/office/outbox/again"): {"key": "set-aside"},
     ("post", "/api/people"): {"name": "New One", "mail": "new@office.example", "role": "officer"},
 }
 #: what a route has to be asked with
 QUERIES = {
     **desk_rows.QUERIES,
     "/api/cases/{reference}/step-letter": "?move=accept%20as%20complete",
+    "/api/tray/file.{form}": "?whose=mine",
+    "/api/office/outbox/mail": "?key=set-aside",
     "/api/tray/more": "?group=ready&after=2026-11-05T10:00:00Z%20BW",
     "/api/cases/{reference}/words": "?text=plan",
     "/api/cases/{reference}/bundle": "?file=a1",
     "/api/my-filings": "?words=roof",
+    "/api/figures": "?since=2026-01-01&until=2026-12-31",
+    "/api/figures/{figure}.{form}": "?since=2026-01-01&until=2026-12-31&kind=BW",
+    "/api/cases/{reference}/permit/hours": "?visit=foundation&first=2026-11-18",
     "/api/cases/{reference}/additions": "?adds=crew",
     "/api/invitations": "?of={draft}",
     "/api/issuers": "?of={reference}",
@@ -235,7 +292,23 @@ STAGES = {
     ("post", "/api/erasing"): "past",
     ("post", "/api/cases/{reference}/reopening"): "past",
     ("post", "/api/cases/{reference}/register"): "decided",
+    ("get", "/api/cases/{reference}/permit"): "granted",
+    **{route: "rules" for route in ERASING if "/rules/" in route[1]},
+    ("post", "/api/rules/editions/{edition}/confirmation"): "rules asked",
+    ("post", "/api/rules/editions/{edition}/taking-back"): "rules asked",
+    ("post", "/api/rules/calendar/taking-back"): "rules asked",
+    ("post", "/api/rules/calendar/confirmation"): "rules asked",
+    ("delete", "/api/rules/published/{sha256}"): "rules published",
+    ("get", "/api/cases/{reference}/permit/hours"): "granted",
+    ("post", "/api/cases/{reference}/permit/steps/{step}"): "granted",
+    ("post", "/api/cases/{reference}/permit/inspections"): "granted",
+    ("delete", "/api/cases/{reference}/permit/inspections/{no}"): "booked",
+    ("post", "/api/cases/{reference}/permit/inspections/{no}/result"): "inspected",
     ("delete", "/api/absences/{absence}"): "away",
+    ("post", "/api/office/outbox/again"): "aside",
+    ("get", "/api/office/outbox/mail"): "aside",
+    ("post", "/api/packages/look"): "package",
+    ("post", "/api/packages"): "package",
     ("post", "/api/erasing/{erasure}/confirmation"): "listed",
     ("delete", "/api/erasing/{erasure}"): "listed",
     **dict.fromkeys(
@@ -283,20 +356,31 @@ STAGES = {
     ("post", "/api/cases/{reference}/hand-over"): "complete",
     ("post", "/api/cases/{reference}/grant"): "review",
     ("post", "/api/cases/{reference}/refusal"): "review",
+    ("post", "/api/cases/{reference}/sign-off"): "beside",
+    ("post", "/api/cases/{reference}/handed-back"): "review",
+    ("post", "/api/cases/{reference}/review-questions"): "review",
 }  # fmt: skip
 #: what a success answers, where it is not 200
 CREATED = {
+    "/api/meetings",
+    "/api/tokens",
+    "/api/packages",
+    "/api/rules/editions",
+    "/api/cases/{reference}/permit/steps/{step}",
     "/api/drafts", "/api/drafts/like/{name}", "/api/drafts/{draft}/files", "/api/drafts/{draft}/filing", "/api/drafts/{draft}/answers", "/api/cases/{reference}/answering",
     "/api/firms", "/api/firms/{firm}/members", "/api/uploads", "/api/basket", "/api/cases/{reference}/later", "/api/cases/{reference}/additions", "/api/drafts/{draft}/addition", "/api/cases/{reference}/payments", "/api/cases/{reference}/taking-back", "/api/cases/{reference}/messages", "/api/people",
 }  # fmt: skip
 EMPTY = {
+    ("post", "/api/office/copies"),
     *desk_rows.EMPTY,
-    ("put", "/api/session/acting"),
+    ("delete", "/api/tokens/{token}"),
+    ("put", "/api/session/acting"), ("put", "/api/office/settings/{name}"), ("post", "/api/office/outbox/again"),
     ("post", "/api/cases/{reference}/talk"), ("delete", "/api/offered-drafts/{draft}"), ("delete", "/api/invitations/{invitation}"),
     ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
     ("post", "/api/mandates/{mandate}/acceptance"), ("delete", "/api/mandates/{mandate}"),
     ("post", "/api/money/{money}/placing"), ("post", "/api/money/{money}/return"),
     ("patch", "/api/uploads/{upload}"), ("delete", "/api/uploads/{upload}"), ("delete", "/api/drafts/{draft}/pile/{piece}"),
     ("post", "/api/drafts/{draft}/pile/{piece}/cut"), ("post", "/api/drafts/{draft}/pile/{piece}/joined"),
+    ("delete", "/api/rules/editions/{edition}"), ("delete", "/api/rules/published/{sha256}"),
     ("post", "/api/erasing"), ("post", "/api/erasing/{erasure}/confirmation"), ("delete", "/api/erasing/{erasure}"), ("delete", "/api/drafts/{draft}"), ("post", "/api/drafts/{draft}/undo"), ("delete", "/api/people/{person}"), ("put", "/api/people/{person}/kinds"),
 }  # fmt: skip

@@ -6,6 +6,7 @@ import functools
 import io
 import json
 import shutil
+from datetime import datetime
 from decimal import Decimal
 from pathlib import Path
 
@@ -14,6 +15,7 @@ from sqlalchemy import select, update
 
 from jolly_clerk.demo.lay import REGISTERS
 from jolly_clerk.office.cases import endings, ledger, paying, refunding
+from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.leaving import before_it_leaves
 from jolly_clerk.office.desk import checking, handwork, inquiring, reviewing
 from jolly_clerk.office.keeping import erasing
@@ -21,6 +23,8 @@ from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.people import absences, firms
 from jolly_clerk.office.people.directory import add_person, person
+from jolly_clerk.office.permits import inspecting
+from jolly_clerk.office.post.mailing import put_out_mail
 from jolly_clerk.office.preparing import (
     adding,
     answering,
@@ -41,14 +45,16 @@ from jolly_clerk.office.preparing import (
     undoing,
     uploading,
 )
+from jolly_clerk.office.rules import calendars, writing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.kept import kept_view
+from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.store.beside import PileItem
 from jolly_clerk.store.database import write_session
-from jolly_clerk.store.tables import Case, Person
-from tests.helpers import EDITION, answers, for_all_processes, locked
+from jolly_clerk.store.tables import Case, Outgoing, Person
+from tests.helpers import EDITION, LISBON, answers, for_all_processes, locked
 from tests.office.test_adding import PHOTOS
-from tests.office.test_importing import KEPT
+from tests.office.test_importing import KEPT, package_of_another
 from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
 from tests.office.test_sheets import scanned
 from tests.web import desk_rows
@@ -79,7 +85,28 @@ parts:
       - {id: name, ask: Name, type: person, article: "12"}
 """
 
+INSPECTED = """
+after_grant: {begin: {within: 24 months, article: "43"}, finish: {within: 60 months, article: "43"}}
+inspections:
+  visits: [{id: foundation, title: Foundation, says: The ground beneath.}]
+  at: ["08:00", "10:00"]
+  lasts: 2 hours
+  again: 20 working days
+  article: "45"
+"""
+#: the package of another office, in the folder of this one
+PACKAGE = "of-another-office.zip"
+#: what lies before a reviewer, or lay there
+AFTER = ("meeting", "meeting on", "meeting held", "review", "beside", "decided", "granted", "booked", "inspected")
 BY_POST = 'printed: {when: case.today == case.today, received: 3 working days, article: "41(3)"}'
+COMMITTEE = """
+pathways:
+  - id: plain
+    title: Before the committee
+    says: The committee looks at it.
+    meeting: {body: committee, title: Works committee, article: "42(3)"}
+    article: "42(2)"
+"""
 
 
 class Stages(Cases):
@@ -93,7 +120,7 @@ class Stages(Cases):
         text = text.replace("\ncurrency:", "\nkeep: 1 day\ncurrency:", 1)
         text = text.replace("\nclock:\n", '\nclock:\n  other_body: {within: 20 days, article: "43"}\n', 1)
         text = text.replace("\nparts:\n", CREW, 1)
-        text = text.replace("\nreasons:\n", '\npublic_register: {enters: decided, article: "47"}\nreasons:\n', 1)
+        text = text.replace("\nreasons:\n", f'\npublic_register: {{enters: decided, article: "47"}}\n{INSPECTED}reasons:\n', 1)
         text = text.replace(
             "files: 1 to 5, size: 20 MB}",
             "files: 1 to 5, size: 20 MB}\n    by_post: yes\n    form: [{id: what, ask: What is it?, from: works.what}]",
@@ -102,11 +129,14 @@ class Stages(Cases):
         text = text.replace("\ndocuments:\n", f"\ndocuments:\n{PHOTOS}", 1)
         if stage == "posted":  # every letter goes by post
             text = text.replace("  answers: {within: 30 days,", f"  answers: {{within: 30 days, {BY_POST},", 1)
+        if stage.startswith("meeting"):
+            text += COMMITTEE
         file.write_text(text.replace("\nsignature:", f"{REGISTER}{DECLARATION}\nsignature:", 1), "utf-8")
         (self.folder / "registers").mkdir(exist_ok=True)
         (self.folder / "registers" / "plots.csv").write_text("plot,owner\nQ-114/2,Odalys Renn\n", "utf-8")
         shutil.copy(REGISTERS / "plots.geojson", self.folder / "registers")
         publish(self.office, file)
+        publish(self.office, SHIPPED / "BX" / "2026-11-01.yaml")
         for id_, name, role in (("silas", "Silas Thorne", "reviewer"), ("petra", "Petra Lune", "rule-keeper")):
             add_person(self.office, id_, name, role)  # type: ignore[arg-type]
         berta = add_person(self.office, "berta", "Berta Quill", "lead")
@@ -121,7 +151,11 @@ class Stages(Cases):
             "money": "none",
             "part": "crew",
             "kind": "csv",
+            "step": "BX",
+            "figure": "open",
+            "form": "csv",
             "slot": "sections",
+            **(self._rules(stage) if stage.startswith("rules") else {}),
         }
         draft, to_file = self.draft(plan=SMALL_PLAN), self.draft(plan=SMALL_PLAN)
         posted = [
@@ -140,6 +174,13 @@ class Stages(Cases):
         else:
             self.pay(reference)
             self.further(stage, names)
+        if stage == "package":
+            packed = package_of_another(self.office, self.maud, load_case(self.office, self.maud, reference))
+            shutil.copyfile(packed, self.folder / PACKAGE)
+        if stage == "aside":
+            with write_session(self.office.engine) as session:
+                put_out_mail(session, "set-aside", "odalys@post.quillhaven.example", "A letter", "Here it is.", self.office.now())
+                session.get_one(Outgoing, "set-aside").trouble = "the mail server refuses it for good"
         if stage in ("past", "listed"):
             endings.do_not_accept(self.office, self.imre, reference, "It cannot be.")
             self.move_to(2026, 11, 9)
@@ -268,7 +309,7 @@ class Stages(Cases):
             "turn",
         ):
             return
-        if stage.startswith("till"):
+        if stage.startswith(("till", "rules")):
             return
         checking.begin_checking(self.office, imre, reference)
         if stage == "fee set":
@@ -277,14 +318,20 @@ class Stages(Cases):
             inquiring.ask_body(self.office, imre, reference, "Harbour Board", "May a boat lie there?")
         if stage in ("checking", "fee set", "past", "listed", "inquired"):
             return
-        if stage in ("ready", "complete", "review", "decided"):
+        if stage in ("ready", "complete", *AFTER):
             self.judge_all(reference)
             if stage != "ready":
                 checking.accept(self.office, imre, reference)
-            if stage in ("review", "decided"):
-                reviewing.hand_over(self.office, imre, reference, "silas")
+            if stage in AFTER:
+                if stage == "beside":
+                    add_person(self.office, "rowan", "Rowan Sedge", "reviewer")
+                    reviewing.hand_over(self.office, imre, reference, "rowan", beside=["silas"])
+                else:
+                    reviewing.hand_over(self.office, imre, reference, "silas")
             if stage == "decided":
                 reviewing.refuse(self.office, person(self.office, "silas"), reference, "It cannot be allowed here.")
+            if stage in ("granted", "booked", "inspected"):
+                self._issued(stage, reference)
             return
         checking.judge(self.office, self.maud, reference, "documents.sections", "met")
         checking.judge(self.office, imre, reference, "documents.site_plan", "wanting")
@@ -306,6 +353,32 @@ class Stages(Cases):
         if stage == "answered":
             answering.send_answers(self.office, self.odalys, draft)
             names["draft"] = self.draft(plan=PLAN)
+
+    def _rules(self, stage: str) -> dict[str, str]:
+        """An edition that is being written, laid before a lead, or published."""
+        keeper = add_person(self.office, "kees", "Kees Lune", "rule-keeper")
+        written = writing.begin(self.office, keeper, "", "ZX")
+        told = calendars.calendar_page(self.office, keeper)
+        calendars.keep_calendar(self.office, keeper, told.text.replace("version: 2026-01", "version: 2026-02"), 0)
+        if stage == "rules":
+            return {"written": written}
+        calendars.ask_for_calendar(self.office, keeper)
+        writing.ask_for_confirmation(self.office, keeper, written)
+        if stage == "rules asked":
+            return {"written": written}
+        lena = add_person(self.office, "lena", "Lena Quill", "lead")
+        return {"written": written, "published": writing.confirm(self.office, lena, written)}
+
+    def _issued(self, stage: str, reference: str) -> None:
+        """Granted and issued; with an inspection booked, or one whose hour has come."""
+        reviewing.grant(self.office, person(self.office, "silas"), reference)
+        if load_case(self.office, self.imre, reference).assessment.account.open:
+            self.pay(reference)
+        if stage != "granted":
+            begins = datetime(2026, 11, 18, 10, tzinfo=LISBON)
+            inspecting.book(self.office, self.odalys, reference, "foundation", begins)
+        if stage == "inspected":
+            self.move_to(2026, 11, 18, 11)
 
 
 @functools.cache

@@ -6,8 +6,10 @@ Each row expects one status and nothing else: a success where it is allowed, at 
 from __future__ import annotations
 
 import base64
+import hashlib
 import shutil
 from typing import Any
+from unittest.mock import patch
 
 from fastapi.testclient import TestClient
 
@@ -37,7 +39,7 @@ from tests.web.rows import (
     SHARED,
     STAGES,
 )
-from tests.web.stages import at_stage
+from tests.web.stages import AFTER, PACKAGE, at_stage
 
 
 class Table(Cases):
@@ -48,6 +50,9 @@ class Table(Cases):
     def setUp(self) -> None:
         super().setUp()
         self.app = create_app(self.office)
+        at_once = patch("jolly_clerk.office.running.copies._in_background", lambda work: work())
+        at_once.start()
+        self.addCleanup(at_once.stop)
 
     def begin(self, stage: str) -> None:
         """Serve an office at a stage."""
@@ -55,7 +60,7 @@ class Table(Cases):
         from tests.helpers import SHARED_READERS
 
         kept, self.names = at_stage(stage)
-        self.move_to(2026, 11, 9 if stage in ("past", "listed") else 5, 10)
+        self.move_to(2026, 11, {"past": 9, "listed": 9, "inspected": 18, "meeting held": 18}.get(stage, 5), 10)
         folder = new_folder() / "office"
         shutil.copytree(kept, folder)
         self.office.engine.dispose()
@@ -83,6 +88,10 @@ class Table(Cases):
             kept = {"feed": self.names.get(f"feed_{self.role}", "none")}
         if "{view}" in path:
             kept = {"view": self.names.get(f"view_{self.role}", "none")}
+        if "/api/rules" in path:
+            kept = {"edition": self.names.get("written", "none"), "sha256": self.names.get("published", "0" * 64)}
+        if "/api/office/settings" in path:
+            kept = {"name": "telephone"}
         if "{other}" in path:
             kept = {"other": self.names["reference"]}
         address = path.format(**self.names | kept)
@@ -91,6 +100,12 @@ class Table(Cases):
         if path == "/api/counter/photographs":
             taken = photograph(f"{DOCKET_MARK} {self.names['docket_of_case']}")
             return client.post(path, files={"file": ("docket.jpg", taken, "image/jpeg")})
+        if path.startswith("/api/packages"):
+            return client.post(path, files={"file": ("p.zip", (self.office.folder / PACKAGE).read_bytes(), "application/zip")})
+        if path.startswith("/api/office/registers"):
+            plots = (self.office.folder / "registers" / f"plots.{'geojson' if '/map' in path else 'csv'}").read_bytes()
+            sha256 = hashlib.sha256(plots).hexdigest()
+            return client.post(address, data={"sha256": sha256}, files={"file": ("p", plots, "text/plain")})
         if path == "/api/till/statements":
             return client.post(path, files={"file": ("s.csv", b"Date;Amount;Text\n2026-11-05;5.00;x\n", "text/csv")})
         if path.endswith("/split"):
@@ -127,7 +142,11 @@ class Table(Cases):
             headers = {"Tus-Resumable": "1.0.0", "Upload-Length": "9", "Upload-Offset": "0", "Upload-Metadata": told}
             headers["Content-Type"] = "application/offset+octet-stream"
             return client.request(method, address, content=b"x" if method == "patch" else None, headers=headers)
+        if path.endswith("/result"):
+            return client.post(address, data={"passed": "true", "words": ""})
         body = BODIES.get((method, path), {})
+        if path.endswith("/agenda"):
+            body = {"meeting": self.names["meeting"]}
         return client.request(method, address, json=body if method in ("post", "put") else None)
 
     def test_the_rows(self) -> None:
@@ -187,7 +206,7 @@ class Table(Cases):
             named = any(name in path for name in places) or path == "/api/uploads"
             named = named and route != ("get", "/api/basket")  # a list of one's own
             return success if own or not named else 404
-        if role == "reviewer" and "{reference}" in path and self.stage(route) not in ("review", "decided"):
+        if role == "reviewer" and "{reference}" in path and self.stage(route) not in AFTER:
             return 404
         if role == "rule-keeper" or (role == "applicant" and not own):
             return 404  # a case that one may not see is not there

@@ -16,6 +16,7 @@ ALLOWS = {"fill": "prepare", "attach": "prepare", "sign": "file", "answer": "fil
 #: what an agent does and an invited person never
 LATER = "/api/cases/{reference}/later", "/api/cases/{reference}/additions", "/api/drafts/{draft}/addition"
 MORE = dict.fromkeys([("post", path) for path in ("/api/drafts/{draft}/filing", *LATER)], "file")
+MORE |= {("post", "/api/cases/{reference}/permit/steps/{step}"): "prepare"}
 NEEDS = {route: ALLOWS.get(right, right) for route, right in invited.NEEDS.items()} | MORE
 
 

@@ -129,14 +129,18 @@ export function MyCase() {
             </Link>
           </p>
         )}
-        {permit && (
+        {view.permit_on && (
           <p>
-            <a
-              href={`/api/cases/${reference}/papers/${permit.no}`}
-              target="_blank"
-              rel="noreferrer"
-              className="jc-button"
-            >
+            <Link to={`/permits/${view.permit_on}`} className="jc-button">
+              {permitIsOf(view)
+                ? say("The {{grants}}: how it stands, and what you can do with it", { grants: view.form.grants })
+                : say("What this is filed on: {{reference}}", { reference: view.permit_on })}
+            </Link>
+          </p>
+        )}
+        {permit && (
+          <p className="my-case-permit">
+            <a href={`/api/cases/${reference}/papers/${permit.no}`} target="_blank" rel="noreferrer">
               {say("The {{grants}} (PDF)", { grants: view.form.grants })}
             </a>
           </p>
@@ -157,7 +161,7 @@ export function MyCase() {
         )}
         {view.assessment.permit && (
           <p className="my-case-days">
-            <b>{capital(view.assessment.permit.state)}</b>
+            <b>{capital(view.assessment.permit.says)}</b>
             {view.assessment.permit.days.map((d) => (
               <span key={d.what}>
                 {d.title} {day(d.day)} <small>{say("art. {{article}}", { article: d.article })}</small>
@@ -217,6 +221,10 @@ export function MyCase() {
         {view.own && (
           <p>
             <Link to={`/cases/${reference}/others`}>{say("Others at work")}</Link>
+            <br />
+            <a href={`/api/cases/${reference}/package`} download>
+              {say("Take the whole case along (ZIP)")}
+            </a>
           </p>
         )}
         <CaseMoves view={view} lane={lane} />
@@ -224,6 +232,9 @@ export function MyCase() {
     </div>
   );
 }
+
+/** What has a page is what was granted in this case, not what it is filed on. */
+const permitIsOf = (view: CaseView) => view.permit_on === view.reference;
 
 /** Documents that others send to the case. */
 function Issuers({ view }: { view: CaseView }) {

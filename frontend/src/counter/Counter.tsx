@@ -137,7 +137,13 @@ function NewRecording({ onBegun }: { onBegun: (draft: string) => void }) {
       </fieldset>
       <label>
         {say("On which day did it reach the office?")}
-        <input type="date" max={today} value={reached} onChange={(e) => setReached(e.target.value)} />
+        <input
+          className="jc-field"
+          type="date"
+          max={today}
+          value={reached}
+          onChange={(e) => setReached(e.target.value)}
+        />
       </label>
       <WhoApplies value={who} onChange={setWho} />
       <ProblemNote error={begin.error} />
@@ -161,7 +167,7 @@ export function KindChoice({
   return (
     <label>
       {say("What is applied for?")}
-      <select value={value} onChange={(e) => onChange(e.target.value)}>
+      <select className="jc-field" value={value} onChange={(e) => onChange(e.target.value)}>
         <option value="">{say("Choose…")}</option>
         {kinds.map((k) => (
           <option key={k.kind} value={k.kind}>

@@ -66,7 +66,7 @@ export function Things() {
         <label>
           {say("Scan or type the number of its docket")}
           <input
-            className="mono"
+            className="jc-field mono"
             value={docket}
             maxLength={40}
             placeholder="D-26-00017-K"
@@ -114,11 +114,22 @@ export function Things() {
           </p>
           <label>
             {say("Where does it lie?")}
-            <input ref={where} value={place} maxLength={80} onChange={(e) => setPlace(e.target.value)} />
+            <input
+              className="jc-field"
+              ref={where}
+              value={place}
+              maxLength={80}
+              onChange={(e) => setPlace(e.target.value)}
+            />
           </label>
           <label>
             {say("In which condition, if there is something to say")}
-            <input value={condition} maxLength={200} onChange={(e) => setCondition(e.target.value)} />
+            <input
+              className="jc-field"
+              value={condition}
+              maxLength={200}
+              onChange={(e) => setCondition(e.target.value)}
+            />
           </label>
           <ProblemNote error={take.error} />
           <button type="submit" className="jc-button" disabled={place.trim().length < 2 || take.isPending}>

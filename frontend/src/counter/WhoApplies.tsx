@@ -29,6 +29,7 @@ export function WhoApplies({ value, onChange }: { value: Applying; onChange: (va
       <label>
         {say("Who applies?")}
         <input
+          className="jc-field"
           data-autofocus
           value={value.name}
           maxLength={120}
@@ -59,6 +60,7 @@ export function WhoApplies({ value, onChange }: { value: Applying; onChange: (va
       <label>
         {say("Postal address, if there is no account")}
         <input
+          className="jc-field"
           value={value.address}
           maxLength={300}
           onChange={(e) => onChange({ ...value, address: e.target.value })}
@@ -67,6 +69,7 @@ export function WhoApplies({ value, onChange }: { value: Applying; onChange: (va
       <label>
         {say("Telephone, if known")}
         <input
+          className="jc-field"
           value={value.telephone}
           maxLength={40}
           onChange={(e) => onChange({ ...value, telephone: e.target.value })}

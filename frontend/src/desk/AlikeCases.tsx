@@ -41,6 +41,7 @@ export function AlikeCases({ reference }: { reference: string }) {
   const [beside, setBeside] = useState("");
   const told = useAlike(reference);
   const cases = told.data?.cases ?? [];
+  const more = told.data?.more ?? 0;
   if (cases.length === 0) return null;
   return (
     <section className="alike-cases" aria-label={say("Other cases")}>
@@ -74,6 +75,13 @@ export function AlikeCases({ reference }: { reference: string }) {
           </details>
         );
       })}
+      {more > 0 && (
+        <p className="second">
+          {more === 1
+            ? say("One more case is alike, and less so.")
+            : say("{{count}} more cases are alike, and less so.", { count: more })}
+        </p>
+      )}
       <SideBySide reference={reference} other={beside} onClose={() => setBeside("")} />
     </section>
   );

@@ -32,11 +32,32 @@ export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; r
     return (
       <footer className="desk-foot">
         <p>
-          <b>{a.next_officer}</b> {view.reviewer && say("Reviewer: {{reviewer}}. ", { reviewer: view.reviewer })}
+          <b>
+            {view.beside.some((one) => one.mine && !one.signed)
+              ? say("Sign off, ask, or hand it back")
+              : a.next_officer}
+          </b>{" "}
+          {view.reviewer && say("Reviewer: {{reviewer}}. ", { reviewer: view.reviewer })}
           {a.clock?.said}
+          {view.beside.map((one) => (
+            <span key={one.name} className={one.signed ? "desk-signed moss" : "desk-signed ochre"}>
+              {one.signed
+                ? one.words
+                  ? say("{{name}} signed off: {{words}}", { name: one.name, words: one.words })
+                  : say("{{name}} signed off", { name: one.name })
+                : say("{{name}} has not signed off yet", { name: one.name })}
+            </span>
+          ))}
         </p>
         <span className="desk-foot-keys">
           <More desk={desk} view={view} role={role} />
+          {view.permit_on && (
+            <Link to={`/permits/${view.permit_on}`} className="jc-button">
+              {view.permit_on === view.reference
+                ? say("The {{grants}}", { grants: view.form.grants })
+                : say("What this is filed on: {{reference}}", { reference: view.permit_on })}
+            </Link>
+          )}
           {view.reviewers.length > 0 && <HandOver desk={desk} view={view} />}
           <NextCase reference={view.reference} />
           <Link to="/tray" className="jc-button plain">
@@ -112,10 +133,18 @@ export function DeskFoot({ desk, view, role }: { desk: OnDesk; view: CaseView; r
 
 function HandOver({ desk, view }: { desk: OnDesk; view: CaseView }) {
   const [to, setTo] = useState(view.reviewers[0]?.id ?? "");
+  const [beside, setBeside] = useState<string[]>([]);
+  const others = view.reviewers.filter((r) => r.id !== to);
   const [asked, { open: askFirst, close: stay }] = useDisclosure(false);
   const hand = () =>
     desk.move((seen) =>
-      ask(api.POST("/api/cases/{reference}/hand-over", { params: path(view.reference), headers: seen, body: { to } })),
+      ask(
+        api.POST("/api/cases/{reference}/hand-over", {
+          params: path(view.reference),
+          headers: seen,
+          body: { to, beside: beside.filter((id) => id !== to) },
+        }),
+      ),
     );
   return (
     <>
@@ -134,7 +163,7 @@ function HandOver({ desk, view }: { desk: OnDesk; view: CaseView }) {
         onClose={stay}
       >
         <label className="desk-hand">
-          {say("To which reviewer")}{" "}
+          {say("Who decides")}{" "}
           <select value={to} onChange={(e) => setTo(e.target.value)}>
             {view.reviewers.map((r) => (
               <option key={r.id} value={r.id}>
@@ -143,6 +172,21 @@ function HandOver({ desk, view }: { desk: OnDesk; view: CaseView }) {
             ))}
           </select>
         </label>
+        {others.length > 0 && (
+          <fieldset className="desk-beside">
+            <legend>{say("Who signs off before")}</legend>
+            {others.map((r) => (
+              <label key={r.id}>
+                <input
+                  type="checkbox"
+                  checked={beside.includes(r.id)}
+                  onChange={(e) => setBeside(e.target.checked ? [...beside, r.id] : beside.filter((id) => id !== r.id))}
+                />{" "}
+                {r.name}
+              </label>
+            ))}
+          </fieldset>
+        )}
       </StepFirst>
     </>
   );

@@ -16,7 +16,11 @@ export function More({ desk, view, role }: { desk: OnDesk; view: CaseView; role:
   const [step, setStep] = useState<Step | null>(null);
   const own = view.assessment.moves.filter((m) => m.role === role);
   const may = (move: string) =>
-    move === "undo" ? view.may_undo : (own.find((m) => m.move === move)?.allowed ?? false);
+    move === "undo"
+      ? view.may_undo
+      : move === "sign off"
+        ? view.beside.some((one) => one.mine && !one.signed)
+        : (own.find((m) => m.move === move)?.allowed ?? false);
   const there = STEPS.filter((s) => may(s.by ?? s.move));
   const button = useRef<HTMLButtonElement>(null);
   useHotkey("o", () => setOpen((now) => !now), own.length > 0 && !step, open);
@@ -63,6 +67,11 @@ export function More({ desk, view, role }: { desk: OnDesk; view: CaseView; role:
           ) : (
             <Palette steps={there} onStep={setStep} onClose={close}>
               <WhyNot moves={own} />
+              <p>
+                <a href={`/api/cases/${view.reference}/package`} download>
+                  {say("The whole case as a package (ZIP)")}
+                </a>
+              </p>
             </Palette>
           )}
         </section>

@@ -53,7 +53,12 @@ export function Papers({
       <Words view={view} onShow={onShow} />
       <p className="papers-chosen">
         {chosen.length === 0 ? (
-          <span className="second">{say("Tick papers to compare two of them or to bind some into one PDF.")}</span>
+          <span className="second">
+            {say("Tick papers to compare two of them or to bind some into one PDF.")}{" "}
+            <a href={`/api/cases/${view.reference}/package`} download>
+              {say("The whole case as a package (ZIP)")}
+            </a>
+          </span>
         ) : (
           <>
             <b>{say("{{papers}} ticked", { papers: things(chosen.length, "paper") })}</b>

@@ -1,6 +1,7 @@
 // One of the other steps: its few words, and what they are sent to.
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import type { Seen } from "../api/views";
 import { inParts } from "../shared/Debts";
@@ -12,6 +13,7 @@ import { type PointAnew, PointsAnew, pointsOf } from "./PointsAnew";
 import { stepLetter } from "./StepFirst";
 import type { Step } from "./steps";
 import { type CaseView, type OnDesk, path } from "./useCase";
+import { OFF, WhichAgenda } from "./WhichAgenda";
 import { WhichAnswer } from "./WhichAnswer";
 
 export function StepForm({
@@ -28,6 +30,7 @@ export function StepForm({
   onLeave: () => void;
 }) {
   const opened = useOpened<HTMLFormElement>();
+  const navigate = useNavigate();
   const [title, setTitle] = useState("");
   const [answer, setAnswer] = useState<"words" | "file" | "answer">("words");
   const [place, setPlace] = useState("");
@@ -40,6 +43,7 @@ export function StepForm({
   const [body, setBody] = useState(view.bodies[0]?.no ?? 1);
   const [officer, setOfficer] = useState(view.officer_id);
   const [kind, setKind] = useState("");
+  const [agenda, setAgenda] = useState("");
   const kinds = useQuery({
     queryKey: ["kinds"],
     queryFn: () => ask(api.GET("/api/kinds")),
@@ -63,6 +67,18 @@ export function StepForm({
     switch (step.move) {
       case "grant":
         return ask(api.POST("/api/cases/{reference}/grant", grounds));
+      case "sign off":
+        return ask(api.POST("/api/cases/{reference}/sign-off", { params, headers: seen, body: { words: text } }));
+      case "put on an agenda":
+        return agenda === OFF
+          ? ask(api.POST("/api/cases/{reference}/agenda/off", { params, headers: seen, body: { because: "" } }))
+          : ask(api.POST("/api/cases/{reference}/agenda", { params, headers: seen, body: { meeting: agenda } }));
+      case "ask the applicant":
+        return ask(
+          api.POST("/api/cases/{reference}/review-questions", { params, headers: seen, body: { words: text } }),
+        );
+      case "hand back":
+        return ask(api.POST("/api/cases/{reference}/handed-back", grounds));
       case "refuse":
         return ask(api.POST("/api/cases/{reference}/refusal", grounds));
       case "do not accept":
@@ -144,6 +160,7 @@ export function StepForm({
     (!step.fields.includes("title") || title.trim().length >= (step.fields.includes("place") ? 1 : 3)) &&
     (!step.fields.includes("place") || place !== "") &&
     (!step.fields.includes("kind") || kind !== "") &&
+    (!step.fields.includes("agenda") || agenda !== "") &&
     (!step.fields.includes("officer") || officer !== view.officer_id) &&
     (!step.fields.includes("amount") || (Number(sum) > 0 && mark.trim().length >= 3));
   return (
@@ -154,7 +171,9 @@ export function StepForm({
       aria-label={step.label}
       onSubmit={async (e) => {
         e.preventDefault();
-        if (await desk.move(done)) onDone();
+        if (!(await desk.move(done))) return;
+        onDone();
+        if (step.move === "hand back") navigate("/tray"); // whoever handed it back does not see it any more
       }}
     >
       <h2>{step.label}</h2>
@@ -300,6 +319,9 @@ export function StepForm({
             ))}
           </select>
         </>
+      )}
+      {step.fields.includes("agenda") && (
+        <WhichAgenda reference={view.reference} chosen={agenda} onChoose={setAgenda} />
       )}
       {step.fields.includes("points") && <PointsAnew points={anew} onChange={setAnew} />}
       {step.fields.includes("text") && (

@@ -20,6 +20,7 @@ export type Step = {
     | "body"
     | "officer"
     | "kind"
+    | "agenda"
   )[];
   title?: string;
   ask?: string;
@@ -46,6 +47,38 @@ export const STEPS: Step[] = [
     ask: say("On which grounds?"),
     offers: "refused",
     plain: true,
+  },
+  {
+    move: "sign off",
+    label: say("Sign off"),
+    says: say("You have nothing against a decision. Whoever leads the review reads your words."),
+    fields: ["text"],
+    ask: say("What is to be minded, if anything?"),
+    least: 0,
+    plain: true,
+  },
+  {
+    move: "put on an agenda",
+    label: say("Put it on an agenda"),
+    says: say(
+      "The meeting looks at it; then you decide as it is minuted. It can go over to another agenda, or off it.",
+    ),
+    fields: ["agenda"],
+    plain: true,
+  },
+  {
+    move: "ask the applicant",
+    label: say("Ask the applicant"),
+    says: say("A letter of the case; the answer comes as a message. No clock stands still for it."),
+    fields: ["text"],
+    ask: say("What do you want to know?"),
+  },
+  {
+    move: "hand back",
+    label: say("Hand it back"),
+    says: say("The officers have it again, complete and with no reviewer; what was signed off counts no more."),
+    fields: ["text"],
+    ask: say("Why?"),
   },
   {
     move: "add a requirement",

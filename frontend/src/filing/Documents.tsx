@@ -90,7 +90,7 @@ export function Documents({ work, id }: { work: Work; id: string }) {
 export function SlotBox({ work, id, slot, bare }: { work: Work; id: string; slot: SlotForm; bare?: boolean }) {
   const view = work.view;
   const person = useSession().data?.person?.id ?? "";
-  const send = (list: FileList) => sendFiles(person, id, slot.slot, [...list]);
+  const send = (list: File[]) => sendFiles(person, id, slot.slot, list);
   const { over, zone } = useDrop(send);
   if (!view) return null;
   const ref = `documents.${slot.slot}`;

@@ -46,7 +46,7 @@ export function DropAll({ id, work }: { id: string; work: Work }) {
   const pile = usePile(id);
   const waiting = pile.data?.pieces.length ?? 0;
   const open = work.view?.assessment.left.filter((l) => l.place?.ref.startsWith("documents.")).length ?? 0;
-  const send = (list: FileList) => sendFiles(person, id, PILE, [...list]);
+  const send = (list: File[]) => sendFiles(person, id, PILE, list);
   const { over, zone } = useDrop(send);
   return (
     <section aria-label={say("All papers at once")} className={`pile-box pile-drop${over ? " over" : ""}`} {...zone}>

@@ -338,7 +338,7 @@ const Beside = memo(function Beside({
             : say("Reckoned for a filing on {{day}}, today.", { day: day(view.assessment.filing_day) })}
         </p>
       )}
-      <h2>{say("What to bring")}</h2>
+      {view.assessment.requirements.some((r) => r.kind === "document") && <h2>{say("What to bring")}</h2>}
       <Bring view={view} base={base} />
     </aside>
   );

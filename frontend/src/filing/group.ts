@@ -15,7 +15,7 @@ export type Group = {
   /** Adds what was named in earlier filings, by its keys. */
   pick: (part: string, keys: string[]) => Promise<unknown>;
   read: (file: File) => Promise<string[][]>;
-  papers: (files: FileList) => void;
+  papers: (files: File[]) => void;
 };
 
 export const Grouping = createContext<Group | null>(null);

@@ -1,7 +1,7 @@
 // A place onto which files can be dropped: whether something is held over it, and what it listens to.
 import { type DragEvent, useState } from "react";
 
-export function useDrop(onFiles: (files: FileList) => void) {
+export function useDrop(onFiles: (files: File[]) => void) {
   const [over, setOver] = useState(false);
   return {
     over,
@@ -14,7 +14,7 @@ export function useDrop(onFiles: (files: FileList) => void) {
       onDrop: (e: DragEvent) => {
         e.preventDefault();
         setOver(false);
-        onFiles(e.dataTransfer.files);
+        onFiles([...e.dataTransfer.files]);
       },
     },
   };

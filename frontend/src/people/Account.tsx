@@ -11,6 +11,7 @@ import { say } from "../shared/text";
 import { Contact } from "./Contact";
 import { Firms } from "./Firms";
 import { Mandates } from "./Mandates";
+import { Tokens } from "./Tokens";
 import "../signin/signin.css";
 
 export function Account() {
@@ -68,6 +69,7 @@ export function Account() {
         </button>
         {change.isSuccess && <p role="status">{say("Changed. Every other window of yours was signed out.")}</p>}
       </form>
+      {!guest && <Tokens />}
       {session.data?.may?.moves === "applicant" && (
         <section className="passwords" aria-label={say("What is held about you")}>
           <h2>{say("What is held about you")}</h2>

@@ -6,6 +6,7 @@ import { AskFirst } from "../shared/Dialog";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { day, exactly } from "../shared/say";
 import { useSession } from "../shared/session";
+import { TableHead } from "../shared/TableHead";
 import { say } from "../shared/text";
 import "./people.css";
 
@@ -98,16 +99,7 @@ function DueTable({ due, onList }: DueProps) {
         {say("Why")} <input value={reason} maxLength={300} onChange={(e) => setReason(e.target.value)} />
       </label>
       <table>
-        <thead>
-          <tr>
-            <th scope="col">{say("Case")}</th>
-            <th scope="col">{say("What it was")}</th>
-            <th scope="col">{say("Kept until")}</th>
-            <th scope="col">
-              <span className="jc-hidden">{say("What can be done")}</span>
-            </th>
-          </tr>
-        </thead>
+        <TableHead columns={[say("Case"), say("What it was"), say("Kept until")]} />
         <tbody>
           {due.map((d) => (
             <tr key={d.reference}>

@@ -7,6 +7,7 @@ import { api, ask, type Schemas } from "../api/client";
 import { AskFirst } from "../shared/Dialog";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { useSession } from "../shared/session";
+import { TableHead } from "../shared/TableHead";
 import { say } from "../shared/text";
 import "./people.css";
 
@@ -37,18 +38,7 @@ export function People() {
       {people.isPending && <Skeleton lines={5} />}
       {people.data && (
         <table>
-          <thead>
-            <tr>
-              <th scope="col">{say("Name")}</th>
-              <th scope="col">{say("Role")}</th>
-              <th scope="col">{say("Mail")}</th>
-              <th scope="col">{say("Sees")}</th>
-              <th scope="col">{say("Account")}</th>
-              <th scope="col">
-                <span className="jc-hidden">{say("What can be done")}</span>
-              </th>
-            </tr>
-          </thead>
+          <TableHead columns={[say("Name"), say("Role"), say("Mail"), say("Sees"), say("Account")]} />
           <tbody>
             {people.data.map((p) => (
               <tr key={p.id} className={p.left ? "second" : ""}>

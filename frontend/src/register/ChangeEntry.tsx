@@ -38,6 +38,7 @@ export function ChangeEntry({ line, onDone }: { line: Line; onDone: () => void }
         <label key={String(label)}>
           {String(label)}
           <input
+            className="jc-field"
             value={says[String(label)] ?? String(value)}
             maxLength={400}
             onChange={(e) => setSays({ ...says, [String(label)]: e.target.value })}
@@ -46,7 +47,7 @@ export function ChangeEntry({ line, onDone }: { line: Line; onDone: () => void }
       ))}
       <label>
         {say("By which decision, and why")}
-        <input value={because} maxLength={1000} onChange={(e) => setBecause(e.target.value)} />
+        <input className="jc-field" value={because} maxLength={1000} onChange={(e) => setBecause(e.target.value)} />
       </label>
       <ProblemNote error={change.error} />
       <div className="register-buttons">

@@ -1,6 +1,6 @@
 // The public register: anybody finds what was decided by place, name, number, kind and day, and takes it along; a lead corrects it.
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { lazy, Suspense, useCallback, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, ask } from "../api/client";
 import { More, usePages } from "../shared/More";
@@ -9,7 +9,10 @@ import { capital, day } from "../shared/say";
 import { useSession } from "../shared/session";
 import { say, things } from "../shared/text";
 import { ChangeEntry, type Line } from "./ChangeEntry";
+import { TakeInAgain } from "./TakeInAgain";
 import "./register.css";
+
+const TownMap = lazy(() => import("./TownMap").then((m) => ({ default: m.TownMap })));
 
 const FORMS = ["csv", "json", "geojson"] as const;
 
@@ -31,12 +34,27 @@ export function Register() {
   const pages = usePages<Line>(["register", "more", asked], first, (after) =>
     ask(api.GET("/api/register", { params: { query: { ...asked, after } } })),
   );
+  const onMap = search.get("map") !== null;
+  const chosen = search.get("entry") ?? "";
+  const choose = useCallback(
+    (reference: string) => {
+      setSearch(
+        (now) => new URLSearchParams([...[...now].filter(([name]) => name !== "entry"), ["entry", reference]]),
+        {
+          replace: true,
+        },
+      );
+      document.getElementById(reference)?.scrollIntoView({ block: "center" });
+    },
+    [setSearch],
+  );
   const turn = (name: string, value: string) => {
     const next = new URLSearchParams(search);
     if (value) next.set(name, value);
     else next.delete(name);
     setSearch(next, { replace: true });
   };
+  const leads = !!session?.may?.pages.includes("people");
   const query = new URLSearchParams(Object.entries(asked).flatMap(([k, v]) => (v ? [[k, v]] : []))).toString();
   return (
     <main className="jc-page register">
@@ -52,11 +70,16 @@ export function Register() {
       <search className="register-search">
         <label>
           {say("Place, name or number")}
-          <input value={asked.words} maxLength={200} onChange={(e) => turn("words", e.target.value)} />
+          <input
+            className="jc-field"
+            value={asked.words}
+            maxLength={200}
+            onChange={(e) => turn("words", e.target.value)}
+          />
         </label>
         <label>
           {say("Kind")}
-          <select value={asked.kind} onChange={(e) => turn("kind", e.target.value)}>
+          <select className="jc-field" value={asked.kind} onChange={(e) => turn("kind", e.target.value)}>
             <option value="">{say("All kinds")}</option>
             {first.kinds.map(([kind, title]) => (
               <option key={String(kind)} value={String(kind)}>
@@ -67,20 +90,45 @@ export function Register() {
         </label>
         <label>
           {say("Decided from")}
-          <input type="date" value={asked.since ?? ""} onChange={(e) => turn("since", e.target.value)} />
+          <input
+            className="jc-field"
+            type="date"
+            value={asked.since ?? ""}
+            onChange={(e) => turn("since", e.target.value)}
+          />
         </label>
         <label>
           {say("Decided until")}
-          <input type="date" value={asked.until ?? ""} onChange={(e) => turn("until", e.target.value)} />
+          <input
+            className="jc-field"
+            type="date"
+            value={asked.until ?? ""}
+            onChange={(e) => turn("until", e.target.value)}
+          />
         </label>
       </search>
       <ProblemNote error={found.error} onAgain={() => found.refetch()} />
       {found.isPending && <Skeleton lines={8} />}
       {found.data && (
         <p className="register-count" role="status">
-          <b>{first.count ? things(first.count, "entry") : say("Nothing in the register matches.")}</b>
+          <b>
+            {first.count
+              ? things(first.count, "entry")
+              : query
+                ? say("Nothing in the register matches.")
+                : say("Nothing stands in the register yet.")}
+          </b>
           {first.count > 0 && (
             <span>
+              <button
+                type="button"
+                className="jc-link"
+                aria-pressed={onMap}
+                onClick={() => turn("map", onMap ? "" : "yes")}
+              >
+                {onMap ? say("without the map") : say("on the map")}
+              </button>
+              {" · "}
               {say("Take it along as")}{" "}
               {FORMS.map((form) => (
                 <a key={form} href={`/api/register/file.${form}?${query}`} download>
@@ -91,20 +139,26 @@ export function Register() {
           )}
         </p>
       )}
+      {onMap && (
+        <Suspense fallback={<Skeleton lines={8} />}>
+          <TownMap asked={asked} onChoose={choose} />
+        </Suspense>
+      )}
       <ul className="register-lines">
         {pages.rows.map((line) => (
-          <Entry key={line.reference} line={line} leads={!!session?.may?.pages.includes("people")} />
+          <Entry key={line.reference} line={line} leads={leads} chosen={line.reference === chosen} />
         ))}
       </ul>
       <More pages={pages} />
+      {leads && <TakeInAgain />}
     </main>
   );
 }
 
-function Entry({ line, leads }: { line: Line; leads: boolean }) {
+function Entry({ line, leads, chosen }: { line: Line; leads: boolean; chosen: boolean }) {
   const [changing, setChanging] = useState(false);
   return (
-    <li>
+    <li id={line.reference} className={chosen ? "chosen" : undefined}>
       <div className="register-head">
         <h2>{line.place || String(line.says[0]?.[1] ?? line.title)}</h2>
         <span className={`register-outcome ${line.outcome}`}>

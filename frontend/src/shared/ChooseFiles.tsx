@@ -4,7 +4,7 @@ import { type ReactNode, useRef } from "react";
 export function ChooseFiles(of: {
   name: string;
   children: ReactNode;
-  onFiles: (files: FileList) => void;
+  onFiles: (files: File[]) => void;
   /** One picture, from the camera where there is one. */
   camera?: boolean;
 }) {
@@ -28,8 +28,9 @@ export function ChooseFiles(of: {
         tabIndex={-1}
         aria-label={of.name}
         onChange={(e) => {
-          if (e.target.files && e.target.files.length > 0) of.onFiles(e.target.files);
+          const files = [...(e.target.files ?? [])]; // a copy: the browser's list is empty once the value is
           e.target.value = "";
+          if (files.length > 0) of.onFiles(files);
         }}
       />
     </>

@@ -24,18 +24,34 @@ const PAGES: [Schemas["MayOut"]["pages"][number], string, string][] = [
   ["counter", "/counter", say("Counter")],
   ["till", "/till", say("Till")],
   ["load", "/load", say("Who has what")],
+  ["meetings", "/meetings", say("Meetings")],
   ["people", "/people", say("People")],
   ["money", "/money", say("Money")],
   ["print", "/print", say("Print")],
   ["closed days", "/closed-days", say("Closed days")],
   ["erasing", "/erasing", say("Erasing")],
   ["looks", "/looks", say("Who looked")],
+  ["rulebooks", "/rules", say("Rulebooks")],
+  ["figures", "/figures", say("Figures")],
+  ["office", "/office", say("Condition and settings")],
   ["register", "/register", say("Public register")],
 ];
 
 /** What is not gone to every hour stands behind one button, as soon as there are so many of it. */
-const OFFICE: (typeof PAGES)[number][0][] = ["load", "people", "money", "closed days", "erasing", "looks", "register"];
-const MANY = 2;
+const OFFICE: (typeof PAGES)[number][0][] = [
+  "load",
+  "meetings",
+  "people",
+  "money",
+  "closed days",
+  "erasing",
+  "looks",
+  "rulebooks",
+  "figures",
+  "office",
+  "register",
+];
+const MANY = 4;
 
 export function Mark() {
   return (

@@ -90,7 +90,7 @@ export function Messages({ view, office }: { view: CaseView; office?: boolean })
             <button type="submit" className="jc-button small" disabled={!text.trim() || send.isPending}>
               {say("Send the message")}
             </button>{" "}
-            <ChooseFiles name={say("Files for the message")} onFiles={(list) => setFiles([...list])}>
+            <ChooseFiles name={say("Files for the message")} onFiles={setFiles}>
               {files.length ? files.map((f) => f.name).join(", ") : say("add files")}
             </ChooseFiles>
           </p>

@@ -52,7 +52,7 @@ function Send({ secret, wanted }: { secret: string; wanted: Wanted }) {
   const [file, setFile] = useState<File | null>(null);
   const [statement, setStatement] = useState("");
   const [shown, setShown] = useState(false);
-  const choose = (list: FileList) => {
+  const choose = (list: File[]) => {
     send.reset();
     setFile(list[0] ?? null);
   };

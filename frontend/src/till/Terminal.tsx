@@ -81,7 +81,9 @@ export function Terminal() {
         <h1>
           {done
             ? view.permit_code
-              ? say("Paid. Your {{grants}} is issued.", { grants: view.form.grants })
+              ? asked
+                ? say("Paid. Your {{grants}} is issued.", { grants: view.form.grants })
+                : say("Nothing is to be paid: it is granted.")
               : asked
                 ? say("Paid. The office has it now.")
                 : say("Nothing is to be paid now. The office has it.")

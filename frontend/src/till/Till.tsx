@@ -91,7 +91,7 @@ export function Till() {
       () => ask(api.DELETE("/api/till/movements/{movement}/decision", { params: { path: { movement: last.id } } })),
       say("It is to be looked at again."),
     ).then(() => setMarked(last.id));
-  const read = (files: FileList) => {
+  const read = (files: File[]) => {
     const file = files[0];
     if (!file) return;
     const body = new FormData();

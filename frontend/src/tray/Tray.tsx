@@ -146,6 +146,14 @@ export function Tray() {
           </>
         )}
         <OwnViews shown={shown} />
+        <p className="tray-file">
+          {say("Take the list along:")}{" "}
+          {["csv", "xlsx"].map((form) => (
+            <a key={form} href={`/api/tray/file.${form}?${new URLSearchParams(shown)}`} download>
+              {form.toUpperCase()}
+            </a>
+          ))}
+        </p>
         <p className="tray-keys">
           <Key>↑</Key> <Key>↓</Key> {say("move")}
           <br />

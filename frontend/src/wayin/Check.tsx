@@ -40,9 +40,11 @@ export function Check() {
       <ProblemNote error={code ? found.error : null} />
       {found.data && (
         <section className="check-found" role="status">
-          <Stamp state={found.data.state} />
+          {found.data.counts && <Stamp state={found.data.state} />}
           <h2>{found.data.kind}</h2>
-          {found.data.stands && <p className="check-stands">{capital(found.data.stands)}</p>}
+          {found.data.stands && (
+            <p className={found.data.counts ? "check-stands" : "check-stands madder"}>{capital(found.data.stands)}</p>
+          )}
           <p>
             <span className="mono">{found.data.reference}</span>
             {say(", granted on {{granted}}.", { granted: found.data.granted })}

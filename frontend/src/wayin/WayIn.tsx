@@ -154,7 +154,6 @@ export function WayIn() {
                 day: day(view.assessment.filing_day),
               })}
             </p>
-            <h2>{say("What to bring")}</h2>
             <Bring requirements={view.assessment.requirements} />
           </>
         )}
@@ -168,18 +167,22 @@ function Bring({ requirements }: { requirements: Schemas["RequirementView"][] })
   const shown = requirements.filter((r) => r.kind === "document" && r.proposed !== "not asked");
   const titles = [...new Set(shown.map((r) => r.plain_title))];
   const alike = (title: string) => shown.filter((r) => r.plain_title === title);
+  if (titles.length === 0) return null;
   return (
-    <ul className="filing-bring">
-      {titles
-        .flatMap((title) => alike(title).slice(0, 1))
-        .map((r) => (
-          <li key={r.id}>
-            <Tab standing={r.proposed === "wanting" ? "to read" : r.proposed} given />
-            {r.plain_title}
-            {alike(r.plain_title).length > 1 && ` × ${alike(r.plain_title).length}`}
-            <small>{r.proposed === "not known yet" ? r.because : r.says}</small>
-          </li>
-        ))}
-    </ul>
+    <>
+      <h2>{say("What to bring")}</h2>
+      <ul className="filing-bring">
+        {titles
+          .flatMap((title) => alike(title).slice(0, 1))
+          .map((r) => (
+            <li key={r.id}>
+              <Tab standing={r.proposed === "wanting" ? "to read" : r.proposed} given />
+              {r.plain_title}
+              {alike(r.plain_title).length > 1 && ` × ${alike(r.plain_title).length}`}
+              <small>{r.proposed === "not known yet" ? r.because : r.says}</small>
+            </li>
+          ))}
+      </ul>
+    </>
   );
 }

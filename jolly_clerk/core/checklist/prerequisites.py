@@ -51,6 +51,16 @@ class PrerequisiteLine(CaseLine):
                 say("{title}: there is no {reference} of yours.", title=register.title, reference=reference),
                 put_right,
             )
+        if (
+            told.row.get("state") in wanted.states
+            and wanted.permit
+            and (stands := told.row.get("permit", "")) not in wanted.permit
+        ):
+            named = {"case": told.row[register.key], "states": any_of(say(s) for s in wanted.permit)}
+            because = say(
+                "{case} is {stands}; it has to be {states}.", stands=say(stands) if stands else say("not issued"), **named
+            )
+            return "wanting", because, say("{because} Name another.", because=because)
         if told.row.get("state") in wanted.states:
             return "met", say("{case} is “{state}”.", case=told.row[register.key], state=say(told.row["state"])), ""
         because = say(

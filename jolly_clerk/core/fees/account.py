@@ -21,6 +21,7 @@ from jolly_clerk.core.history import Filed, GoesBack, Lapsed, Means, Paid, PaidB
 from jolly_clerk.core.in_words import number
 from jolly_clerk.core.lifecycle import CaseSoFar
 from jolly_clerk.core.money_entries import way_back
+from jolly_clerk.core.permit_entries import due_since_issue
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Stage
 from jolly_clerk.core.rulebook.tariff import Refunds, RefundStep
@@ -113,7 +114,7 @@ def account_of(rulebook: Rulebook, case: CaseSoFar, fees: FeeSheet, debts: tuple
     spent = case.paid - case.prepaid
     over = ZERO
     if case.granted:
-        over = max(case.paid - filing.low - _due_after_check(case) - issue.low, ZERO)
+        over = max(case.paid - filing.low - _due_after_check(case) - issue.low - case.permit.fees, ZERO)
     elif case.accepted and not case.ended:
         over = max(case.paid_for_check - case.accepted.due - added_since_acceptance(case), ZERO)
     elif not case.ended and filing.amount is not None and spent > max(filing.amount, ZERO):
@@ -154,7 +155,7 @@ def open_amount(case: CaseSoFar, fees: FeeSheet, debts: Sequence[Debt] = ()) -> 
         return sum((d.open for d in debts if d.asked), ZERO)
     if case.granted:
         due = fees.total("at filing").low + _due_after_check(case) + case.granted.due
-        return max(due - case.paid, ZERO) if not case.issued or case.charged_back else ZERO
+        return due_since_issue(case) if case.issued and not case.charged_back else max(due + case.permit.fees - case.paid, ZERO)
     if case.filed is None or case.ended:
         return ZERO
     if case.accepted:

@@ -31,6 +31,8 @@ _SECTIONS = {
     "refunds": _("Refunds"),
     "after_grant": _("After the grant"),
     "public_register": _("Public register"),
+    "inspections": _("Inspections"),
+    "step": _("What it does"),
     "registers": _("Registers"),
     "signature": _("Declaration"),
     "declarations": _("Declarations"),

@@ -12,6 +12,7 @@ from typing import Any
 from jolly_clerk.core.absence import UNKNOWN, is_absent
 from jolly_clerk.core.rulebook import model as m
 from jolly_clerk.core.rulebook.bands import BandStep
+from jolly_clerk.core.rulebook.compiled_step import CompiledStep
 from jolly_clerk.core.rulebook.debts import Debts
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.reasons import formula, reason
@@ -250,10 +251,8 @@ class CompiledPeriods:
     def latest(self, clock: m.Clock, values: Mapping[str, Any]) -> date | None:
         """The last day for answers, counted backwards from its event; None if the edition says none or the event is not known."""
         said = clock.answers.at_latest
-        if said is None or self.at_latest is None:
-            return None
-        event = self.at_latest.value(values)
-        if is_absent(event) or not isinstance(event, date):
+        event = self.at_latest.value(values) if self.at_latest else None
+        if said is None or is_absent(event) or not isinstance(event, date):
             return None
         return said.within.before(event.date() if isinstance(event, datetime) else event, values["case.calendar"])
 
@@ -290,6 +289,7 @@ class Rulebook:
     money_names: frozenset[str] = field(default_factory=frozenset)
     periods: CompiledPeriods = field(default_factory=lambda: CompiledPeriods())
     words: Glossary = NO_WORDS
+    step: CompiledStep | None = None
     kept: dict[tuple[object, str], Any] = field(default_factory=dict, compare=False, repr=False)
 
     @cached_property
@@ -335,8 +335,9 @@ class Rulebook:
         if printed and by_post and by_post.holds(values) is True:
             answers: m.AnswersClock = update.get("answers", whole.answers)
             update["answers"] = answers.model_copy(update={"received": printed.received, "posted": True})
-        latest = self.periods.latest(whole, values)
-        return whole.model_copy(update=update | ({"latest_answers": latest} if latest else {}))
+        if latest := self.periods.latest(whole, values):
+            update["latest_answers"] = latest
+        return whole.model_copy(update=update)
 
     def lane_clock(self, whole: m.Clock) -> m.Clock:
         """The clock of a site's lane: that of the case, with the lane's check."""

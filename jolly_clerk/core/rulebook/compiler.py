@@ -24,12 +24,12 @@ from jolly_clerk.core.rulebook.compiled import (
     Rulebook,
     RulebookFaults,
 )
+from jolly_clerk.core.rulebook.compiling_steps import Steps
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.fee_lines import compile_debts, compile_lines
 from jolly_clerk.core.rulebook.glossary import glossary
 from jolly_clerk.core.rulebook.near import did_you_mean, nearest
 from jolly_clerk.core.rulebook.profiles import fault_of_profile
-from jolly_clerk.core.rulebook.questions import Questions
 from jolly_clerk.core.rulebook.texts import Text, compile_text
 from jolly_clerk.core.rulebook.wording import every_placed_text, placed_texts, plain
 from jolly_clerk.core.say import say
@@ -51,7 +51,7 @@ def compile_edition(edition: m.Edition) -> Rulebook:
     return _Compiler(edition).run()
 
 
-class _Compiler(Questions):
+class _Compiler(Steps):
     def run(self) -> Rulebook:
         self.unique_ids()
         part_when = {p.id: self.rule(p.when, ("parts", n, "when"), types.YES_NO) for n, p in enumerate(self.e.parts)}
@@ -83,6 +83,7 @@ class _Compiler(Questions):
             late=self.late,
             case_title=self.text(self.e.case_title, ("case_title",)) or compile_text("", self.scope),
             letters=self.letters(),
+            step=self.step(),
             scope=self.scope,
             money_names=self.money,
             periods=self.periods(),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
@@ -61,12 +62,15 @@ class LaneGives(Said):
 class Gives(Said):
     """What must come out; only what is said is compared. ``lanes`` are called ``common`` and ``part.n``.
 
-    ``permit`` tells of what was granted: ``state``, the days ``starts``, ``begin``, ``finish`` and ``ends``, and ``reminders``. ``debts`` are
-    told as ``Ada Finch 129.86 until 2027-04-12 paid``.
+    ``permit`` tells of what was granted: ``state``, the days ``starts``, ``begin``, ``finish`` and ``ends``, and ``reminders``. ``does`` tells
+    what a short filing does to its permit: ``does``, ``starts``, ``until``, the days that it moves, ``back``, what it says by its title, and
+    whether it is decided ``by itself``. ``agenda`` tells by the day of a meeting of the pathway when its agenda closes.
+    ``debts`` are told as ``Ada Finch 129.86 until 2027-04-12 paid``.
     """
 
     way_in: str | None = None
     pathway: str | None = None
+    agenda: dict[date, date] = {}
     values: dict[str, str] = {}
     fees: dict[str, str] = {}
     due: dict[str, str] = {}
@@ -84,6 +88,7 @@ class Gives(Said):
     debts: list[str] | None = None
     lanes: dict[str, LaneGives] = {}
     permit: dict[Literal["state", "starts", "begin", "finish", "ends", "reminders"], str] = {}
+    does: dict[str, str] = {}
 
 
 class Variant(Said):

@@ -24,7 +24,7 @@ def glossary(e: m.Edition, computed: Mapping[str, ComputedValue]) -> Glossary:
     for key, node in computed.items():
         unit = node.value.unit or ""
         rule = node.rule.tree if node.rule.gives == YES_NO and node.value.limit is None else None
-        names[key] = Named(node.value.title, "" if unit == e.currency else unit, rule=rule)
+        names[key] = Named(node.value.title, "" if unit == e.currency else unit, rule=rule, functions=node.rule.functions)
     for line in e.fees:
         names[f"fee.{line.line}"] = Named(line.title)
         names[f"base.{line.line}"] = Named(say("{title}, before its changes", title=line.title))

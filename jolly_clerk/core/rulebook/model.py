@@ -14,6 +14,7 @@ from pydantic import AfterValidator, Field, StringConstraints, model_validator
 from jolly_clerk.core.rulebook.debts import Debts
 from jolly_clerk.core.rulebook.declaring import Declaration, Signature
 from jolly_clerk.core.rulebook.examples import Example
+from jolly_clerk.core.rulebook.inspecting import Inspections
 from jolly_clerk.core.rulebook.letters import Letters, LetterText
 from jolly_clerk.core.rulebook.papers import (
     LANGUAGES,
@@ -44,6 +45,7 @@ from jolly_clerk.core.rulebook.schedule import (
     PayClock,
     PublicRegister,
 )
+from jolly_clerk.core.rulebook.steps import PermitState, Step
 from jolly_clerk.core.rulebook.tariff import (
     Band,
     Bands,
@@ -305,7 +307,8 @@ class Lanes(Said):
 
 
 class Prerequisite(Said):
-    """Another case that has to stand in one of these states: the one whose reference a register of cases was asked about."""
+    """Another case that has to stand in one of these states: the one whose reference a register of cases was asked about. With ``permit``
+    what was granted on it has to stand so as well."""
 
     id: RuleId
     title: Words
@@ -313,6 +316,7 @@ class Prerequisite(Said):
     says: Words
     register_: Id = Field(alias="register")
     states: list[State] = Field(min_length=1)
+    permit: list[PermitState] = []
     when: Rule | None = None
     article: Words
 
@@ -328,6 +332,8 @@ class Edition(Said):
 
     kind: KindCode
     sub_kind_of: KindCode | None = None
+    #: a short filing on what was granted: it is begun there, and `step` says what it does to it
+    on_: Literal["permit"] | None = Field(default=None, alias="on")
     title: Words
     about: Words
     #: plain words by which people ask for it, for whoever looks for the right kind
@@ -373,6 +379,8 @@ class Edition(Said):
     clock: Clock
     after_grant: AfterGrant | None = None
     public_register: PublicRegister | None = None
+    step: Step | None = None
+    inspections: Inspections | None = None
     reasons: list[Reason] = []
     letters: Letters = Letters()
     #: the texts of the form in other languages: ``pt: {The tower: A torre}``; what is not there stands as it is

@@ -7,7 +7,7 @@ kinds have it.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from rapidfuzz.distance import OSA, JaroWinkler
@@ -35,10 +35,18 @@ class Need:
     words: tuple[str, ...]
 
 
+def begun_by_itself(rulebooks: Iterable[Rulebook]) -> list[Rulebook]:
+    """The editions under which somebody begins a filing; what is filed on a permit is begun there."""
+    return [rules for rules in rulebooks if rules.step is None]
+
+
 def find_by_need(said: str, rulebooks: Sequence[Rulebook]) -> list[Need]:
-    """The kinds that fit a need, the best first; all that fit hardly worse than the best. Nothing for words that tell nothing."""
+    """The kinds that fit a need, the best first; all that fit hardly worse than the best. Nothing for words that tell nothing.
+
+    What is filed on a permit is begun there, and is no kind to look for.
+    """
     wanted = [w for w in dict.fromkeys(words_in(said)) if w not in SMALL and len(w) > 1]
-    vocabularies = [(r, _vocabulary(r)) for r in rulebooks]
+    vocabularies = [(r, _vocabulary(r)) for r in begun_by_itself(rulebooks)]
     spread = Counter(word for _, words in vocabularies for word in words)
     found = [_fit(r, words, wanted, spread) for r, words in vocabularies]
     found.sort(key=lambda need: -need.score)

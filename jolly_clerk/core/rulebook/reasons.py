@@ -80,7 +80,9 @@ class Reasoner(Teller):
         if value is NONE:
             return say("“{label}” is not asked", label=named.label)
         if named.rule is not None and not is_absent(value):
-            return self.why(named.rule, holds)
+            inner = Reasoner(self.values, {**named.functions, **self.functions}, self.words)  # its rule may call others
+            inner.loops = self.loops
+            return inner.why(named.rule, holds)
         return say("“{label}” is answered {value}", label=named.label, value=in_words(value))
 
     def why_compared(self, node: ast.Compare, holds: bool) -> str:

@@ -28,12 +28,14 @@ from jolly_clerk.core.values import Value
 
 @dataclass(frozen=True, slots=True)
 class Named:
-    """What a name is in words: its label, its unit, the titles of its choices, and for a computed answer its own rule."""
+    """What a name is in words: its label, its unit, the titles of its choices, and for a computed answer its own rule, with the functions
+    that it calls."""
 
     label: str
     unit: str = ""
     choices: Mapping[str, str] = field(default_factory=dict)
     rule: ast.expr | None = None
+    functions: Mapping[str, Function] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,25 +20,29 @@ from jolly_clerk.core.conflicts import WHOLE, conflicting
 from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.due import next_look
 from jolly_clerk.core.form import Sheet
-from jolly_clerk.core.history import Assigned, Entry, HandedOver, History
+from jolly_clerk.core.history import Entry, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.lanes import their_lane
 from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane
-from jolly_clerk.core.moves import MoveName, WhyNot, whose
+from jolly_clerk.core.moves import MoveName, WhyNot
 from jolly_clerk.core.owning import Somebody, why_not_own
+from jolly_clerk.core.permit_entries import code_of
 from jolly_clerk.core.recording import why_not_decide
+from jolly_clerk.core.reviewing import given_to, why_not_review
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import OWNER, Access, refused_move
 from jolly_clerk.core.states import STATES
 from jolly_clerk.core.story import READY, Moment, story
 from jolly_clerk.core.urgency import finished_at_once, place_of
+from jolly_clerk.core.whose import whose
 from jolly_clerk.office.cases.finding import brings_something_to_find, write_what_is_found
 from jolly_clerk.office.cases.ledger import keep_owed, note_in_ledger
 from jolly_clerk.office.cases.publishing import keep_public
 from jolly_clerk.office.cases.ready import drop, entries_of, fallen, keep_ready, leaves_now, ready_steps, taken_back
 from jolly_clerk.office.cases.sealing import row_hash
 from jolly_clerk.office.cases.seeing import access_to, visible
+from jolly_clerk.office.cases.under_review import keep_review
 from jolly_clerk.office.desk.waiting import note_waiting
 from jolly_clerk.office.errors import Leaving, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.events import case_changed
@@ -84,11 +88,12 @@ class Loaded:
     def people(self) -> set[str]:
         """The ids of everybody who has to do with the case: who applied, who did something, to whom it was handed."""
         done = self.history.entries
-        return {self.case.applicant_id, *(e.who for e in done), *(e.to for e in done if isinstance(e, (Assigned, HandedOver)))}
+        return {self.case.applicant_id, *(e.who for e in done), *given_to(done)}
 
 
 Decide = Callable[[Loaded], Sequence[Entry]]
 Finish = Callable[[Session, Case, Sequence[Entry]], Sequence[Entry]]
+MOST_ATTEMPTS = 5
 
 
 def find_case(session: Session, who: Who, reference: str) -> Case:
@@ -163,9 +168,8 @@ def permit(loaded: Loaded, who: Who, move: MoveName, lane: str = "") -> None:
         raise NotAllowed(whose(move)) from None
     if who.may.moves == "applicant" and (refused := refused_move(loaded.access, move)):
         raise NotAllowed(refused.text)
-    handed = loaded.so_far.handed
-    if who.may.moves == "reviewer" and move in ("grant", "refuse") and handed and handed.to != who.id:
-        raise NotAllowed(say("This case was handed to another reviewer."))
+    if who.may.moves == "reviewer" and (why := why_not_review(loaded.so_far, who.id, move)):
+        raise NotAllowed(why)
     if why := why_not_decide(loaded.history.entries, who.id, move) or loaded.not_mine(move):
         raise NotAllowed(why)
     if not found.allowed:
@@ -202,9 +206,6 @@ def by(office: Office, who: Who) -> dict[str, Any]:
     return {"at": office.now(), "who": who.id, "role": who.role}
 
 
-MOST_ATTEMPTS = 5
-
-
 def act(
     office: Office,
     who: Who,
@@ -221,14 +222,13 @@ def act(
     """Do something to a case: ``decide`` gives the entries, which are appended in one write.
 
     Args:
-        move: the move that is made, which must be this person's to make now; empty only for what happens by itself
-            (the clock job, money that came).
+        move: the move that is made, which must be this person's to make now; empty only for what happens by itself.
         decide: from the loaded case to the entries; it is asked again if somebody else wrote at the same moment.
         seen: the revision that the person had before the eyes. If what ``relies_on`` names was touched since, Stale is raised
             and nothing happens; it may be worked out from the loaded case.
         sealed: the version that goes with the entries.
         finish: runs inside the write, may write further rows and gives the entries their running numbers.
-        lane: in which lane the move is made; nothing for the common one.
+        lane: in which lane the move is made.
 
     Raises:
         NotFound, NotAllowed, NotReady, Stale.
@@ -357,6 +357,7 @@ def project(office: Office, session: Session, case: Case, loaded: Loaded, found_
     case.at_once = finished_at_once(row["state"], row["squares"])
     case.changed_by = loaded.history.entries[-1].who
     keep_owed(session, case, loaded.assessment)
+    keep_review(session, case.id, loaded)
     keep_public(session, case, loaded)
     case_changed(office, session, case)
     if found_anew:
@@ -376,7 +377,7 @@ def projection(loaded: Loaded) -> dict[str, Any]:
         "officer_id": so_far.officer or None,
         "edition_sha256": filed.edition_sha256 or loaded.case.edition_sha256,
         "reviewer_id": so_far.handed.to if so_far.handed else None,
-        "permit_code": so_far.issued.code if so_far.issued else None,
+        "permit_code": code_of(so_far) or None,
         "filed_at": filed.filed_at,
         "changed_at": loaded.history.entries[-1].at,
         "version": a.version,

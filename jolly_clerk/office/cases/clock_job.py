@@ -5,7 +5,8 @@ Run by the server, or by ``jolly-clerk clock``.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+import time
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
@@ -15,7 +16,9 @@ from sqlalchemy import delete, select
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.due import (
+    AskPermit,
     BodyOver,
+    DecidesItself,
     Lapse,
     LaterUnpaid,
     NotTicked,
@@ -43,6 +46,8 @@ from jolly_clerk.office.keeping.removing import tidy
 from jolly_clerk.office.lifetimes import DAILY, PASSED_OVER, after, before
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.people.slowing import forget_old_tries
+from jolly_clerk.office.permits.carrying import carry_out_steps
+from jolly_clerk.office.permits.stepping import go_on
 from jolly_clerk.office.post.mailing import deliver_waiting, drop_old_secrets
 from jolly_clerk.office.post.papers import plain_letter
 from jolly_clerk.office.post.telling import act_and_tell
@@ -74,13 +79,16 @@ class Done:
 AT_ONCE = 200
 
 
-def run_clock(office: Office) -> Done:
-    """Look at every case whose time for a look has come. Each is handled separately; a failure does not stop the rest."""
+def run_clock(office: Office, between: Callable[[float], bool] | None = None) -> Done:
+    """Look at every case whose time for a look has come. Each is handled separately; a failure does not stop the rest.
+
+    ``between`` is called after each case with the seconds that it took; the run ends early if it says False.
+    """
     with speaking(office.texts):
-        return _run(office)
+        return _run(office, between)
 
 
-def _run(office: Office) -> Done:
+def _run(office: Office, between: Callable[[float], bool] | None) -> Done:
     let_leave(office)
     tell_closures(office)
     reminded = lapsed = 0
@@ -88,6 +96,7 @@ def _run(office: Office) -> Done:
     while cases := _to_look_at(office, seen):
         for case in cases:
             seen.add(case.id)
+            began = time.monotonic()
             try:
                 done = _look(office, case)
                 reminded += done == "told"
@@ -97,6 +106,8 @@ def _run(office: Office) -> Done:
             except Exception as error:
                 log.error("case passed over", error=type(error).__name__)
                 _look_again(office, case.id, after(office.now(), PASSED_OVER))
+            if between is not None and not between(time.monotonic() - began):
+                return Done(reminded, lapsed, 0)
     _write_what_is_missing(office)
     _tidy(office)
     if office.mail_waits is not None:  # the server has a thread for it
@@ -108,6 +119,7 @@ def _run(office: Office) -> Done:
 def _tidy(office: Office) -> None:
     """Carry out what a stop left undone; drop what is over: old tries, links and codes; once a day what nobody keeps any longer."""
     finish_turnings(office)
+    carry_out_steps(office)
     carry_out_all(office)
     drop_old_secrets(office)
     forget_old_events(office)
@@ -156,6 +168,9 @@ def _look(office: Office, case: Case) -> Literal["told", "lapsed", ""]:
     if isinstance(due, Lapse):
         lapse(office, loaded, due.step, due.grounds, due.lane)
         return "lapsed"
+    if isinstance(due, (AskPermit, DecidesItself)):
+        go_on(office, case.reference)
+        return "told"
     if isinstance(due, Silence):
         grant_by_silence(office, CLOCK, loaded, due)
         return "told"

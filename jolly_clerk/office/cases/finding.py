@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.differences import raw_answers
-from jolly_clerk.core.history import Answered, Entry, Filed, History, MessageSent, NoteWritten, PermitIssued, PutRight
+from jolly_clerk.core.history import Answered, Entry, Filed, History, MessageSent, NoteWritten, PermitIssued, PutRight, ReadIn
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.searching import MOST_OF_CASE, MOST_OF_FILE, SHORT, Searched, searched, texts_of
 from jolly_clerk.store.searching import keep_searched
@@ -34,7 +34,16 @@ def found_by(case: Case, applicant: str, history: History, known: Known) -> Sear
     said = [e.text for e in history.entries if isinstance(e, (MessageSent, NoteWritten))]
     signed = [latest.signature.name] if latest.signature else []
     names = [a.name for a in latest.attachments]
-    fields = [case.title, case.own_reference, case.permit_code or "", *signed, *names, *(a for a in answers if len(a) <= SHORT)]
+    elsewhere = [e.reference for e in history.entries if isinstance(e, ReadIn)]
+    fields = [
+        case.title,
+        case.own_reference,
+        case.permit_code or "",
+        *elsewhere,
+        *signed,
+        *names,
+        *(a for a in answers if len(a) <= SHORT),
+    ]
     texts = [*(a for a in answers if len(a) > SHORT), latest.note, *said]
     left = MOST_OF_CASE
     for sha256 in dict.fromkeys(a.sha256 for a in latest.attachments):

@@ -34,6 +34,7 @@ from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.rules.rulebooks import kinds, office_calendar
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session
+from jolly_clerk.store.running import ToSignOff
 from jolly_clerk.store.searching import matching
 from jolly_clerk.store.tables import Case
 
@@ -114,7 +115,7 @@ MOST_CASES = 10**9
 Standing = tuple[str, str, bool, bool]
 
 
-class _Lists:
+class TrayLists:
     """The in-tray of a person today, as conditions of SQL: nothing here reads more rows than it shows."""
 
     def __init__(self, office: Office, who: Who) -> None:
@@ -129,8 +130,11 @@ class _Lists:
 
     def whose(self, whose: Whose) -> Wanted:
         holder = Case.reviewer_id if self.reviewer else Case.officer_id
+        mine: ColumnElement[bool] = holder.in_(self.mine) if len(self.mine) > 1 else holder == self.who.id
+        if self.reviewer:  # what waits for the own word beside another reviewer
+            mine = or_(mine, Case.id.in_(select(ToSignOff.case_id).where(ToSignOff.person_id.in_(self.mine))))
         owned: dict[Whose, Wanted] = {
-            "mine": [holder.in_(self.mine) if len(self.mine) > 1 else holder == self.who.id],
+            "mine": [mine],
             "nobody's yet": [holder.is_(None)],
             "everyone's": [],
         }
@@ -219,7 +223,7 @@ VIEWS: tuple[KeptView, ...] = ("answers came back", "paid, unread", "lapse this 
 
 def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView = "") -> Tray:
     """The in-tray of an officer, or of a reviewer what was handed over. Raises NotAllowed for other roles."""
-    lists, shown = _Lists(office, who), Shown(whose, kind, view)
+    lists, shown = TrayLists(office, who), Shown(whose, kind, view)
     with read_session(office.engine) as session:
         counts, kinds_, views, groups = lists.counts(session, shown)
         found = {group: lists.page(session, shown, group) if groups[group] else ([], "") for group in GROUPS}
@@ -242,7 +246,7 @@ def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView 
 
 def more_of_tray(office: Office, who: Who, shown: Shown, group: Group, after: str) -> GroupPage:
     """The next page of a group of the in-tray. Raises Invalid for a place that is none."""
-    lists = _Lists(office, who)
+    lists = TrayLists(office, who)
     with read_session(office.engine) as session:
         cases, onwards = lists.page(session, shown, group, after)
         names, looks = names_in(session, people_of(cases)), looks_of(session, who, cases)

@@ -26,6 +26,7 @@ from jolly_clerk.office.cases.seeing import note_use
 from jolly_clerk.office.desk.reviewing import issue, put_out_permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.office import Office, Who, new_id
+from jolly_clerk.office.permits.stepping import go_on
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.office.till.drawers import need_drawer, need_till
 from jolly_clerk.store.database import next_number, read_session, write_session
@@ -253,6 +254,9 @@ def book(
         return [entry.model_copy(update={"receipt": row.receipt}) if isinstance(entry, Paid) else entry for entry in made]
 
     done = act(office, who, reference, "", entries, finish=numbered)
+    if done.rulebook.step:
+        go_on(office, reference)
+        done = load_case(office, who, reference)
     deliver_soon(office)
     return done
 

@@ -30,5 +30,6 @@ def keep_public(session: Session, case: Case, loaded: Loaded) -> None:
     line = line or PublicLine(case_id=case.id, reference=case.reference, kind=loaded.rulebook.edition.kind)
     line.title, line.outcome, line.decided = loaded.rulebook.edition.title, said.outcome, said.decided
     line.starts, line.until, line.place, line.map = said.starts, said.until, said.place[:200], said.map
+    line.ended = said.ended
     line.words, line.says = f"{case.reference.lower()} {said.words}"[:2000], [list(pair) for pair in said.says]
     session.add(line)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import io
 import tempfile
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -87,12 +88,19 @@ def bundle(office: Office, who: Who, reference: str, chosen: Sequence[str]) -> b
     if any(id_ not in own for id_ in chosen):
         raise NotFound(say("There is no such file in this case."))
     papers = [own[id_] for id_ in dict.fromkeys(chosen)]
-    sheets = sum(len(r.pages) for a in papers if (r := loaded.known.readings.get(a.sha256)))
-    if sheets > MOST_SHEETS or sum(a.size for a in papers) > MOST_BYTES:
+    check_amount([(a, loaded.known.readings.get(a.sha256)) for a in papers])
+    with tempfile.TemporaryDirectory() as folder:
+        return case_binder(office, loaded, Path(folder)).bind([paper_of(loaded, a) for a in papers], who).read_bytes()
+
+
+def check_amount(papers: Iterable[tuple[Attachment, Reading | None]]) -> None:
+    """Raise Invalid if papers, each with what was read in it, are too much for one PDF."""
+    sheets = size = 0
+    for attachment, reading in papers:
+        sheets, size = sheets + (len(reading.pages) if reading else 0), size + attachment.size
+    if sheets > MOST_SHEETS or size > MOST_BYTES:
         most = MOST_BYTES // 1_000_000
         raise Invalid(say("That is too much for one PDF: at most {sheets} sheets and {most} MB.", sheets=MOST_SHEETS, most=most))
-    with tempfile.TemporaryDirectory() as folder:
-        return _Binder(office, loaded, Path(folder)).bind(papers, who)
 
 
 def _seen_by_office(office: Office, who: Who, reference: str) -> Loaded:
@@ -102,81 +110,100 @@ def _seen_by_office(office: Office, who: Who, reference: str) -> Loaded:
     return loaded
 
 
-class _Binder:
-    def __init__(self, office: Office, loaded: Loaded, folder: Path) -> None:
-        self.office, self.loaded, self.folder = office, loaded, folder
-        self.today = loaded.known.calendar.local_day(loaded.now)
-        self.head = letterhead(office, loaded, self.today)
+@dataclass(frozen=True, slots=True)
+class Paper:
+    """A paper to be bound: what it is, what it is called, its content, its true type (empty if no sheets can be made of it), and what
+    was read in it, in words."""
 
-    def bind(self, papers: Sequence[Attachment], who: Who) -> bytes:
-        refused = {a.id for a in papers if not _bindable(self.loaded.known.readings.get(a.sha256))}
-        sewn = [self._sewn(a, a.id in refused) for a in papers]
+    id: str
+    title: str
+    name: str
+    sha256: str
+    kind: str
+    said: str
+
+
+def paper_of(loaded: Loaded, attachment: Attachment) -> Paper:
+    """A file of a case as a paper to be bound."""
+    reading = loaded.known.readings.get(attachment.sha256)
+    title = loaded.rulebook.slot_title(f"documents.{attachment.slot}")
+    kind = reading.type if reading is not None and _bindable(reading) else ""
+    return Paper(
+        attachment.id, title, attachment.name, attachment.sha256, kind, reading.said() if reading else say("not read yet")
+    )
+
+
+def case_binder(office: Office, loaded: Loaded, folder: Path) -> Binder:
+    """What binds papers of a case, in a folder of its own."""
+    today = loaded.known.calendar.local_day(loaded.now)
+    subject = say("Papers of {reference}", reference=loaded.case.reference)
+    return Binder(office, letterhead(office, loaded, today), subject, today, folder)
+
+
+class Binder:
+    """Binds papers behind a cover with a ``head`` (see :func:`letterhead`) and a ``subject``, in a folder of its own."""
+
+    def __init__(self, office: Office, head: dict[str, Any], subject: str, today: date, folder: Path) -> None:
+        self.office, self.folder = office, folder
+        self.head, self.subject, self.today = head, subject, today
+
+    def bind(self, papers: Sequence[Paper], who: Who, front: Path | None = None) -> Path:
+        """The PDF; what is ``front`` comes before the cover. Raises NotReady if the reader cannot bind them."""
+        refused = {n for n, paper in enumerate(papers) if not paper.kind}
+        sewn = [self._sewn(n, paper, n in refused) for n, paper in enumerate(papers)]
         # sheets are counted by binding: what a reader counted or could not bear may be another thing
         counted = self._bound(sewn)
         if counted.failed:
-            refused |= {papers[n].id for n in counted.failed}
-            sewn = [self._sewn(a, a.id in refused) for a in papers]
+            refused |= set(counted.failed)
+            sewn = [self._sewn(n, paper, n in refused) for n, paper in enumerate(papers)]
             counted = self._bound(sewn)
         if counted.failed:
             raise NotReady(say("The papers could not be bound. Choose fewer of them, or take them one by one."))
-        cover = self._cover(papers, refused, counted, who, 1)
-        with pikepdf.open(io.BytesIO(cover)) as own:
-            length = len(own.pages)
-        if length > 1:
-            cover = self._cover(papers, refused, counted, who, length)
+        before = _sheets_of(front) if front else 0
+        cover = self._cover(papers, refused, counted, who, before, 1)
+        if (length := _sheets_of(io.BytesIO(cover))) > 1:
+            cover = self._cover(papers, refused, counted, who, before, length)
         (self.folder / "cover.pdf").write_bytes(cover)
-        first = Sewn(title=self._subject(), path=str(self.folder / "cover.pdf"), kind="pdf")
-        if self._bound([first, *sewn]).failed:
+        first = [Sewn(title=self.subject, path=str(path), kind="pdf") for path in (front, self.folder / "cover.pdf") if path]
+        if self._bound([*first, *sewn]).failed:
             raise NotReady(say("The papers could not be bound. Choose fewer of them, or take them one by one."))
-        return (self.folder / "bound.pdf").read_bytes()
-
-    def _subject(self) -> str:
-        return say("Papers of {reference}", reference=self.loaded.case.reference)
-
-    def _title(self, attachment: Attachment) -> str:
-        return self.loaded.rulebook.slot_title(f"documents.{attachment.slot}")
+        return self.folder / "bound.pdf"
 
     def _bound(self, sewn: list[Sewn]) -> Bound:
         return self.office.readers.bind(Bundle(papers=sewn, to=str(self.folder / "bound.pdf")))
 
-    def _sewn(self, attachment: Attachment, refused: bool) -> Sewn:
-        title = f"{self._title(attachment)}: {attachment.name}"
-        reading = self.loaded.known.readings.get(attachment.sha256)
-        if not refused and reading is not None:
-            return Sewn(title=title, path=str(self.office.vault.path(attachment.sha256)), kind=reading.type)
-        why = reading.said() if reading else say("not read yet")
+    def _sewn(self, n: int, paper: Paper, refused: bool) -> Sewn:
+        title = f"{paper.title}: {paper.name}"
+        if not refused:
+            return Sewn(title=title, path=str(self.office.vault.path(paper.sha256)), kind=paper.kind)
         text = say(
-            "No sheets can be made of “{name}” ({why}). The file itself is kept in the case.", name=attachment.name, why=why
+            "No sheets can be made of “{name}” ({why}). The file itself is kept in the case.", name=paper.name, why=paper.said
         )
-        values = {"subject": self._title(attachment), "text": text, "sha256": attachment.sha256}
-        path = self.folder / f"{attachment.id}.pdf"
-        path.write_bytes(render("unbound", {**self.head, **values}))
+        path = self.folder / f"{n}.pdf"
+        path.write_bytes(render("unbound", {**self.head, "subject": paper.title, "text": text, "sha256": paper.sha256}))
         return Sewn(title=title, path=str(path), kind="pdf")
 
-    def _cover(self, papers: Sequence[Attachment], refused: set[str], bound: Bound, who: Who, length: int) -> bytes:
-        rows = list[dict[str, Any]]()
-        for n, a in enumerate(papers):
-            reading = self.loaded.known.readings.get(a.sha256)
-            said = say("no sheets can be made of it") if a.id in refused or reading is None else reading.said()
-            rows.append(
-                {
-                    "no": str(n + 1),
-                    "name": a.name,
-                    "slot": self._title(a),
-                    "said": said,
-                    "sheets": str(bound.sheets[n]),
-                    "begins": str(bound.begins[n] + length),
-                }
-            )
+    def _cover(self, papers: Sequence[Paper], refused: set[int], bound: Bound, who: Who, before: int, length: int) -> bytes:
+        rows = [
+            {
+                "no": str(n + 1),
+                "name": paper.name,
+                "slot": paper.title,
+                "said": say("no sheets can be made of it") if n in refused else paper.said,
+                "sheets": str(bound.sheets[n]),
+                "begins": str(bound.begins[n] + before + length),
+            }
+            for n, paper in enumerate(papers)
+        ]
         opening = say(
             "Bound on {day} by {who}: {papers}, {sheets} with this cover. What is bound is a copy; the files in the case count.",
             day=day(self.today),
             who=who.name,
             papers=things(len(papers), "paper"),
-            sheets=things(sum(bound.sheets) + length, "sheet"),
+            sheets=things(sum(bound.sheets) + before + length, "sheet"),
         )
         values = {
-            "subject": self._subject(),
+            "subject": self.subject,
             "opening": opening,
             "titles": [say("No"), say("Paper"), say("Sheets"), say("From sheet")],
             "rows": rows,
@@ -185,5 +212,10 @@ class _Binder:
         return render("bundle", {**self.head, **values, **paper_words()})
 
 
-def _bindable(reading: Reading | None) -> bool:
-    return reading is not None and reading.opens == "yes" and reading.type in BINDABLE and not reading.encrypted
+def _sheets_of(pdf: Path | io.BytesIO) -> int:
+    with pikepdf.open(pdf) as opened:
+        return len(opened.pages)
+
+
+def _bindable(reading: Reading) -> bool:
+    return reading.opens == "yes" and reading.type in BINDABLE and not reading.encrypted

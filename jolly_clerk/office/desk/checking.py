@@ -12,8 +12,9 @@ from jolly_clerk.core.clock import decision_day
 from jolly_clerk.core.deadlines import Due, answers_due, deemed
 from jolly_clerk.core.fees.debts import later
 from jolly_clerk.core.lanes import completes
-from jolly_clerk.core.moves import reason_wanted, whose
+from jolly_clerk.core.moves import reason_wanted
 from jolly_clerk.core.say import say
+from jolly_clerk.core.whose import whose
 from jolly_clerk.office.cases.casework import Loaded, act, check_seen, key_of, load_case, need_lane, permit
 from jolly_clerk.office.desk.registers import ask_for_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady

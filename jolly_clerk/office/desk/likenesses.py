@@ -52,9 +52,13 @@ class AlikeCase:
 
 @dataclass(frozen=True, slots=True)
 class AlikeView:
-    """What is known besides a case: cases that are alike, and that it names another person than the account that filed it."""
+    """What is known besides a case: cases that are alike, and that it names another person than the account that filed it.
+
+    ``more`` counts cases that are alike, too, and less so than those that are told.
+    """
 
     cases: tuple[AlikeCase, ...]
+    more: int
     other_name: str
 
 
@@ -77,7 +81,8 @@ def alike(office: Office, who: Who, reference: str) -> AlikeView:
             if how is not None:
                 told.append((case.reference, how))
     cases = {case.reference: case for case in found}
-    rows = [(cases[reference], how) for reference, how in sorted_likenesses(told)[:MOST_TOLD]]
+    ordered = sorted_likenesses(told)
+    rows = [(cases[reference], how) for reference, how in ordered[:MOST_TOLD]]
     zone = loaded.known.calendar
     return AlikeView(
         tuple(
@@ -87,6 +92,7 @@ def alike(office: Office, who: Who, reference: str) -> AlikeView:
             )
             for case, how in rows
         ),
+        len(ordered) - len(rows),
         in_another_name(loaded.rulebook, loaded.dossier, applicant),
     )  # fmt: skip
 
@@ -103,7 +109,7 @@ def _identity(loaded: Loaded, applicant: str) -> Identity:
 
 
 def _candidates(session: Session, who: Who, case: Case, mine: Identity) -> list[Case]:
-    """The cases that may be alike: those in which the same is found, and the latest of the same person."""
+    """The cases that may be alike, the latest first: those in which the same is found, and the latest of the same person."""
     ids = dict[str, None]()
     for words in searched_by(mine):
         wanted = sought(words)
@@ -113,7 +119,7 @@ def _candidates(session: Session, who: Who, case: Case, mine: Identity) -> list[
     ids.update(dict.fromkeys(session.scalars(own)))
     ids.pop(case.id, None)
     wanted_cases = select(Case).where(Case.id.in_(list(ids)), Case.kept.is_(False), Case.erased_at.is_(None), *visible(who))
-    return list(session.scalars(wanted_cases))
+    return list(session.scalars(wanted_cases.order_by(Case.filed_at.desc(), Case.id)))
 
 
 def compared(office: Office, who: Who, reference: str, other: str) -> list[AnswersOfTwo]:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from jolly_clerk.core.foreseen import ENDS
-from jolly_clerk.core.moves import MoveName, whose
+from jolly_clerk.core.moves import MoveName
 from jolly_clerk.core.say import say
+from jolly_clerk.core.whose import whose
 from jolly_clerk.office.cases.casework import load_case, permit
 from jolly_clerk.office.cases.endings import LETTERS_OF, refund_told
 from jolly_clerk.office.desk.checking import acceptance_if_now

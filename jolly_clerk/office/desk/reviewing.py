@@ -1,8 +1,7 @@
-"""After the intake: handed over to one reviewer, who grants or refuses; what is due at issue; the permit."""
+"""After the intake: handed over to reviewers, of whom one grants or refuses and the others sign off; what is due at issue; the permit."""
 
 from __future__ import annotations
 
-import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -16,24 +15,25 @@ from jolly_clerk.core.due import Silence
 from jolly_clerk.core.in_words import day, money
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.permit import permit_says
+from jolly_clerk.core.reviewing import HandedBack
 from jolly_clerk.core.roles import REVIEWERS, SECOND
 from jolly_clerk.core.say import say
-from jolly_clerk.office.cases.casework import Loaded, act, assessed, check_seen, load_case, permit
+from jolly_clerk.office.cases.casework import Loaded, act, assessed, by, check_seen, load_case, permit
 from jolly_clerk.office.cases.endings import refund_of, words_of
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import person, who_of
-from jolly_clerk.office.post.mailing import put_out, put_out_mail
+from jolly_clerk.office.permits.carrying import carry_out, new_code
+from jolly_clerk.office.post.mailing import deliver_soon, put_out, put_out_mail
 from jolly_clerk.office.post.papers import permit_paper, plain_letter
+from jolly_clerk.office.post.receipts import notice
 from jolly_clerk.office.post.telling import act_and_tell
 from jolly_clerk.office.rules.rulebooks import rulebook
 from jolly_clerk.store.beside import Erasure
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.permits import ReplacedCode
 from jolly_clerk.store.tables import Case, Person
-
-#: letters that cannot be taken for one another, for codes that are read aloud
-CODE_LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"
 
 
 def reviewers(office: Office, kind: str) -> list[Who]:
@@ -43,20 +43,57 @@ def reviewers(office: Office, kind: str) -> list[Who]:
         return [who_of(p) for p in rows if kind in (p.kinds or [kind])]
 
 
-def hand_over(office: Office, who: Who, reference: str, to: str, seen: int | None = None) -> Loaded:
-    """Hand a complete case over to one reviewer."""
-    if person(office, to).role not in REVIEWERS:
+def hand_over(office: Office, who: Who, reference: str, to: str, seen: int | None = None, beside: Sequence[str] = ()) -> Loaded:
+    """Hand a complete case over to a reviewer, who leads and decides; those ``beside`` sign off first."""
+    others = tuple(dict.fromkeys(id_ for id_ in beside if id_ != to))
+    if any(person(office, id_).role not in REVIEWERS for id_ in (to, *others)):
         raise NotFound(say("There is no such reviewer."))
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
-        return [h.HandedOver(at=office.now(), who=who.signs, role=who.role, to=to)]
+        return [h.HandedOver(at=office.now(), who=who.signs, role=who.role, to=to, beside=others)]
 
     return act(office, who, reference, "hand over", entries, seen)
 
 
-def new_code() -> str:
-    """A permit's code: four groups of four, long enough that nobody guesses one."""
-    return "-".join("".join(secrets.choice(CODE_LETTERS) for _ in range(4)) for _ in range(4))
+def sign_off(office: Office, who: Who, reference: str, words: str = "", seen: int | None = None) -> Loaded:
+    """A reviewer beside the leading one has nothing against a decision; ``words`` are what is to be minded in it."""
+
+    def entries(_: Loaded) -> Sequence[h.Entry]:
+        return [h.SignedOff(**by(office, who), words=words.strip()[:4000])]
+
+    return act(office, who, reference, "sign off", entries, seen, relies_on=(f"sign-off:{who.id}",))
+
+
+def hand_back(office: Office, who: Who, reference: str, because: str, seen: int | None = None) -> Loaded:
+    """Hand a case back to the officers, with the reason: it is complete again and with no reviewer."""
+    because = words_of(because, say("why it goes back"))
+
+    def entries(_: Loaded) -> Sequence[h.Entry]:
+        return [HandedBack(**by(office, who), because=because)]
+
+    return act(office, who, reference, "hand back", entries, seen)
+
+
+def ask_applicant(office: Office, who: Who, reference: str, text: str, seen: int | None = None) -> Loaded:
+    """Ask the applicant something by a letter of the case; the answer comes as a message."""
+    text = words_of(text, say("what is asked"))
+    loaded = load_case(office, who, reference)
+    permit(loaded, who, "ask the applicant")
+    subject = say("A question about {title}", title=loaded.assessment.title)
+    closing = say("Please answer by a message in the case. The office goes on meanwhile.")
+    sha256 = office.vault.put(notice(office, loaded, subject, f"{text}\n\n{closing}"))
+    asked = sum(isinstance(e, h.ReviewAsked) for e in loaded.history.entries)
+
+    def entries(_: Loaded) -> Sequence[h.Entry]:
+        return [h.ReviewAsked(**by(office, who), text=text, letter_sha256=sha256)]
+
+    def out(session: Session, case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
+        put_out(session, case, f"{reference}-question-{1 + asked}", subject, sha256, made[-1].at)
+        return made
+
+    done = act(office, who, reference, "ask the applicant", entries, seen, finish=out, relies_on=(f"question:{1 + asked}",))
+    deliver_soon(office)
+    return done
 
 
 def grant(office: Office, who: Who, reference: str, conditions: str = "", seen: int | None = None) -> Loaded:
@@ -87,6 +124,11 @@ def grant_by_silence(office: Office, who: Who, loaded: Loaded, silence: Silence)
     return _grant(office, who, loaded, grounds, "", silence.at)
 
 
+def grant_by_itself(office: Office, who: Who, loaded: Loaded) -> Loaded:
+    """A short filing is granted since everything in it is clear; ``who`` is the clock."""
+    return _grant(office, who, loaded, "", "", None)
+
+
 def _grant(
     office: Office, who: Who, loaded: Loaded, conditions: str, move: Literal["grant", ""], when: datetime | None
 ) -> Loaded:
@@ -104,7 +146,9 @@ def _grant(
     def permit_too(session: Session, case: Case, made: Sequence[h.Entry]) -> None:
         put_out_permit(office, session, case, made)
 
-    return act_and_tell(office, who, loaded, move, entries, "granted", sha256, also=permit_too)
+    done = act_and_tell(office, who, loaded, move, entries, "granted", sha256, also=permit_too)
+    carry_out(office, done.case.id)
+    return done
 
 
 def issue(office: Office, loaded: Loaded, fresh: Sequence[h.Entry]) -> list[h.Entry]:
@@ -182,7 +226,8 @@ class Told:
 
 @dataclass(frozen=True, slots=True)
 class PublicPermit:
-    """What anybody may know who has a permit's code: only answers that the rulebook calls public."""
+    """What anybody may know who has a permit's code: only answers that the rulebook calls public. ``counts`` is false for a document that was
+    replaced."""
 
     code: str
     reference: str
@@ -191,12 +236,15 @@ class PublicPermit:
     granted: str
     says: tuple[Told, ...]
     stands: str = ""
+    counts: bool = True
 
 
 def check_permit(office: Office, code: str) -> PublicPermit:
     """The permit of a code. Raises NotFound for every other code alike."""
     with read_session(office.engine) as session:
-        case = session.scalars(select(Case).where(Case.permit_code == code.strip().upper())).first()
+        before = session.get(ReplacedCode, code.strip().upper())
+        wanted = Case.id == before.case_id if before else Case.permit_code == code.strip().upper()
+        case = session.scalars(select(Case).where(wanted)).first()
         history = load_history(session, case.id) if case and case.erased_at is None else None
         erased = session.scalars(select(Erasure).where(Erasure.target_id == case.id)).first() if case and case.erased_at else None
     if erased is not None:
@@ -206,10 +254,15 @@ def check_permit(office: Office, code: str) -> PublicPermit:
     loaded = assessed(office, case, history, len(history.entries))
     granted = loaded.so_far.granted
     calendar = loaded.known.calendar
+    if before is not None:
+        stands = say("This document was replaced by another one on {day} and counts no more.", day=day(before.day))
+        title = loaded.rulebook.edition.title
+        on = day(calendar.local_day(granted.at)) if granted else ""
+        return PublicPermit(before.code, case.reference, title, case.state, on, (), stands, counts=False)
     says = tuple(Told(label, value) for label, value in permit_says(loaded.sheet, loaded.so_far, public_only=True))
     on = day(calendar.local_day(granted.at)) if granted else ""
     if view := loaded.assessment.permit:
         says += tuple(Told(d.title, day(d.day)) for d in view.days)
     return PublicPermit(
-        code.strip().upper(), case.reference, loaded.rulebook.edition.title, case.state, on, says, say(view.state) if view else ""
+        code.strip().upper(), case.reference, loaded.rulebook.edition.title, case.state, on, says, view.says if view else ""
     )

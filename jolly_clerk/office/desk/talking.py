@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.dossier.model import Attachment
+from jolly_clerk.core.permit_entries import InspectionHeld
 from jolly_clerk.core.roles import about
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, load_case, permit
@@ -44,6 +45,17 @@ class Message:
     read_at: datetime | None
 
 
+def attached_files(office: Office, who: Who, files: Sequence[tuple[str, bytes]]) -> tuple[h.Attached, ...]:
+    """Keep files (name and content) that go with an entry. Raises TooLarge."""
+    for name, content in files:
+        too_large(office, clean_name(name), len(content))
+    kept = keep_files(office, who, [content for _, content in files])
+    return tuple(
+        h.Attached(name=clean_name(name), sha256=sha256, size=len(content))
+        for (name, content), (sha256, _) in zip(files, kept, strict=True)
+    )
+
+
 def write(office: Office, who: Who, reference: str, text: str, files: Sequence[tuple[str, bytes]] = ()) -> Loaded:
     """Write a message in a case; the other side gets a mail that says so."""
     loaded = load_case(office, who, reference)
@@ -51,12 +63,7 @@ def write(office: Office, who: Who, reference: str, text: str, files: Sequence[t
     text = words_of(text, say("what you want to tell"), 1)
     if len(files) > MOST_FILES:
         raise TooLarge(say("At most {most_files} files go with one message.", most_files=MOST_FILES))
-    for name, content in files:
-        too_large(office, clean_name(name), len(content))
-    attached = tuple(
-        h.Attached(name=clean_name(name), sha256=sha256, size=len(content))
-        for (name, content), (sha256, _) in zip(files, keep_files(office, who, [content for _, content in files]), strict=True)
-    )
+    attached = attached_files(office, who, files)
 
     def entries(_: Loaded) -> Sequence[h.Entry]:
         return [h.MessageSent(at=office.now(), who=who.signs, role=who.role, text=text, files=attached)]
@@ -158,10 +165,11 @@ def unread(office: Office, who: Who) -> tuple[Unread, ...]:
 
 
 def message_files(loaded: Loaded) -> list[Attachment]:
-    """The files that went with messages, as attachments of no slot."""
+    """The files that went with messages and the photographs of inspections, as attachments of no slot."""
+    sent = ((no, e.files, "message") for no, e in enumerate(loaded.history.entries, 1) if isinstance(e, h.MessageSent))
+    taken = ((no, e.photographs, "inspection") for no, e in enumerate(loaded.history.entries, 1) if isinstance(e, InspectionHeld))
     return [
-        Attachment(id=f"m{no}", slot="message", name=f.name, sha256=f.sha256, size=f.size)
-        for no, entry in enumerate(loaded.history.entries, 1)
-        if isinstance(entry, h.MessageSent)
-        for f in entry.files
+        Attachment(id=f"m{no}", slot=slot, name=f.name, sha256=f.sha256, size=f.size)
+        for no, files, slot in (*sent, *taken)
+        for f in files
     ]

@@ -13,18 +13,22 @@ from pathlib import Path
 from sqlalchemy.exc import DatabaseError
 
 from jolly_clerk.core.say import say
+from jolly_clerk.core.things import things
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.keeping.erasing import RECORD, repeat_erasures
 from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.office import Office, open_office
+from jolly_clerk.office.running.changes import note_change
 from jolly_clerk.office.settings import FILE, set_in_file
+from jolly_clerk.store.database import write_session
 from jolly_clerk.store.dumping import POSTGRES_NAME, SQLITE_NAME, dump, is_empty, load
 
 MANIFEST = "backup.json"
 
 
-def back_up(office: Office, to: Path) -> int:
+def back_up(office: Office, to: Path, who: str = "") -> int:
     """Write the office into one TAR file: the database as of one instant, then every file it names. Returns how many files.
+    ``who`` takes it, by id; nobody for a command.
 
     Files are never changed once kept, so those that the copied database names are all there, whatever is filed meanwhile.
     """
@@ -47,6 +51,9 @@ def back_up(office: Office, to: Path) -> int:
             (office.folder / RECORD).is_file() and to.parent.resolve() != office.folder.resolve()
         ):  # beside the copies, so that an older one is brought up to it
             shutil.copyfile(office.folder / RECORD, to.with_name(RECORD))
+        said = say("{file}, {files}, {size} MB", file=to.name, files=things(count, "file"), size=f"{to.stat().st_size / 1e6:.0f}")
+        with write_session(office.engine) as session:
+            note_change(office, session, who, "copy", str(to), said)
         return count
     finally:
         copy.unlink(missing_ok=True)

@@ -7,15 +7,17 @@ import zipfile
 from collections.abc import Iterator
 from typing import IO, Any
 
+from pydantic_core import to_jsonable_python
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.values import Json
 from jolly_clerk.office.office import Office
+from jolly_clerk.office.people.directory import who_of
 from jolly_clerk.office.post.mailing import NUMBER
 from jolly_clerk.office.preparing.attaching import clean_name
-from jolly_clerk.office.views.case import as_one_sees_it
+from jolly_clerk.office.views.case import look_at
 from jolly_clerk.store.beside import FileUse, FirmMember, Invitation, IssuerAsked, Look, MandateGiven
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft, FiledVersion, Outgoing, Person, SignIn
@@ -69,7 +71,7 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
                 files |= dict(_files_of(session, case, filed))
                 put(f"cases/{case.reference}/versions.json", filed)
         for case in cases:
-            put(f"cases/{case.reference}/case.json", as_one_sees_it(office, person_id, case.reference))
+            put(f"cases/{case.reference}/case.json", to_jsonable_python(look_at(office, who_of(person), case.reference)))
         for name, sha256 in files.items():
             made.write(office.vault.path(sha256), name)
     return len(files)

@@ -46,6 +46,8 @@ from jolly_clerk.store.beside import (
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.counter import DocketSent, Turning
 from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.meetings import AgendaItem
+from jolly_clerk.store.permits import ReplacedCode
 from jolly_clerk.store.tables import (
     Case,
     Draft,
@@ -288,7 +290,7 @@ def erase_case(session: Session, erasure: Erasure) -> list[str]:
     session.execute(update(HistoryEntry).where(HistoryEntry.case_id == case_id).values(personal=None))
     session.execute(update(KeptCase).where(KeptCase.case_id == case_id).values(told=""))
     session.execute(update(FiledVersion).where(FiledVersion.case_id == case_id).values(dossier="{}"))
-    for table in (*GO_WITH_A_CASE, Owed, DocketSent, Turning):
+    for table in (*GO_WITH_A_CASE, AgendaItem, ReplacedCode, Owed, DocketSent, Turning):
         session.execute(delete(table).where(table.case_id == case_id))
     for draft_id in list(session.scalars(select(Draft.id).where(Draft.case_id == case_id))):
         erase_draft(session, draft_id)

@@ -6,7 +6,6 @@ it is shown, found and verified, and never assessed. The format stands in ``docs
 
 from __future__ import annotations
 
-import hashlib
 import itertools
 import json
 import os
@@ -15,7 +14,6 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass
-from datetime import UTC
 from multiprocessing import get_context
 from pathlib import Path
 from typing import IO, Any, NamedTuple
@@ -37,13 +35,14 @@ from jolly_clerk.office.cases.finding import found_by
 from jolly_clerk.office.cases.sealing import row_hash
 from jolly_clerk.office.errors import OfficeError
 from jolly_clerk.office.keeping.import_lines import Line
+from jolly_clerk.office.keeping.kept_row import kept_entry, kept_row
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people.accounts import mail_of, name_of
 from jolly_clerk.office.rules.rulebooks import edition_on
 from jolly_clerk.store.beside import FileUse, KeptCase, SearchRow
 from jolly_clerk.store.chain import chained, files_named, seal
 from jolly_clerk.store.database import write_session
-from jolly_clerk.store.tables import NO_LIMIT, Case, Counter, FiledVersion, Head, HistoryEntry, Person, StoredFile
+from jolly_clerk.store.tables import Case, Counter, FiledVersion, Head, HistoryEntry, Person, StoredFile
 
 #: so many lines are read, prepared and written at a time
 CHUNK = 250
@@ -217,21 +216,8 @@ def _kept(here: _Worker, line: Line, case_id: str, person_id: str, rows: Rows) -
         "applicant": line.applicant.model_dump(),
     }
     text = json.dumps(told, ensure_ascii=False, sort_keys=True)
-    entry = {
-        "what": "kept as it came",
-        "at": line.changed_at.astimezone(UTC).isoformat(),
-        "who": "office",
-        "role": "office",
-        "told_hash": hashlib.sha256(text.encode()).hexdigest(),
-    }
-    entries, head = chained(case_id, [entry])
-    row: dict[str, Any] = {
-        "title": line.title, "state": line.state, "holder": "closed", "officer_id": None, "edition_sha256": "", "reviewer_id": None,
-        "permit_code": None, "filed_at": line.filed_at, "changed_at": line.changed_at, "version": 1, "limit_at": None, "limit_day": None,
-        "limit_of": "", "their_limit_day": None, "their_limit_of": "", "step": "", "tray": "", "waits": False, "sort_at": NO_LIMIT,
-        "place": "closed", "next_officer": say("Kept as it came from elsewhere"), "outcome": {}, "squares": [], "entries": 1,
-        "next_applicant": say("Kept as it came from elsewhere"),
-    }  # fmt: skip
+    entries, head = chained(case_id, [kept_entry(line.changed_at, text)])
+    row = kept_row(line.title, line.state, line.filed_at, line.changed_at)
     rows[Case].append(_case(line, case_id, person_id, row) | {"kept": True})
     rows[Head].append(head | {"row_hash": row_hash(row)})
     rows[HistoryEntry] += entries

@@ -13,7 +13,7 @@ from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.settings import DATABASE, set_in_file
-from jolly_clerk.store import beside  # noqa: F401 its tables are carried as well
+from jolly_clerk.store import beside, counter, ledger, meetings, permits, public, rules, running, till  # noqa: F401 their tables are carried
 from jolly_clerk.store.database import is_postgres, open_database
 from jolly_clerk.store.tables import Base, Case, Person
 

@@ -22,6 +22,7 @@ from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.store.beside import CaseRead, FirmMember, MandateGiven
 from jolly_clerk.store.database import Busy, read_session, write_session
+from jolly_clerk.store.running import ApiToken
 from jolly_clerk.store.tables import Case, Person, SignIn
 
 
@@ -168,7 +169,9 @@ def _note_used(office: Office, token_hash: str, now: datetime) -> None:
 
 
 def end_other_sessions(session: Session, person_id: str, kept: str = "") -> None:
-    """End the sessions of a person, in the caller's write, all but the one of this cookie."""
+    """End the sessions of a person, in the caller's write, all but the one of this cookie; if none is kept, the tokens as well."""
+    if not kept:
+        session.execute(delete(ApiToken).where(ApiToken.person_id == person_id))
     session.execute(delete(SignIn).where(SignIn.person_id == person_id, SignIn.token_hash != (hash_of(kept) if kept else "")))
 
 

@@ -6,7 +6,8 @@ With a mail server set, what goes to a mail address goes there; everything else 
 from __future__ import annotations
 
 import smtplib
-from collections.abc import Collection
+import time
+from collections.abc import Callable, Collection
 from contextlib import suppress
 from datetime import datetime
 from email.message import EmailMessage
@@ -197,17 +198,23 @@ def deliver_soon(office: Office) -> None:
 AT_ONCE = 50
 
 
-def deliver_waiting(office: Office) -> int:
-    """Send everything that waits. What cannot be sent now stays, and is tried again. Returns how many went."""
+def deliver_waiting(office: Office, between: Callable[[float], None] | None = None) -> int:
+    """Send everything that waits. What cannot be sent now stays, and is tried again. Returns how many went.
+
+    ``between`` is called after each item with the seconds that it took.
+    """
     went = 0
     with office.sending, _Post(office) as post:
         tried: set[str] = set()
         while waiting := _waiting(office, tried):
             for out, reference in waiting:
                 tried.add(out.key)
+                began = time.monotonic()
                 went += _deliver_one(office, post, out, reference)
                 if post.dead:
                     return went
+                if between is not None:
+                    between(time.monotonic() - began)
     return went
 
 

@@ -16,6 +16,7 @@ from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.form_views import WayIn
 from jolly_clerk.core.in_words import article_of, day, money
 from jolly_clerk.core.permit import permit_says, permit_view
+from jolly_clerk.core.permit_entries import PermitStep
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.compiler import LETTER_NAMES
 from jolly_clerk.core.say import say
@@ -232,7 +233,7 @@ def _labels(loaded: Loaded, point: PointToAsk | h.AskedPoint) -> list[str]:
 
 #: the entries with which a letter goes
 _WITH_LETTER = (
-    h.LetterSent, h.LetterSentAgain, h.LetterReplaced, h.Accepted, h.Ended, h.Reminded, h.Extended, h.PutRight, h.ClosureDeclared,
+    h.LetterSent, h.LetterSentAgain, h.LetterReplaced, h.Accepted, h.Ended, h.Reminded, h.Extended, h.PutRight, h.ClosureDeclared, h.ReviewAsked,
 )  # fmt: skip
 
 
@@ -248,7 +249,7 @@ def paper(office: Office, loaded: Loaded, no: int) -> tuple[str, bytes]:
         return f"{reference}-answers-{entry.version}-receipt.pdf", answers_receipt(office, loaded, entry)
     if isinstance(entry, h.Paid):
         return f"{reference}-receipt-{entry.receipt}.pdf", payment_receipt(office, loaded, entry)
-    if isinstance(entry, h.PermitIssued):
+    if isinstance(entry, (h.PermitIssued, PermitStep)) and entry.permit_sha256:
         return f"{reference}-permit.pdf", office.vault.get(entry.permit_sha256)
     if isinstance(entry, _WITH_LETTER) and entry.letter_sha256:
         again = "-again" if isinstance(entry, h.LetterSentAgain) else "-replaced" if isinstance(entry, h.LetterReplaced) else ""

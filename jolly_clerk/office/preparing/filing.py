@@ -28,6 +28,7 @@ from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.accounts import need_confirmed
 from jolly_clerk.office.people.claiming import new_claim
 from jolly_clerk.office.people.texting import need_code
+from jolly_clerk.office.permits.stepping import go_on, need_as_it_stands, note_filed_step
 from jolly_clerk.office.post.mailing import deliver_soon, put_out, put_out_mail
 from jolly_clerk.office.preparing.access import need_right
 from jolly_clerk.office.preparing.drafts import OpenDraft, end_draft, open_draft
@@ -63,6 +64,7 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         raise NotReady(
             say("Something is still missing. It can be filed like this; the office will ask for it."), "", move.warnings
         )
+    need_as_it_stands(office, who, ready)
     if ready.rulebook.edition.confirm_by == "text":
         need_code(office, who, "file", code)
     now, due = office.now(), max(ready.assessment.fees.total("at filing").low, Decimal(0))
@@ -128,12 +130,16 @@ def file(office: Office, who: Who, draft_id: str, seen: int | None = None, take_
         )
         head = session.get_one(Head, case_id)
         tell_filed(office, session, case, ready, filed)
+        if ready.rulebook.step:
+            note_filed_step(session, case, ready.assessment)
         note_recorded(session, draft_id, reference)
         if turned:
             session.get_one(Turning, draft_id).became = reference
     note_last(office.folder, head, office.now())
     if turned:
         finish_turning(office, draft_id)
+    if ready.rulebook.step:
+        go_on(office, case.reference)
     deliver_soon(office)
     return case.reference
 

@@ -39,27 +39,26 @@ def publish(office: Office, file: Path, calendar_file: Path | None = None) -> st
     Raises UnreadableRulebook with every fault, Invalid if the kind has another edition from that day.
     """
     text = file.read_text("utf-8")
-    shelved = read_rulebook(text, str(file), strict=True)
-    edition = shelved.rulebook.edition
+    edition = read_rulebook(text, str(file), strict=True).rulebook.edition
     own = calendar_file.read_bytes() if calendar_file else None
     calendar = read_calendar(own.decode(), str(calendar_file)) if own else calendar_beside(file, edition.calendar)
+    return publish_text(office, text, str(file), own or _calendar_text(file, edition.calendar), calendar)
+
+
+def publish_text(office: Office, text: str, name: str, calendar_text: bytes, calendar: Calendar) -> str:
+    """Publish the text of an edition with its calendar; returns its SHA-256. ``name`` is what faults call it.
+
+    Raises as :func:`publish` does.
+    """
+    shelved = read_rulebook(text, name, strict=True)
+    edition = shelved.rulebook.edition
     for _path, told in no_calendars(shelved.rulebook, calendar):
         raise Invalid(told)
-    calendar_sha = office.vault.put(own or _calendar_text(file, edition.calendar))
-    sha256 = office.vault.put(text.encode())
+    calendar_sha, sha256 = office.vault.put(calendar_text), office.vault.put(text.encode())
     with write_session(office.engine) as session:
-        same_day = select(PublishedEdition).where(
-            PublishedEdition.kind == edition.kind, PublishedEdition.in_force == edition.in_force
-        )
-        there = session.scalars(same_day).first()
+        there = edition_from(session, edition.kind, edition.in_force)
         if there and there.sha256 != sha256:
-            raise Invalid(
-                say(
-                    "{kind} already has another edition in force from {in_force}; choose a later day.",
-                    kind=edition.kind,
-                    in_force=edition.in_force,
-                )
-            )
+            raise Invalid(another_from(edition.kind, edition.in_force))
         if there is None:
             session.add(
                 PublishedEdition(
@@ -73,6 +72,17 @@ def publish(office: Office, file: Path, calendar_file: Path | None = None) -> st
     office.rulebooks[sha256] = shelved.rulebook
     office.calendars[calendar_sha] = calendar
     return sha256
+
+
+def edition_from(session: Session, kind: str, in_force: date) -> PublishedEdition | None:
+    """The edition of a kind that is in force from that day."""
+    same_day = PublishedEdition.kind == kind, PublishedEdition.in_force == in_force
+    return session.scalars(select(PublishedEdition).where(*same_day)).first()
+
+
+def another_from(kind: str, in_force: date) -> str:
+    """Why an edition cannot be published from a day on which another one begins."""
+    return say("{kind} already has another edition in force from {in_force}; choose a later day.", kind=kind, in_force=in_force)
 
 
 def _calendar_text(file: Path, name: str) -> bytes:

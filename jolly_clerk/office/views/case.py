@@ -7,7 +7,6 @@ from datetime import date, datetime
 from decimal import Decimal
 
 from pydantic.dataclasses import dataclass as schema_once  # its schema is built once, however many routes give it
-from pydantic_core import to_jsonable_python
 
 from jolly_clerk.core.additions import MayAdd, may_add
 from jolly_clerk.core.assessment_view import AssessmentView
@@ -22,6 +21,8 @@ from jolly_clerk.core.extending import MoreTime, more_time
 from jolly_clerk.core.foreseen import foreseen
 from jolly_clerk.core.money_explained import money_explained
 from jolly_clerk.core.next_step import first_lane
+from jolly_clerk.core.permit_entries import code_of
+from jolly_clerk.core.permit_steps import permit_of
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.second_person import is_second_person
@@ -40,8 +41,9 @@ from jolly_clerk.office.desk.sameness import same_elsewhere
 from jolly_clerk.office.desk.talking import Message, message_files, messages
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people.directory import leads_of, names, opened_last, person
+from jolly_clerk.office.people.directory import leads_of, names, opened_last
 from jolly_clerk.office.post.languages import in_their_language, language_of, their_points
+from jolly_clerk.office.views.beside import BesideView, beside_view
 from jolly_clerk.office.views.draft import FileView, file_views
 from jolly_clerk.office.views.form import ItemSlot, item_slots
 
@@ -119,7 +121,7 @@ class CaseView:
     any other. ``edition_sha256`` names the form. ``foreseen`` is what steps would bring, by lane and
     move; ``leaving`` is what is ready and leaves soon, ``counted`` what is declared
     otherwise than it was found, with the fee by each. ``lane_first`` is the lane that waits longest for the person who looks. ``own`` is
-    false for an applicant who was only invited, ``rights`` what an applicant may do.
+    false for an applicant who was only invited, ``rights`` what an applicant may do; ``permit_on`` the case whose permit has a page.
     """
 
     reference: str
@@ -154,6 +156,8 @@ class CaseView:
     bodies: tuple[BodyView, ...]
     reviewers: tuple[Choice, ...]
     reviewer: str
+    beside: tuple[BesideView, ...]
+    permit_on: str
     permit_code: str
     may_undo: bool
     leaving: tuple[LeavingView, ...]
@@ -225,12 +229,6 @@ def summary(office: Office, who: Who, reference: str) -> CaseSummary:
     )
 
 
-def as_one_sees_it(office: Office, person_id: str, reference: str) -> object:
-    """A case as its applicant sees it, as plain JSON."""
-    view = look_at(office, person(office, person_id), reference)
-    return to_jsonable_python(view)
-
-
 def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
     """The view of a loaded case."""
     known_names = names(office, loaded.people)
@@ -280,9 +278,15 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         fees_waiting=_fees_waiting(office, loaded, known_names, who) if inner else (),
         more_time=_more_time(loaded),
         bodies=_bodies(loaded) if inner else (),
-        reviewers=_reviewers(office, loaded.case.kind) if who.is_officer and a.move(who.role, "hand over").allowed else (),
+        reviewers=tuple(
+            Choice(r.id, r.name) for r in reviewers(office, loaded.case.kind) if a.move(who.role, "hand over").allowed
+        )
+        if who.is_officer
+        else (),
         reviewer=known_names.get(loaded.so_far.handed.to, "") if loaded.so_far.handed else "",
-        permit_code=loaded.so_far.issued.code if loaded.so_far.issued else "",
+        beside=beside_view(loaded, known_names, who.id) if inner else (),
+        permit_on=permit_of(a) or (loaded.case.reference if loaded.so_far.issued else ""),
+        permit_code=code_of(loaded.so_far),
         fee_limit=office.settings.fee_limit,
         same_elsewhere=same_elsewhere(office, who, loaded) if inner and who.may.sees_all else {},
         leaving=leaving(office, who, loaded),
@@ -314,10 +318,6 @@ def _more_time(loaded: Loaded) -> dict[str, MoreTime]:
 def _bodies(loaded: Loaded) -> tuple[BodyView, ...]:
     out = (b.asked for b in loaded.so_far.bodies if b.answered_at is None)
     return tuple(BodyView(asked.no, asked.body, asked.text, asked.due) for asked in out)
-
-
-def _reviewers(office: Office, kind: str) -> tuple[Choice, ...]:
-    return tuple(Choice(r.id, r.name) for r in reviewers(office, kind))
 
 
 def _registers(loaded: Loaded) -> tuple[RegisterView, ...]:

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
+from typing import Any
 
 from sqlalchemy import ColumnElement, and_, func, or_, select
 from sqlalchemy.orm import Session
@@ -16,7 +17,7 @@ from jolly_clerk.core.permit import state_on
 from jolly_clerk.core.public_change import fault_of_change
 from jolly_clerk.core.say import say
 from jolly_clerk.core.searching import words_in
-from jolly_clerk.core.town_map import Point, places_of
+from jolly_clerk.core.town_map import Point, ground_of, places_of
 from jolly_clerk.office.cases.casework import Loaded, act, by, load_case
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound
 from jolly_clerk.office.office import Office, Who
@@ -108,12 +109,18 @@ def _rows(session: Session, wanted: Wanted, most: int, after: str) -> list[Publi
 def _lines(office: Office, rows: Sequence[PublicLine]) -> Iterator[RegisterLine]:
     today, spots = office_calendar(office).local_day(office.now()), {name: _spots(office, name) for name in {r.map for r in rows}}
     for row in rows:
-        stands = say(state_on(today, row.starts or row.decided, row.until)) if row.outcome == "granted" else ""
+        stands = say(_stands(row, today)) if row.outcome == "granted" else ""
         says = tuple((str(label), str(value)) for label, value in row.says)
         yield RegisterLine(
             row.reference, row.kind, row.title, row.outcome, row.decided, row.starts, row.until, stands, row.place, says,
             spots[row.map].get(row.place),
         )  # fmt: skip
+
+
+def _stands(row: PublicLine, today: date) -> str:
+    """How what was granted stands today; what ended it before its time goes before its days."""
+    over = state_on(today, row.starts or row.decided, row.until)
+    return row.ended if row.ended and over == "expired" else over
 
 
 def _spots(office: Office, name: str) -> dict[str, Point]:
@@ -173,6 +180,31 @@ def geojson(lines: Sequence[RegisterLine]) -> str:
         for line in lines
     ]
     return json.dumps({"type": "FeatureCollection", "features": features}, ensure_ascii=False)
+
+
+#: so many entries are drawn on the map at once
+MOST_ON_MAP = 2000
+
+
+def on_map(office: Office, wanted: Wanted) -> str:
+    """What was looked for on the town's map, as GeoJSON (RFC 7946): land and streets (``what`` is *land*, *street*), and a point for each entry
+    whose place is known (*entry*). Nothing else of a register's map is public."""
+    with read_session(office.engine) as session:
+        rows = _rows(session, wanted, MOST_ON_MAP, "")
+        maps = session.scalars(select(PublicLine.map).where(PublicLine.map != "").distinct().order_by(PublicLine.map)).all()
+    found = json.loads(geojson([line for line in _lines(office, rows) if line.at]))
+    for feature in found["features"]:
+        feature["properties"]["what"] = "entry"
+    ground = [feature for name in maps[:1] if (drawn := office.registers.map_of(name)) for feature in _ground(drawn)]
+    return json.dumps({**found, "features": [*ground, *found["features"]]}, ensure_ascii=False)
+
+
+@lru_cache(maxsize=4)
+def _ground(drawn: bytes) -> tuple[dict[str, Any], ...]:
+    try:
+        return tuple(ground_of(json.loads(drawn)))
+    except ValueError:
+        return ()
 
 
 def change(

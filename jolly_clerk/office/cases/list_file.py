@@ -1,0 +1,43 @@
+"""The in-tray as a table that is taken along."""
+
+from __future__ import annotations
+
+from typing import cast
+
+from jolly_clerk.core.say import say
+from jolly_clerk.office.cases.lists import Shown, TrayLists
+from jolly_clerk.office.cases.rows import SHOWN, people_of
+from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people.directory import names_in
+from jolly_clerk.store.database import read_session
+from jolly_clerk.store.tables import Case
+
+#: so many cases leave in one file
+MOST = 20_000
+
+
+def tray_table(office: Office, who: Who, shown: Shown) -> list[list[str]]:
+    """The cases of a part of the in-tray, what runs out first on top, as rows of a table under their headings.
+
+    Raises NotAllowed for roles without an in-tray.
+    """
+    lists = TrayLists(office, who)
+    wanted = [lists.here, *lists.whose(shown.whose), *lists.view(shown.view)]
+    wanted += [Case.kind == shown.kind] if shown.kind else []
+    with read_session(office.engine) as session:
+        found = SHOWN.where(*wanted).order_by(Case.sort_at, Case.reference).limit(MOST)
+        cases = cast(list[Case], list(session.execute(found)))
+        names = names_in(session, people_of(cases))
+    head: list[str] = [
+        say("Reference"), say("Kind"), say("Case"), say("Applicant"), say("State"), say("Next"), say("Officer"), say("Filed"),
+        say("Limit"), say("Last changed"),
+    ]  # fmt: skip
+    local = lists.calendar.local_day
+    rows = [
+        [
+            c.reference, c.kind, c.title, names.get(c.applicant_id, ""), c.state, c.next_officer, names.get(c.officer_id or "", ""),
+            local(c.filed_at).isoformat(), c.limit_day.isoformat() if c.limit_day else "", local(c.changed_at).isoformat(),
+        ]
+        for c in cases
+    ]  # fmt: skip
+    return [head, *rows]

@@ -1,0 +1,1 @@
+"""Meetings before which cases go: planned, their agendas, their minutes and papers."""

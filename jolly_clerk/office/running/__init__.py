@@ -1,0 +1,1 @@
+"""Running the office from the browser: its condition, its settings, its registers."""
