@@ -51,6 +51,8 @@ class Remake(Looks):
         expect(made.nth(0)).to_contain_text("first, sheets 1-2.pdf")
         expect(made.nth(1)).to_contain_text("first, from sheet 3.pdf")
         made.nth(1).get_by_role("button", name="Put back what came").click()
+        # what was made names what it came from too: only when that is gone are these the files as they came
+        expect(slot.get_by_text("Made here from")).to_have_count(0)
         expect(made).to_have_count(2)
         expect(made.nth(0)).to_contain_text("first.pdf")
         expect(made.nth(1)).to_contain_text("second.jpg")
