@@ -13,7 +13,7 @@ from jolly_clerk.core.covering import cover, cover_check, fold_came_later, fold_
 from jolly_clerk.core.meetings import Tabled
 from jolly_clerk.core.other_bodies import BodySoFar, fold_body_answered, fold_body_asked
 from jolly_clerk.core.owning import fold_assigned, fold_checking_began, fold_reopened
-from jolly_clerk.core.permit_entries import PermitSoFar, fold_permit
+from jolly_clerk.core.permit_entries import WHAT_HAPPENS_TO_IT, PermitSoFar, fold_permit
 from jolly_clerk.core.reading_in import fold_read_in
 from jolly_clerk.core.reviewing import FOLD_REVIEW
 from jolly_clerk.core.rounds import LaneSoFar as LaneSoFar
@@ -393,7 +393,7 @@ _FOLDERS: dict[str, Callable[[CaseSoFar, Any], None]] = {
     "taken back": _taken_back,
     **FOLD_REVIEW,
     "review asked": _nothing,
-    **dict.fromkeys(("permit step", "inspection booked", "inspection dropped", "inspection held"), fold_permit),
+    **dict.fromkeys(WHAT_HAPPENS_TO_IT, fold_permit),
     "permit issued": lambda case, entry: setattr(case, "issued", entry),
     **dict.fromkeys(ENDINGS, lambda case, entry: setattr(_lane(case, entry), "ended", entry)),
 }

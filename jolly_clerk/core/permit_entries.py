@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from decimal import Decimal
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Final, Literal
 
 from pydantic import AwareDatetime, Field
 
@@ -21,8 +21,7 @@ class PermitStep(Happened):
     """A short filing on the permit was granted: its ``reference`` and title, what it ``does`` from the day ``starts``.
 
     A change for a time has ``until``, its last day; an extension the new ``days``; ``says`` are the words that stand on the permit from then
-    on, by what they are called. ``to`` is the account of the holder to whom it was transferred, if that has one. What replaces the document has
-    the ``code`` of the new one and the SHA-256 of its PDF.
+    on, by what they are called. What replaces the document has the ``code`` of the new one and the SHA-256 of its PDF.
     """
 
     what: Literal["permit step"] = "permit step"
@@ -33,9 +32,15 @@ class PermitStep(Happened):
     until: date | None = None
     days: dict[Moved, date] = {}
     says: dict[str, str] = {}
-    to: str = ""
     code: str = Field(default="", exclude_if=lambda kept: not kept)
     permit_sha256: str = Field(default="", exclude_if=lambda kept: not kept)
+
+
+class PermitTakenOver(Happened):
+    """Whoever the permit was transferred to by the short filing ``reference`` accepted it and holds it from then on; ``who`` is the account."""
+
+    what: Literal["permit taken over"] = "permit taken over"
+    reference: str
 
 
 class InspectionBooked(Happened):
@@ -73,8 +78,9 @@ class InspectionHeld(Happened):
     photographs: tuple[Attached, ...] = ()
 
 
-#: everything that happens to a permit after it was issued
-PermitEntry = PermitStep | InspectionBooked | InspectionDropped | InspectionHeld
+#: everything that happens to a permit after it was issued, and what each entry of it is called
+WHAT_HAPPENS_TO_IT: Final = ("permit step", "permit taken over", "inspection booked", "inspection dropped", "inspection held")
+PermitEntry = PermitStep | PermitTakenOver | InspectionBooked | InspectionDropped | InspectionHeld
 
 
 @dataclass(slots=True)
@@ -88,9 +94,11 @@ class InspectionSoFar:
 
 @dataclass(slots=True)
 class PermitSoFar:
-    """What happened to a permit: the steps in their order, and its inspections by number."""
+    """What happened to a permit: the steps in their order, its inspections by number, and the account of the ``holder`` who accepted it
+    (nothing: whoever applied)."""
 
     steps: list[PermitStep] = field(default_factory=list)
+    holder: str = ""
     inspections: dict[int, InspectionSoFar] = field(default_factory=dict)
 
     def did(self, does: Does) -> Iterator[PermitStep]:
@@ -128,6 +136,8 @@ def fold_permit(case: CaseSoFar, entry: PermitEntry) -> None:
     so_far = case.permit
     if isinstance(entry, PermitStep):
         so_far.steps.append(entry)
+    elif isinstance(entry, PermitTakenOver):
+        so_far.holder = entry.who
     elif isinstance(entry, InspectionBooked):
         so_far.inspections[entry.no] = InspectionSoFar(entry)
     elif isinstance(entry, InspectionDropped):

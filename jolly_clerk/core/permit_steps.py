@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from jolly_clerk.core.absence import is_absent
 from jolly_clerk.core.checklist import Requirement
 from jolly_clerk.core.currency import coin_of, to_coin
+from jolly_clerk.core.permit import LASTING
 from jolly_clerk.core.permit_entries import PermitSoFar, PermitStep
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.expressions import Expression
@@ -45,6 +46,12 @@ def effect_of(a: Assessment, reference: str) -> PermitStep | None:
         days={what: day for what, rule in compiled.days.items() if (day := _day(rule, values)) is not None},
         says={title.fill(values): to.fill(values) for title, to in compiled.sets},
     )
+
+
+def accepts_it(a: Assessment) -> str:
+    """The mail address of whoever accepts a permit that is transferred, as it was answered; nothing where none is asked or given."""
+    place = a.rulebook.step.step.accepted_by if a.rulebook.step else None
+    return str(a.sheet.raw.get(place) or "").strip() if place else ""
 
 
 def comes_back(a: Assessment) -> Decimal:
@@ -146,6 +153,19 @@ def told_of_step(a: Assessment) -> Iterator[tuple[str, str]]:
     yield from ((what, str(day)) for what, day in effect.days.items())
     yield from effect.says.items()
     yield from (("back", str(comes_back(a))), ("by itself", "yes" if decides_itself(a) else "no"))
+
+
+#: the questions whose answer is the words that a step may put in its place
+_WORDS = ("text", "long text", "person", "place")
+
+
+def answer_since(a: Assessment, place: str) -> str | None:
+    """What a step said for good in the place of an answer in words, such as the name of a new owner; None where none did."""
+    node = a.rulebook.questions.get(place)
+    if node is None or node.question.type not in _WORDS:
+        return None
+    said = (step.says.get(node.question.ask) for step in reversed(a.case.permit.steps) if step.does in LASTING)
+    return next((words for words in said if words is not None), None)
 
 
 def worked_out_of(a: Assessment, place: str) -> str:

@@ -3,13 +3,20 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Final, Literal
+from typing import Literal
 
 from jolly_clerk.core.in_words import day, money
-from jolly_clerk.core.permit_entries import InspectionBooked, InspectionDropped, InspectionHeld, PermitEntry, PermitStep
+from jolly_clerk.core.permit_entries import WHAT_HAPPENS_TO_IT as WHAT_HAPPENS_TO_IT
+from jolly_clerk.core.permit_entries import (
+    InspectionBooked,
+    InspectionDropped,
+    InspectionHeld,
+    PermitEntry,
+    PermitStep,
+    PermitTakenOver,
+)
 from jolly_clerk.core.say import _, say
 
-WHAT_HAPPENS_TO_IT: Final = ("permit step", "inspection booked", "inspection dropped", "inspection held")
 #: the days that an extension moves, in words
 _MOVED = {"begin": _("to be begun by {day}"), "finish": _("to be finished by {day}"), "ends": _("in force until {day}")}
 
@@ -18,6 +25,8 @@ def permit_words(entry: PermitEntry, who: str, currency: str, today: date) -> st
     """What happened to a permit, in words; ``today`` leaves the year out where it is this one."""
     if isinstance(entry, PermitStep):
         return say("{title} ({reference}): {what}", title=entry.title, reference=entry.reference, what=step_words(entry, today))
+    if isinstance(entry, PermitTakenOver):
+        return say("{who} accepted it ({reference}) and holds it from now on", who=who, reference=entry.reference)
     told = {"who": who, "no": entry.no}
     if isinstance(entry, InspectionDropped):
         return say("{who} gave up inspection {no}", **told)

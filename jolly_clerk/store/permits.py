@@ -1,4 +1,4 @@
-"""Which permits short filings are on, and the hours at which inspections are booked."""
+"""Which permits short filings are on, who holds those that were transferred, and the hours at which inspections are booked."""
 
 from __future__ import annotations
 
@@ -20,6 +20,17 @@ class FiledStep(Base):
     permit: Mapped[str] = mapped_column(String(20))
     kind: Mapped[str] = mapped_column(String(2))
     done_at: Mapped[datetime | None] = mapped_column(default=None, index=True)
+
+
+class HeldPermit(Base):
+    """A permit that was transferred: by which short filing (``step``), to which mail address it is offered (nothing once it was accepted or
+    declined), and the account that accepted it and holds it now (None: whoever applied still does)."""
+
+    __tablename__ = "held_permits"
+    case_id: Mapped[str] = mapped_column(ForeignKey("cases.id"), primary_key=True)
+    step: Mapped[str] = mapped_column(String(20))
+    offered_to: Mapped[str] = mapped_column(String(200), default="", index=True)
+    holder_id: Mapped[str | None] = mapped_column(ForeignKey("people.id"), default=None, index=True)
 
 
 class ReplacedCode(Base):

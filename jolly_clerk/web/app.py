@@ -145,6 +145,7 @@ def create_app(office: Office | None = None) -> FastAPI:
         officer.router,
         owning.router,
         permits.router,
+        permits.mine,
         register.router,
         rules.router,
         till.router,

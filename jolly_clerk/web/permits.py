@@ -5,18 +5,20 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Path, Query, UploadFile
+from fastapi import APIRouter, Form, Path, Query, Response, UploadFile
 from pydantic import AwareDatetime, BaseModel, Field
 
 from jolly_clerk.core.inspections import Hour
 from jolly_clerk.office.keeping.looks import looked
-from jolly_clerk.office.permits import inspecting, stepping
-from jolly_clerk.office.views.permit import PermitPage, page_of, permit_page
-from jolly_clerk.web.applicant import Started
+from jolly_clerk.office.permits import holding, inspecting, stepping
+from jolly_clerk.office.views.permit import PermitPage, page_of, permit_document, permit_page
+from jolly_clerk.web.applicant import Applicant, Started
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
+from jolly_clerk.web.cases import PDF, file_answer, served
 from jolly_clerk.web.problems import RESPONSES
 
 router = APIRouter(prefix="/api/cases/{reference}/permit", tags=["permits"], responses=RESPONSES)
+mine = APIRouter(prefix="/api", tags=["permits"], responses=RESPONSES)
 VisitId = Annotated[str, Field(max_length=40)]
 
 
@@ -32,6 +34,40 @@ def page(reference: str, office: TheOffice, who: Asker) -> PermitPage:
     """How a permit stands, and what can be done with it."""
     looked(office, who, "case", reference)
     return permit_page(office, who, reference)
+
+
+@mine.get("/my-permits")
+def my_permits(office: TheOffice, who: Applicant) -> holding.PermitsOfMine:
+    """The permits that are offered to oneself, and those of others that one holds."""
+    return holding.permits_of(office, who)
+
+
+@router.post("/offer", status_code=204)
+def accept(reference: str, office: TheOffice, who: Applicant) -> None:
+    """Accept a permit that was transferred to oneself."""
+    holding.accept_permit(office, who, reference)
+
+
+@router.delete("/offer", status_code=204)
+def decline(reference: str, office: TheOffice, who: Applicant) -> None:
+    """Decline a permit that was transferred to oneself."""
+    holding.decline_permit(office, who, reference)
+
+
+@router.get("/document", response_class=Response, responses=PDF)
+def document(reference: str, office: TheOffice, who: Asker) -> Response:
+    """The document that counts now, as a PDF."""
+    name, content = permit_document(office, who, reference)
+    looked(office, who, "paper", reference, name)
+    return served(content, "application/pdf", name)
+
+
+@router.get("/photographs/{sha256}", response_class=Response)
+def photograph(reference: str, sha256: str, office: TheOffice, who: Asker) -> Response:
+    """A photograph that was taken at an inspection, by its content."""
+    photo = inspecting.photograph(office, who, reference, sha256)
+    looked(office, who, "file", reference, photo.name)
+    return file_answer(office.vault.get(photo.sha256), photo.name)
 
 
 @router.post("/steps/{step}", status_code=201)

@@ -33,6 +33,8 @@ READ_CASE = {
     ("get", "/api/issuers"),
     ("get", "/api/cases/{reference}/permit"),
     ("get", "/api/cases/{reference}/permit/hours"),
+    ("get", "/api/cases/{reference}/permit/document"),
+    ("get", "/api/cases/{reference}/permit/photographs/{sha256}"),
     ("get", "/api/cases/{reference}/package"),
 }
 #: routes over a case that is kept as it came: a reviewer, to whom nothing of it was handed, finds nothing
@@ -110,6 +112,7 @@ LEAD = {
 ROLES = ("applicant", "officer", "lead", "reviewer", "auditor", "rule-keeper")
 APPLICANT = {
     ("post", "/api/cases/{reference}/permit/steps/{step}"),
+    ("get", "/api/my-permits"), ("post", "/api/cases/{reference}/permit/offer"), ("delete", "/api/cases/{reference}/permit/offer"),
     ("get", "/api/drafts"), ("post", "/api/drafts"), ("get", "/api/my-cases"), ("get", "/api/my-messages"), ("get", "/api/my-cases/more"), ("get", "/api/drafts/{draft}"), ("put", "/api/drafts/{draft}"),
     ("delete", "/api/drafts/{draft}"), ("post", "/api/drafts/{draft}/files"), ("delete", "/api/drafts/{draft}/files/{attachment}"),
     ("get", "/api/drafts/{draft}/files/{attachment}"), ("put", "/api/drafts/{draft}/files/{attachment}"), ("post", "/api/drafts/{draft}/signature"), ("delete", "/api/drafts/{draft}/signature"), ("put", "/api/drafts/{draft}/declarations/{declaration}"),
@@ -300,6 +303,10 @@ STAGES = {
     ("post", "/api/rules/calendar/confirmation"): "rules asked",
     ("delete", "/api/rules/published/{sha256}"): "rules published",
     ("get", "/api/cases/{reference}/permit/hours"): "granted",
+    ("get", "/api/cases/{reference}/permit/document"): "granted",
+    ("get", "/api/cases/{reference}/permit/photographs/{sha256}"): "photographed",
+    ("post", "/api/cases/{reference}/permit/offer"): "permit offered",
+    ("delete", "/api/cases/{reference}/permit/offer"): "permit offered",
     ("post", "/api/cases/{reference}/permit/steps/{step}"): "granted",
     ("post", "/api/cases/{reference}/permit/inspections"): "granted",
     ("delete", "/api/cases/{reference}/permit/inspections/{no}"): "booked",
@@ -375,6 +382,7 @@ EMPTY = {
     *desk_rows.EMPTY,
     ("delete", "/api/tokens/{token}"),
     ("put", "/api/session/acting"), ("put", "/api/office/settings/{name}"), ("post", "/api/office/outbox/again"),
+    ("post", "/api/cases/{reference}/permit/offer"), ("delete", "/api/cases/{reference}/permit/offer"),
     ("post", "/api/cases/{reference}/talk"), ("delete", "/api/offered-drafts/{draft}"), ("delete", "/api/invitations/{invitation}"),
     ("post", "/api/issuers/{request}/again"), ("delete", "/api/issuers/{request}"),
     ("post", "/api/mandates/{mandate}/acceptance"), ("delete", "/api/mandates/{mandate}"),

@@ -51,12 +51,14 @@ from jolly_clerk.office.views.kept import kept_view
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.store.beside import PileItem
 from jolly_clerk.store.database import write_session
+from jolly_clerk.store.permits import HeldPermit
 from jolly_clerk.store.tables import Case, Outgoing, Person
 from tests.helpers import EDITION, LISBON, answers, for_all_processes, locked
 from tests.office.test_adding import PHOTOS
 from tests.office.test_importing import KEPT, package_of_another
 from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
 from tests.office.test_sheets import scanned
+from tests.photographs import photograph
 from tests.web import desk_rows
 
 REGISTER = """
@@ -97,7 +99,8 @@ inspections:
 #: the package of another office, in the folder of this one
 PACKAGE = "of-another-office.zip"
 #: what lies before a reviewer, or lay there
-AFTER = ("meeting", "meeting on", "meeting held", "review", "beside", "decided", "granted", "booked", "inspected")
+ISSUED = ("granted", "booked", "inspected", "photographed", "permit offered")
+AFTER = ("meeting", "meeting on", "meeting held", "review", "beside", "decided", *ISSUED)
 BY_POST = 'printed: {when: case.today == case.today, received: 3 working days, article: "41(3)"}'
 COMMITTEE = """
 pathways:
@@ -330,7 +333,7 @@ class Stages(Cases):
                     reviewing.hand_over(self.office, imre, reference, "silas")
             if stage == "decided":
                 reviewing.refuse(self.office, person(self.office, "silas"), reference, "It cannot be allowed here.")
-            if stage in ("granted", "booked", "inspected"):
+            if stage in ISSUED:
                 self._issued(stage, reference)
             return
         checking.judge(self.office, self.maud, reference, "documents.sections", "met")
@@ -374,11 +377,19 @@ class Stages(Cases):
         reviewing.grant(self.office, person(self.office, "silas"), reference)
         if load_case(self.office, self.imre, reference).assessment.account.open:
             self.pay(reference)
+        if stage == "permit offered":
+            with write_session(self.office.engine) as session:
+                session.get_one(Person, "odalys").mail = "odalys@renn.example"
+                case = session.scalars(select(Case.id).where(Case.reference == reference)).one()
+                session.add(HeldPermit(case_id=case, step="BX-26-00001-A", offered_to="odalys@renn.example", holder_id=None))
+            return
         if stage != "granted":
             begins = datetime(2026, 11, 18, 10, tzinfo=LISBON)
             inspecting.book(self.office, self.odalys, reference, "foundation", begins)
-        if stage == "inspected":
+        if stage in ("inspected", "photographed"):
             self.move_to(2026, 11, 18, 11)
+        if stage == "photographed":
+            inspecting.hold(self.office, self.imre, reference, 1, True, "Sound.", [("wall.jpg", photograph("north wall"))])
 
 
 @functools.cache

@@ -60,7 +60,9 @@ class Table(Cases):
         from tests.helpers import SHARED_READERS
 
         kept, self.names = at_stage(stage)
-        self.move_to(2026, 11, {"past": 9, "listed": 9, "inspected": 18, "meeting held": 18}.get(stage, 5), 10)
+        self.move_to(
+            2026, 11, {"past": 9, "listed": 9, "inspected": 18, "photographed": 18, "meeting held": 18}.get(stage, 5), 10
+        )
         folder = new_folder() / "office"
         shutil.copytree(kept, folder)
         self.office.engine.dispose()
@@ -92,6 +94,8 @@ class Table(Cases):
             kept = {"edition": self.names.get("written", "none"), "sha256": self.names.get("published", "0" * 64)}
         if "/api/office/settings" in path:
             kept = {"name": "telephone"}
+        if "/photographs/" in path:
+            kept = {"sha256": hashlib.sha256(photograph("north wall")).hexdigest()}
         if "{other}" in path:
             kept = {"other": self.names["reference"]}
         address = path.format(**self.names | kept)

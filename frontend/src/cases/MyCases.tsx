@@ -9,6 +9,7 @@ import { beginFiling } from "../filing/beginning";
 import { BeginKind } from "../filing/FindKind";
 import { LanguageSwitch } from "../filing/LanguageSwitch";
 import { OfferedToMe } from "../filing/Transfer";
+import { MyPermits } from "../permits/MyPermits";
 import { Stamp, TimeLeft } from "../shared/Marks";
 import { More, usePages } from "../shared/More";
 import { ProblemNote, Skeleton } from "../shared/Notes";
@@ -185,6 +186,7 @@ export function MyCases() {
         </p>
       )}
       <OfferedToMe />
+      <MyPermits />
       <InvitedTo />
       {thrown?.thrownAway && !bringBack.isSuccess && (
         <p className="filing-undo" role="status">

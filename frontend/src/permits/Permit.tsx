@@ -26,13 +26,17 @@ export function Permit() {
     );
   const page = looked.data;
   if (!page) return <Skeleton lines={9} />;
-  const url = `/api/cases/${reference}/papers`;
+  const url = `/api/cases/${reference}`;
   return (
     <main className="jc-page permit">
       <p className="second">
-        <Link to={office ? `/desk/${reference}` : `/cases/${reference}`}>
-          {say("The application {{reference}}", { reference })}
-        </Link>
+        {page.sees_case ? (
+          <Link to={office ? `/desk/${reference}` : `/cases/${reference}`}>
+            {say("The application {{reference}}", { reference })}
+          </Link>
+        ) : (
+          say("{{reference}}, which was transferred to you", { reference })
+        )}
       </p>
       <div className="permit-columns">
         <div>
@@ -68,7 +72,7 @@ export function Permit() {
               </p>
             )}
             <p className="permit-foot">
-              <a href={`${url}/${page.paper}`} target="_blank" rel="noreferrer" className="jc-button">
+              <a href={`${url}/permit/document`} target="_blank" rel="noreferrer" className="jc-button">
                 {say("The {{grants}} (PDF)", { grants: page.grants })}
               </a>
               <span>
@@ -89,7 +93,7 @@ export function Permit() {
                   <span>
                     {line.text}{" "}
                     {line.paper > 0 && (
-                      <a href={`${url}/${line.paper}`} target="_blank" rel="noreferrer">
+                      <a href={`${url}/papers/${line.paper}`} target="_blank" rel="noreferrer">
                         {say("paper")}
                       </a>
                     )}

@@ -113,11 +113,15 @@ function Found({ page, found }: { page: Page; found: Visit["found"][number] }) {
           {found.photographs.map((photo) => (
             <a
               key={photo.sha256}
-              href={`/api/cases/${page.reference}/files/${photo.sha256}`}
+              href={`/api/cases/${page.reference}/permit/photographs/${photo.sha256}`}
               target="_blank"
               rel="noreferrer"
             >
-              <img src={`/api/cases/${page.reference}/files/${photo.sha256}`} alt={photo.name} loading="lazy" />
+              <img
+                src={`/api/cases/${page.reference}/permit/photographs/${photo.sha256}`}
+                alt={photo.name}
+                loading="lazy"
+              />
             </a>
           ))}
         </p>

@@ -37,6 +37,10 @@ class Steps(Questions):
             title, to = (self.text(words, ("step", "sets", n, key)) for key, words in (("title", said.title), ("to", said.to)))
             if title and to:
                 sets.append((title, to))
+        texts = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions if q.type == "text" and not p.each}
+        if step.accepted_by is not None and step.accepted_by not in texts:
+            message = say("{name} is no question that is answered by a text", name=repr(step.accepted_by))
+            self.fault(("step", "accepted_by"), message)
         return CompiledStep(
             step,
             register.asked_by if register else "",

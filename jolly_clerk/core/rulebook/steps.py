@@ -35,7 +35,8 @@ class Step(Said):
 
     ``register`` names the register of cases whose entry is the permit. It holds ``from`` a day, by default that of the grant; a change for a
     time has an ``until``. An extension gives the new ``days``. ``back`` is what comes back of what was paid for the permit. With ``decided:
-    by itself`` nobody has to decide where every requirement is met and what is due is paid.
+    by itself`` nobody has to decide where every requirement is met and what is due is paid. ``accepted_by`` is the question for the mail
+    address of the new holder, who accepts the permit and has its page from then on.
     """
 
     does: Does
@@ -46,6 +47,7 @@ class Step(Said):
     days: dict[Moved, Rule] = {}
     sets: list[Sets] = []
     back: Rule | None = None
+    accepted_by: str | None = None
     article: Words
 
     @model_validator(mode="after")
@@ -58,4 +60,6 @@ class Step(Said):
             raise ValueError(say("say at `sets` what the permit says from then on"))
         if self.back is not None and self.does != "ends":
             raise ValueError(say("money comes `back` where the permit ends"))
+        if self.accepted_by is not None and self.does != "transfers":
+            raise ValueError(say("a permit is `accepted_by` somebody where it is transferred"))
         return self

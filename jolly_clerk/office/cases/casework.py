@@ -218,6 +218,7 @@ def act(
     *,
     lane: str = "",
     relies_on: Iterable[str] | Callable[[Loaded], Iterable[str]] = (WHOLE,),
+    load: Callable[[Office, Who, str], Loaded] = load_case,
 ) -> Loaded:
     """Do something to a case: ``decide`` gives the entries, which are appended in one write.
 
@@ -229,14 +230,14 @@ def act(
         sealed: the version that goes with the entries.
         finish: runs inside the write, may write further rows and gives the entries their running numbers.
         lane: in which lane the move is made.
+        load: how the case is loaded, and whether this person may.
 
-    Raises:
-        NotFound, NotAllowed, NotReady, Stale.
+    Raises: NotFound, NotAllowed, NotReady, Stale.
     """
     for attempt in range(MOST_ATTEMPTS):
         # whoever was too late once goes in turn with the others of this case, so that not all of them work in vain again
         with office.turns.of(reference) if attempt else nullcontext():
-            loaded = load_case(office, who, reference)
+            loaded = load(office, who, reference)
             check_seen(office, loaded, who, seen, relies_on(loaded) if callable(relies_on) else relies_on)
             if move:
                 permit(loaded, who, move, lane)

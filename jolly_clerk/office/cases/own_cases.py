@@ -6,11 +6,12 @@ from sqlalchemy import Select, select
 
 from jolly_clerk.core.dossier.differences import raw_answers
 from jolly_clerk.core.dossier.model import Dossier
-from jolly_clerk.core.permit_steps import permit_row, worked_out_of
+from jolly_clerk.core.permit_steps import answer_since, permit_row, worked_out_of
 from jolly_clerk.core.rulebook.model import Register
 from jolly_clerk.core.rulebook.steps import PERMIT_COLUMNS
 from jolly_clerk.core.states import UNFILED
 from jolly_clerk.office.cases.casework import assessed
+from jolly_clerk.office.cases.seeing import held_by
 from jolly_clerk.office.office import Office
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session
@@ -34,7 +35,7 @@ def own_cases(office: Office, register: Register, applicant_id: str) -> list[dic
 
 def _cases(register: Register, applicant_id: str) -> Select[Case]:
     return select(Case).where(
-        Case.kind == register.cases_of, Case.applicant_id == applicant_id, Case.state != UNFILED, Case.erased_at.is_(None)
+        Case.kind == register.cases_of, held_by(applicant_id), Case.state != UNFILED, Case.erased_at.is_(None)
     )
 
 
@@ -51,6 +52,7 @@ def _row(office: Office, register: Register, case: Case) -> dict[str, str]:
         a = assessed(office, case, history, len(history.entries)).assessment
         told = permit_row(a)
         flat = flat | {place: worked_out_of(a, place) for place in worked_out}
+        flat |= {place: words for place in register.gives.values() if (words := answer_since(a, place)) is not None}
     given = {column: str(flat.get(place, "")) for column, place in register.gives.items()}
     row = {"state": case.state, "title": case.title, **told, **given, register.key: case.reference}
     return {column: row.get(column, "") for column in register.columns}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
-from sqlalchemy import ColumnElement, Select, and_, or_, select
+from sqlalchemy import ColumnElement, Select, and_, exists, or_, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Attachment
@@ -16,6 +16,7 @@ from jolly_clerk.core.sharing import OWNER, Access
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Who
 from jolly_clerk.store.beside import Invitation
+from jolly_clerk.store.permits import HeldPermit
 from jolly_clerk.store.tables import Case, Person
 
 
@@ -26,6 +27,13 @@ def visible(who: Who) -> list[ColumnElement[bool]]:
         return [or_(Case.applicant_id == who.id, Case.id.in_(invited_cases(who)), *(covered_cases(m) for m in who.mandates))]
     handed: list[ColumnElement[bool]] = [Case.reviewer_id.is_not(None)] if who.may.moves == "reviewer" else []
     return [*handed, Case.kind.in_(who.kinds)] if who.kinds else handed
+
+
+def held_by(person_id: str) -> ColumnElement[bool]:
+    """The cases whose permit this person holds, as a condition: of the own ones those that nobody else accepted, and those accepted."""
+    others = exists().where(HeldPermit.case_id == Case.id, HeldPermit.holder_id.is_not(None))
+    accepted = exists().where(HeldPermit.case_id == Case.id, HeldPermit.holder_id == person_id)
+    return or_(and_(Case.applicant_id == person_id, ~others), accepted)
 
 
 def covered_cases(mandate: Mandate) -> ColumnElement[bool]:

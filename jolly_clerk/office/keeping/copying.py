@@ -20,6 +20,7 @@ from jolly_clerk.office.preparing.attaching import clean_name
 from jolly_clerk.office.views.case import look_at
 from jolly_clerk.store.beside import FileUse, FirmMember, Invitation, IssuerAsked, Look, MandateGiven
 from jolly_clerk.store.database import read_session
+from jolly_clerk.store.permits import HeldPermit
 from jolly_clerk.store.tables import Case, Draft, FiledVersion, Outgoing, Person, SignIn
 
 
@@ -27,8 +28,8 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
     """Write a ZIP of everything that is held about an applicant; returns how many files of theirs are in it.
 
     ``person.json`` is the account, ``drafts.json`` what is being prepared, ``cases/REFERENCE/case.json`` each case as the person sees
-    it with the filed versions, beside it its files; ``mails.json`` what was mailed,
-    ``invitations.json`` who was invited and what they did, ``firms.json`` who belongs to which firm, ``looks.json`` who looked at it.
+    it with the filed versions, beside it its files; ``mails.json`` what was mailed, ``invitations.json`` who was invited and what they did,
+    ``firms.json`` who belongs to which firm, ``permits.json`` the permits of others that were accepted, ``looks.json`` who looked at it.
     """
     files: dict[str, str] = {}
     with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED) as made:
@@ -61,6 +62,8 @@ def copy_of(office: Office, person_id: str, to: IO[bytes]) -> int:
             of_firms = (FirmMember.firm_id == person_id) | ((FirmMember.mail == person.mail) & (FirmMember.mail != ""))
             firms = session.scalars(select(FirmMember).where(of_firms).order_by(FirmMember.made_at))
             put("firms.json", [{name: getattr(f, name) for name in _OF_FIRMS} for f in firms])
+            held = select(Case.reference).join(HeldPermit, HeldPermit.case_id == Case.id).where(HeldPermit.holder_id == person_id)
+            put("permits.json", list(session.scalars(held.order_by(Case.reference))))
             cases = list(session.scalars(select(Case).where(Case.applicant_id == person_id, Case.erased_at.is_(None))))
             references = [case.reference for case in cases]
             looks = session.scalars(select(Look).where(Look.reference.in_(references)))

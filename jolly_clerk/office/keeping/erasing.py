@@ -13,7 +13,7 @@ from dataclasses import asdict, dataclass
 from datetime import date, datetime
 from pathlib import Path
 
-from sqlalchemy import delete, select, update
+from sqlalchemy import delete, or_, select, update
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.in_words import all_of, day
@@ -23,6 +23,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.states import FINAL
 from jolly_clerk.office.cases.casework import assessed
 from jolly_clerk.office.cases.endings import words_of
+from jolly_clerk.office.cases.seeing import held_by
 from jolly_clerk.office.desk.reviewing import check_permit
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.keeping.removing import erase_draft, is_named, remove_files
@@ -47,7 +48,7 @@ from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.counter import DocketSent, Turning
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.meetings import AgendaItem
-from jolly_clerk.store.permits import ReplacedCode
+from jolly_clerk.store.permits import HeldPermit, ReplacedCode
 from jolly_clerk.store.tables import (
     Case,
     Draft,
@@ -185,7 +186,8 @@ def put_person_on_the_list(office: Office, who: Who, person_id: str, reason: str
 
 
 def _need_no_cases(office: Office, person_id: str) -> None:
-    left = select(Case.reference).where(Case.applicant_id == person_id, Case.erased_at.is_(None)).order_by(Case.reference)
+    theirs = or_(Case.applicant_id == person_id, held_by(person_id))
+    left = select(Case.reference).where(theirs, Case.erased_at.is_(None)).order_by(Case.reference)
     with read_session(office.engine) as session:
         references = list(session.scalars(left.limit(5)))
     if references:
@@ -290,7 +292,7 @@ def erase_case(session: Session, erasure: Erasure) -> list[str]:
     session.execute(update(HistoryEntry).where(HistoryEntry.case_id == case_id).values(personal=None))
     session.execute(update(KeptCase).where(KeptCase.case_id == case_id).values(told=""))
     session.execute(update(FiledVersion).where(FiledVersion.case_id == case_id).values(dossier="{}"))
-    for table in (*GO_WITH_A_CASE, AgendaItem, ReplacedCode, Owed, DocketSent, Turning):
+    for table in (*GO_WITH_A_CASE, AgendaItem, HeldPermit, ReplacedCode, Owed, DocketSent, Turning):
         session.execute(delete(table).where(table.case_id == case_id))
     for draft_id in list(session.scalars(select(Draft.id).where(Draft.case_id == case_id))):
         erase_draft(session, draft_id)
@@ -313,6 +315,7 @@ def erase_person(session: Session, erasure: Erasure) -> list[str]:
     for draft_id in list(session.scalars(select(Draft.id).where(Draft.owner_id == person.id))):
         erase_draft(session, draft_id)
     session.execute(update(Draft).where(Draft.offered_to == person.mail).values(offered_to=""))
+    session.execute(update(HeldPermit).where(HeldPermit.offered_to == person.mail).values(offered_to=""))
     session.execute(delete(Invitation).where(Invitation.mail == person.mail))
     session.execute(delete(MandateGiven).where((MandateGiven.owner_id == person.id) | (MandateGiven.mail == person.mail)))
     forget_member(session, person)

@@ -18,10 +18,11 @@ from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act, load_case
 from jolly_clerk.office.cases.endings import CLOCK
 from jolly_clerk.office.office import Office
-from jolly_clerk.office.post.mailing import put_out
+from jolly_clerk.office.permits.holding import offer_permit
+from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.office.post.papers import permit_paper
 from jolly_clerk.store.database import read_session
-from jolly_clerk.store.permits import FiledStep
+from jolly_clerk.store.permits import FiledStep, HeldPermit
 from jolly_clerk.store.tables import Case
 
 #: letters that cannot be taken for one another, for codes that are read aloud
@@ -67,13 +68,18 @@ def carry_out(office: Office, case_id: str) -> None:
 
     def done(session: Session, permit_case: Case, made: Sequence[h.Entry]) -> Sequence[h.Entry]:
         session.get_one(FiledStep, case_id).done_at = now
+        if made and effect.does == "transfers":
+            offer_permit(office, session, permit_case, step)
         for entry in made:
             if isinstance(entry, PermitStep) and entry.permit_sha256:
                 key = f"{entry.reference}-document"
-                put_out(session, permit_case, key, entry.title, entry.permit_sha256, now)
+                held = session.get(HeldPermit, permit_case.id)
+                holder = (held and held.holder_id) or ""
+                put_out(session, permit_case, key, entry.title, entry.permit_sha256, now, holder=holder)
         return made
 
     act(office, CLOCK, row.permit, "", entries, finish=done)
+    deliver_soon(office)
 
 
 def _new_document(office: Office, permit: Loaded, effect: PermitStep) -> dict[str, str]:

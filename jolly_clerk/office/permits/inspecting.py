@@ -9,14 +9,16 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
+from jolly_clerk.core.happened import Attached
 from jolly_clerk.core.inspections import Hour, VisitView, again_by, fault_of_day, hours_on, hours_to_choose, may_move, visit_views
 from jolly_clerk.core.permit_entries import InspectionBooked, InspectionDropped, InspectionHeld, InspectionSoFar
 from jolly_clerk.core.rulebook.inspecting import Inspections
 from jolly_clerk.core.say import say
-from jolly_clerk.office.cases.casework import Loaded, act, by, load_case
+from jolly_clerk.office.cases.casework import Loaded, act, by
 from jolly_clerk.office.desk.talking import attached_files
 from jolly_clerk.office.errors import Invalid, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.permits.holding import load_permit
 from jolly_clerk.reading.read import true_type
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.permits import BookedHour
@@ -29,7 +31,7 @@ PICTURES = ("jpeg", "png")
 
 def free_hours(office: Office, who: Who, reference: str, visit: str, first: date) -> tuple[Hour, ...]:
     """The free hours for an inspection in the fourteen days from ``first`` on. Raises NotFound."""
-    loaded = load_case(office, who, reference)
+    loaded = load_permit(office, who, reference)
     _visit(loaded, visit)
     with read_session(office.engine) as session:
         taken = session.scalars(select(BookedHour.begins).where(BookedHour.kind == loaded.case.kind, BookedHour.day >= first))
@@ -70,7 +72,7 @@ def book(office: Office, who: Who, reference: str, visit: str, begins: datetime,
         session.add(BookedHour(kind=case.kind, begins=booked.begins, day=booked.on, case_id=case.id, no=booked.no))
         return entries
 
-    return act(office, who, reference, "book an inspection", entries, seen, finish=hold, relies_on=("permit",))
+    return act(office, who, reference, "book an inspection", entries, seen, finish=hold, relies_on=("permit",), load=load_permit)
 
 
 def give_up(office: Office, who: Who, reference: str, no: int, seen: int | None = None) -> Loaded:
@@ -82,7 +84,9 @@ def give_up(office: Office, who: Who, reference: str, no: int, seen: int | None 
             raise NotReady(say("It can be given up until the day before; that is over."))
         return [InspectionDropped(**by(office, who), no=no)]
 
-    return act(office, who, reference, "book an inspection", entries, seen, finish=_frees(no), relies_on=("permit",))
+    return act(
+        office, who, reference, "book an inspection", entries, seen, finish=_frees(no), relies_on=("permit",), load=load_permit
+    )
 
 
 def hold(
@@ -115,7 +119,19 @@ def hold(
         again = None if passed else again_by(_rules(loaded), loaded.known.calendar, office.now())
         return [InspectionHeld(**by(office, who), no=no, passed=passed, words=words, again=again, photographs=kept)]
 
-    return act(office, who, reference, "hold an inspection", entries, seen, finish=_frees(no), relies_on=("permit",))
+    return act(
+        office, who, reference, "hold an inspection", entries, seen, finish=_frees(no), relies_on=("permit",), load=load_permit
+    )
+
+
+def photograph(office: Office, who: Who, reference: str, sha256: str) -> Attached:
+    """A photograph that was taken at an inspection, by its content. Raises NotFound."""
+    inspections = load_permit(office, who, reference).so_far.permit.inspections.values()
+    taken = (photo for one in inspections if one.held for photo in one.held.photographs)
+    found = next((photo for photo in taken if photo.sha256 == sha256), None)
+    if found is None:
+        raise NotFound(say("There is no such photograph."))
+    return found
 
 
 def _frees(no: int) -> Callable[[Session, Case, Sequence[h.Entry]], Sequence[h.Entry]]:

@@ -15,24 +15,27 @@ from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.due import AskPermit, DecidesItself, what_is_due
 from jolly_clerk.core.history import NO_HISTORY
 from jolly_clerk.core.in_words import money
-from jolly_clerk.core.permit_steps import permit_of, told_before
+from jolly_clerk.core.permit_steps import accepts_it, permit_of, told_before
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.turning import answers_kept
 from jolly_clerk.office.cases.casework import Loaded, load_case, write_entries
 from jolly_clerk.office.cases.endings import CLOCK
 from jolly_clerk.office.cases.own_cases import own_case
+from jolly_clerk.office.cases.seeing import held_by
 from jolly_clerk.office.desk.registers import ask_for_case, outer, prepared
 from jolly_clerk.office.desk.reviewing import grant_by_itself
-from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady
+from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
+from jolly_clerk.office.people.accounts import mail_of
 from jolly_clerk.office.permits.carrying import carry_out
+from jolly_clerk.office.permits.holding import holder_of, is_held_by, load_permit
 from jolly_clerk.office.preparing.drafts import OpenDraft, change_draft, start_draft
 from jolly_clerk.office.preparing.profiles import profile
 from jolly_clerk.office.rules.rulebooks import kinds, office_calendar
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.permits import FiledStep
-from jolly_clerk.store.tables import Case, Draft
+from jolly_clerk.store.tables import Case, Draft, Person
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,8 +61,9 @@ def begun_with(office: Office, loaded: Loaded, rules: Rulebook) -> Dossier:
     """A short filing as it is begun: what the profile knows, the answers of the permit's case that are asked again, and what the
     office's register says of the permit."""
     assert rules.step is not None
-    owner, now = loaded.case.applicant_id, office.now()
-    own = patterned(rules, answers_kept(loaded.rulebook, rules, loaded.dossier.answers), loaded.case.reference, now)
+    owner, now = holder_of(loaded), office.now()
+    answered = loaded.dossier.answers if owner == loaded.case.applicant_id else {}  # what somebody else answered is not shown
+    own = patterned(rules, answers_kept(loaded.rulebook, rules, answered), loaded.case.reference, now)
     begun = begin(rules, asdict(profile(office, owner)), own.answers, now)
     begun = begun.model_copy(update={"prefilled": (*own.prefilled, *begun.prefilled), "numbered": own.numbered})
     reference = loaded.case.reference
@@ -93,7 +97,7 @@ def offers(office: Office, loaded: Loaded) -> Iterator[StepOffer]:
 
 
 def _foreseen(office: Office, loaded: Loaded, rules: Rulebook) -> Assessment:
-    dossier, owner = begun_with(office, loaded, rules), loaded.case.applicant_id
+    dossier, owner = begun_with(office, loaded, rules), holder_of(loaded)
     known = replace(loaded.known, registers=prepared(office, rules, dossier, owner))
     return assess(rules, dossier, NO_HISTORY, known, office.now())
 
@@ -111,7 +115,7 @@ def _drafts(office: Office, loaded: Loaded) -> dict[str, str]:
     by_kind = {r.edition.kind: r for r in steps_for(office, loaded.case.kind)}
     with read_session(office.engine) as session:
         own = select(Draft).where(
-            Draft.owner_id == loaded.case.applicant_id,
+            Draft.owner_id == holder_of(loaded),
             Draft.kind.in_(by_kind),
             Draft.case_id.is_(None),
             Draft.thrown_away_at.is_(None),
@@ -128,13 +132,14 @@ def _drafts(office: Office, loaded: Loaded) -> dict[str, str]:
 def begin_step(office: Office, who: Who, reference: str, kind: str) -> str:
     """Begin a short filing on a permit, or go on with the one that is being prepared; returns its draft.
 
-    Raises NotFound if there is no such short filing on it, NotReady before it is issued or for what stands against it, NotAllowed.
+    Raises NotFound if there is no such short filing on it, NotReady before it is issued or for what stands against it, NotAllowed for
+    whoever does not hold it.
     """
     if who.may.moves != "applicant":
         raise NotAllowed(say("Filings are begun by applicants."))
-    loaded = load_case(office, who, reference)
-    if not loaded.access.owner and not loaded.access.mandate:
-        raise NotAllowed(say("This is for whoever applied."))
+    loaded = load_permit(office, who, reference)
+    if not is_held_by(loaded, who):
+        raise NotAllowed(say("This is for whoever holds it."))
     rules = next((r for r in steps_for(office, loaded.case.kind) if r.edition.kind == kind), None)
     if rules is None:
         raise NotFound(say("There is no such filing on it."))
@@ -144,7 +149,7 @@ def begin_step(office: Office, who: Who, reference: str, kind: str) -> str:
         return there
     if against := _why_not(loaded, _foreseen(office, loaded, rules)):
         raise NotReady(against[0])
-    return start_draft(office, who, kind, made=lambda fresh: begun_with(office, loaded, fresh), owner=loaded.case.applicant_id)
+    return start_draft(office, who, kind, made=lambda fresh: begun_with(office, loaded, fresh), owner=holder_of(loaded))
 
 
 def need_as_it_stands(office: Office, who: Who, ready: OpenDraft) -> None:
@@ -152,6 +157,8 @@ def need_as_it_stands(office: Office, who: Who, ready: OpenDraft) -> None:
     rules, reference = ready.rulebook, permit_of(ready.assessment)
     if rules.step is None or ready.case is not None:
         return
+    if told := accepts_it(ready.assessment):
+        _need_somebody_else(office, ready.draft.owner_id, told, rules.step.step.accepted_by or "")
     row, now = _row(office, rules, reference, ready.draft.owner_id), office.now()
     if _filled(rules, ready.dossier, reference, row, now).answers == ready.dossier.answers:
         return
@@ -165,9 +172,20 @@ def need_as_it_stands(office: Office, who: Who, ready: OpenDraft) -> None:
     )
 
 
+def _need_somebody_else(office: Office, owner_id: str, address: str, place: str) -> None:
+    """Raise NotReady if a permit cannot be offered to an address: it is none, or the holder's own."""
+    try:
+        mail = mail_of(address)
+    except Invalid as told:
+        raise NotReady(str(told), place) from None
+    with read_session(office.engine) as session:
+        if mail == session.get_one(Person, owner_id).mail:
+            raise NotReady(say("This address is your own. Give that of whoever holds it after you."), place)
+
+
 def note_filed_step(session: Session, case: Case, a: Assessment) -> None:
     """Keep which permit a short filing is on, in the write that files it."""
-    permit = session.scalars(select(Case).where(Case.reference == permit_of(a), Case.applicant_id == case.applicant_id)).first()
+    permit = session.scalars(select(Case).where(Case.reference == permit_of(a), held_by(case.applicant_id))).first()
     if permit is not None and session.get(FiledStep, case.id) is None:
         session.add(
             FiledStep(

@@ -14,6 +14,7 @@ from jolly_clerk.office.people.directory import names
 
 def letterhead(office: Office, loaded: Loaded, on: date, lane: str = "") -> dict[str, Any]:
     """The values that every paper of a case has; one about a single lane says which."""
+    to = loaded.so_far.permit.holder or loaded.case.applicant_id
     own = f", {loaded.assessment.lane(lane).title}" if loaded.assessment.lanes and lane else ""
     return {
         "office": office.name,
@@ -21,8 +22,8 @@ def letterhead(office: Office, loaded: Loaded, on: date, lane: str = "") -> dict
         "date": day(on),
         "reference": loaded.case.reference,
         "title": f"{loaded.assessment.title}{own}",
-        "to": names(office, [loaded.case.applicant_id]).get(loaded.case.applicant_id, ""),
-        "to_address": postal_address(loaded),
+        "to": names(office, [to]).get(to, ""),
+        "to_address": postal_address(loaded) if to == loaded.case.applicant_id else "",
         "contact": " · ".join(
             x for x in (office.settings.telephone, f"{office.settings.base_url}/cases/{loaded.case.reference}") if x
         ),

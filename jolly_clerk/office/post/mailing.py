@@ -44,13 +44,16 @@ def put_out(
     to: str = "",
     by_post: bool = False,
     news: News = "letters",
+    holder: str = "",
 ) -> None:
-    """Lay something about a case out for its applicant (or ``to``), in the caller's transaction; ``by_post`` it waits to be printed.
+    """Lay something about a case out for its applicant (or ``to``, or the ``holder`` of its permit), in the caller's transaction; ``by_post``
+    it waits to be printed.
 
     What goes to the applicant goes by the way that they chose for this kind of ``news``, and by mail to those as well who have a mandate
     to receive it.
     """
-    person = session.get_one(Person, case.applicant_id)
+    person = session.get_one(Person, holder or case.applicant_id)
+    by_post = by_post and person.id == case.applicant_id  # the other holder did not choose it
     by_mail, by_text = goes_by(person.news, news, bool(person.mobile)) if not to else (True, False)
     by_post = by_post or (
         not to and not person.mail and person.letters == ON_PAPER
@@ -66,7 +69,7 @@ def put_out(
             at,
             case.id,
         )
-    if not to:
+    if not to and person.id == case.applicant_id:
         receivers += [(f"{key}-to-{given.id}", given.mail, False) for given in _told_as_well(session, case, at)]
     for own_key, address, printed in receivers:
         session.merge(

@@ -52,9 +52,11 @@ def act_and_tell(
     """
     by_post = loaded.assessment.clock_rules.answers.posted
     reference, subject = loaded.case.reference, subject_of(office, loaded, letter, count)
+    holder = loaded.so_far.permit.holder if letter == "permit_reminder" else ""
 
     def out(session: Session, case: Case, made: Sequence[Entry]) -> Sequence[Entry]:
-        put_out(session, case, key or f"{reference}-{letter}", subject, sha256, office.now(), by_post=by_post, news=_news(letter))
+        own_key, news = key or f"{reference}-{letter}", _news(letter)
+        put_out(session, case, own_key, subject, sha256, office.now(), by_post=by_post, news=news, holder=holder)
         if also:
             also(session, case, made)
         return made
