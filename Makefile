@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 export PATH := $(CURDIR)/$(BIN):$(PATH)
 SOURCES := $(shell find frontend/src frontend/index.html frontend/public frontend/package.json frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
 DEBIAN_READ := tesseract-ocr tesseract-ocr-eng tesseract-ocr-por tesseract-ocr-fra tesseract-ocr-deu tesseract-ocr-spa fonts-ocr-b
-DEBIAN_TEST := chromium $(DEBIAN_READ) shared-mime-info postgresql poppler-utils
+DEBIAN_TEST := chromium $(DEBIAN_READ) shared-mime-info postgresql poppler-utils libreoffice-calc-nogui
 PORT ?= 8321
 
 .PHONY: demo debian-read test check units coverage bench bench-large install front clean debian lint format shots texts

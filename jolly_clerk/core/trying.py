@@ -14,7 +14,7 @@ from jolly_clerk.core.absence import is_absent
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.clock import decision_day, reminders
 from jolly_clerk.core.deadlines import answers_due, body_due, deemed
-from jolly_clerk.core.dossier.model import Attachment, Declared, Dossier, Signing, Version
+from jolly_clerk.core.dossier.model import Answers, Attachment, Declared, Dossier, Signing, Version
 from jolly_clerk.core.due import permit_reminders
 from jolly_clerk.core.facts.reading import THOROUGH_FROM, ClaimsRead, Face, Page, Reading, TextLine
 from jolly_clerk.core.fees.debts import Debt, allotted, debts_of, later
@@ -74,12 +74,17 @@ def try_example(rulebook: Rulebook, calendar: Calendar, example: Example) -> Ite
         yield from (Miss(example.id, n, what, wanted, was) for what, wanted, was in found)
 
 
-def assessed_example(rulebook: Rulebook, calendar: Calendar, id_: str, under: Rulebook | None = None) -> Assessment | None:
-    """An example as its form stands on the day of its filing, before anything happened, or what another edition would make of it; None
-    if there is none of that name."""
+def assessed_example(
+    rulebook: Rulebook, calendar: Calendar, id_: str, under: Rulebook | None = None, answers: Answers | None = None
+) -> Assessment | None:
+    """An example as its form stands on the day of its filing, before anything happened, or what another edition makes of it; with other
+    ``answers`` if given, which need no example (``id_`` is empty) and are of the edition's first day then. None if there is no such example."""
     example = next((e for e in rulebook.edition.examples if e.id == id_), None)
+    if answers is not None and not id_:
+        example = Example(id="own", as_of=str(rulebook.edition.in_force), signed=False, gives=Gives())
     if example is None:
         return None
+    example = example if answers is None else example.model_copy(update={"dossier": answers})
     dossier, readings, variant = next(iter(_cases(rulebook, example)))
     trial = _Trial(rulebook, calendar, example, dossier, readings, variant)
     if dossier.signature is not None:  # it is shown, and was given when it was filed

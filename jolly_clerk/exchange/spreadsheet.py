@@ -5,24 +5,35 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Mapping, Sequence
+from datetime import date
+from decimal import Decimal
 
 #: what some programs take for the beginning of a formula
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 #: rows that are ready to be filled in, and how wide a column is at most, in characters
 READY, WIDEST = 200, 40
 
-Rows = Sequence[Sequence[str]]
+#: a cell: words, which no program runs, or a number, an amount or a day, with which one goes on reckoning
+Cell = str | int | Decimal | date
+Rows = Sequence[Sequence[Cell]]
+
+
+#: how the cells of an XLSX are shown, by what they hold
+_FORMATS: dict[type, str] = {str: "@", int: "0", Decimal: "0.00", date: "yyyy-mm-dd"}
 
 
 def csv_file(rows: Rows) -> bytes:
     """A table as CSV. A cell that a program could take for a formula stands behind an apostrophe."""
     out = io.StringIO(newline="")
-    csv.writer(out).writerows([_plain(cell) for cell in row] for row in rows)
+    csv.writer(out).writerows([_plain(cell) if isinstance(cell, str) else str(cell) for cell in row] for row in rows)
     return out.getvalue().encode("utf-8-sig")
 
 
 def xlsx_file(title: str, rows: Rows, choices: Mapping[int, Sequence[str]]) -> bytes:
-    """A table as XLSX, its first row fixed. ``choices`` are offered in the columns of these numbers, counted from 0."""
+    """A table as XLSX, its first row fixed; numbers and days are such, all else is text.
+
+    ``choices`` are offered in the columns of these numbers, counted from 0.
+    """
     from openpyxl import Workbook  # loaded with the first table that is taken away
     from openpyxl.styles import Font
     from openpyxl.utils import get_column_letter
@@ -34,12 +45,14 @@ def xlsx_file(title: str, rows: Rows, choices: Mapping[int, Sequence[str]]) -> b
     for y, row in enumerate(rows, 1):
         for x, cell in enumerate(row, 1):
             there = sheet.cell(y, x, cell)
-            there.data_type, there.number_format = "s", "@"
+            there.number_format = next(shown for kind, shown in _FORMATS.items() if isinstance(cell, kind))
+            if isinstance(cell, str):
+                there.data_type = "s"
             if y == 1:
                 there.font = Font(bold=True)
     for x in range(1, len(rows[0]) + 1):
         letter = get_column_letter(x)
-        longest = max(len(row[x - 1]) for row in rows)
+        longest = max(len(str(row[x - 1])) for row in rows)
         sheet.column_dimensions[letter].width = min(WIDEST, max(10, longest + 2))
         for y in range(len(rows) + 1, READY + 1):
             sheet.cell(y, x).number_format = "@"

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import chain
-from typing import Annotated
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Path, Query
+from fastapi import APIRouter, Path
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field, TypeAdapter
 
 from jolly_clerk.core.rulebook.completing import Completion
-from jolly_clerk.office.rules import calendars, translating, writing
-from jolly_clerk.office.rules.checking import Preview
+from jolly_clerk.office.rules import calendars, translating, trying_out, writing
 from jolly_clerk.office.rules.replaying import Progress
 from jolly_clerk.web.applicant import Started
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
@@ -50,6 +49,13 @@ class CompleteHere(BaseModel):
     text: Text
     line: Annotated[int, Field(ge=1, le=100_000)]
     column: Annotated[int, Field(ge=0, le=100_000)]
+
+
+class TryOut(BaseModel):
+    """Answers over which a form is tried, by part and question; without them those of an ``example``."""
+
+    example: Annotated[str, Field(max_length=60)] = ""
+    answers: dict[str, dict[str, Any] | list[dict[str, Any]]] | None = None
 
 
 class SayIn(BaseModel):
@@ -151,10 +157,10 @@ def complete(body: CompleteHere, who: Asker) -> list[Completion]:
     return writing.complete(who, body.text, body.line, body.column)
 
 
-@router.get("/editions/{edition}/preview")
-def preview(edition: EditionId, office: TheOffice, who: Asker, example: Annotated[str, Query(max_length=60)] = "") -> Preview:
-    """One of its examples as applicant and officer would see it."""
-    return writing.preview(office, who, edition, example)
+@router.post("/editions/{edition}/trial")
+def try_out(edition: EditionId, body: TryOut, office: TheOffice, who: Asker) -> trying_out.Tried:
+    """Its form, filled in; nothing is kept."""
+    return trying_out.try_out(office, who, edition, body.example, body.answers)
 
 
 @router.get("/editions/{edition}/differences")

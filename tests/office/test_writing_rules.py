@@ -7,7 +7,7 @@ from datetime import timedelta
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, Stale
 from jolly_clerk.office.lifetimes import EDITION_AHEAD
 from jolly_clerk.office.people.directory import add_person
-from jolly_clerk.office.rules import translating, writing
+from jolly_clerk.office.rules import translating, trying_out, writing
 from jolly_clerk.office.rules.rulebooks import edition_on
 from tests.office.test_journey import Cases
 
@@ -108,9 +108,21 @@ class Writing(Cases):
             id_, ("fees: {permit: 10.00}, due: {at filing: 10.00}", "fees: {permit: 15.00}, due: {at filing: 15.00}")
         )
         self.assertEqual(good.checked.why_not, ())
-        seen = writing.preview(self.office, self.petra, id_, "")
+        seen = trying_out.try_out(self.office, self.petra, id_, "", None)
         self.assertIn(("The permit", "EUR 15.00"), [(p.title, p.amount) for p in seen.fees])
-        self.assertIn("The tower, How many bells?", [q.label for q in seen.questions])
+        self.assertEqual({"bells": "5"}, seen.answers["tower"])
+        own = {**seen.answers, "tower": {"bells": "7"}}
+        told = trying_out.try_out(self.office, self.petra, id_, "", own)
+        self.assertIn(("The permit", "EUR 17.00"), [(p.title, p.amount) for p in told.fees])
+        wrong = trying_out.try_out(self.office, self.petra, id_, "a-first-one", {"tower": {"bells": "21"}})
+        (bells,) = (q for part in wrong.assessment.parts for q in part.questions if q.place == "tower.bells")
+        self.assertIn("20", bells.fault)
+        with self.assertRaises(NotFound):
+            trying_out.try_out(self.office, self.petra, id_, "another", None)
+        with self.assertRaises(Invalid):
+            trying_out.try_out(self.office, self.petra, id_, "", {"tower": {"bells": [[[[[[[["x"]]]]]]]]}})
+        with self.assertRaises(NotAllowed):
+            trying_out.try_out(self.office, self.odalys, id_, "", None)
         writing.ask_for_confirmation(self.office, self.petra, id_)
         with self.assertRaises(NotReady):
             self.kept(id_, ("bells", "bell"))

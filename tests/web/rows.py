@@ -72,7 +72,7 @@ SHARED = {
 ERASING = {
     **dict.fromkeys(
         [
-            ("get", "/api/rules"), ("get", "/api/rules/calendar"), ("post", "/api/rules/calendar/taking-back"), ("get", "/api/rules/editions/{edition}"), ("get", "/api/rules/editions/{edition}/preview"),
+            ("get", "/api/rules"), ("get", "/api/rules/calendar"), ("post", "/api/rules/calendar/taking-back"), ("get", "/api/rules/editions/{edition}"), ("post", "/api/rules/editions/{edition}/trial"),
             ("get", "/api/rules/editions/{edition}/differences"), ("get", "/api/rules/editions/{edition}/translations"), ("get", "/api/rules/editions/{edition}/replay"),
             ("post", "/api/rules/editions/{edition}/taking-back"), ("delete", "/api/rules/published/{sha256}"),
         ],

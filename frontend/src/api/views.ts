@@ -60,7 +60,11 @@ export async function withForm<V extends Served>(view: V): Promise<V & { form: F
 
 /** The form of an edition before there is a case: slots that repeat stand once. */
 export async function plainForm(edition: string): Promise<Form> {
-  const form = await formOf(edition);
+  return plain(await formOf(edition));
+}
+
+/** A form over which nothing is filed: each slot once, whatever repeats. */
+export function plain(form: Schemas["Form"]): Form {
   return { ...form, slots: form.slots.map((slot) => ({ ...slot, plain_title: slot.title, item_label: "" })) };
 }
 

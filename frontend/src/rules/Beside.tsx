@@ -2,11 +2,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { Tab } from "../shared/Marks";
 import { ProblemNote, Skeleton } from "../shared/Notes";
 import { say } from "../shared/text";
 import { Faulty } from "./Faulty";
 import { PastCases } from "./PastCases";
+import { Seen } from "./Seen";
 import { Translations } from "./Translations";
 
 type Written = Schemas["WrittenEdition"];
@@ -42,75 +42,6 @@ export function Beside(of: {
       {view === "translations" && <Translations {...of} />}
       {view === "past" && <PastCases id={of.written.id} faulty={of.faulty} />}
     </aside>
-  );
-}
-
-/** One example: what the form says, what it costs, what the officer has to look at. */
-function Seen({ written, faulty }: { written: Written; faulty: boolean }) {
-  const [chosen, setChosen] = useState("");
-  const { examples } = written.checked;
-  const example = examples.some((e) => e.id === chosen) ? chosen : (examples[0]?.id ?? "");
-  const seen = useQuery({
-    queryKey: ["rules", written.id, "preview", example, written.revision],
-    queryFn: () =>
-      ask(
-        api.GET("/api/rules/editions/{edition}/preview", {
-          params: { path: { edition: written.id }, query: { example } },
-        }),
-      ),
-    enabled: !faulty && !!example,
-    placeholderData: (before) => before,
-  });
-  if (faulty && !seen.data) return <Faulty />;
-  if (!example && !seen.data)
-    return <p className="second">{say("It carries no example yet; write one at its end.")}</p>;
-  return (
-    <div>
-      {faulty && <p className="second">{say("As it was before the fault:")}</p>}
-      <label className="rules-choose" hidden={faulty}>
-        {say("Example")}
-        <select className="jc-field" value={example} onChange={(e) => setChosen(e.target.value)}>
-          {examples.map((e) => (
-            <option key={e.id}>{e.id}</option>
-          ))}
-        </select>
-      </label>
-      <ProblemNote error={seen.error} />
-      {seen.isPending && <Skeleton lines={6} />}
-      <table className="rules-fees">
-        <caption>{say("What it costs")}</caption>
-        <tbody>
-          {seen.data?.fees.map((line) => (
-            <tr key={line.title}>
-              <th scope="row">{line.title}</th>
-              <td>
-                {line.was && line.was !== line.amount && <s>{line.was}</s>} <b>{line.amount}</b>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <h3>{say("What the applicant answers")}</h3>
-      <dl className="rules-answers">
-        {seen.data?.questions.map((asked) => (
-          <div key={asked.label}>
-            <dt>{asked.label}</dt>
-            <dd>{asked.answer || say("not answered")}</dd>
-          </div>
-        ))}
-      </dl>
-      <h3>{say("What the officer looks at")}</h3>
-      <ul className="rules-looked">
-        {seen.data?.requirements.map((r) => (
-          <li key={r.title}>
-            <Tab standing={r.proposed} given={false} />
-            <span>
-              {r.title} <small>{r.because}</small>
-            </span>
-          </li>
-        ))}
-      </ul>
-    </div>
   );
 }
 

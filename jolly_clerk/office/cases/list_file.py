@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import cast
 
 from jolly_clerk.core.say import say
+from jolly_clerk.exchange.spreadsheet import Cell
 from jolly_clerk.office.cases.lists import Shown, TrayLists
 from jolly_clerk.office.cases.rows import SHOWN, people_of
 from jolly_clerk.office.office import Office, Who
@@ -16,7 +17,7 @@ from jolly_clerk.store.tables import Case
 MOST = 20_000
 
 
-def tray_table(office: Office, who: Who, shown: Shown) -> list[list[str]]:
+def tray_table(office: Office, who: Who, shown: Shown) -> list[list[Cell]]:
     """The cases of a part of the in-tray, what runs out first on top, as rows of a table under their headings.
 
     Raises NotAllowed for roles without an in-tray.
@@ -28,15 +29,15 @@ def tray_table(office: Office, who: Who, shown: Shown) -> list[list[str]]:
         found = SHOWN.where(*wanted).order_by(Case.sort_at, Case.reference).limit(MOST)
         cases = cast(list[Case], list(session.execute(found)))
         names = names_in(session, people_of(cases))
-    head: list[str] = [
+    head: list[Cell] = [
         say("Reference"), say("Kind"), say("Case"), say("Applicant"), say("State"), say("Next"), say("Officer"), say("Filed"),
         say("Limit"), say("Last changed"),
     ]  # fmt: skip
     local = lists.calendar.local_day
-    rows = [
+    rows: list[list[Cell]] = [
         [
             c.reference, c.kind, c.title, names.get(c.applicant_id, ""), c.state, c.next_officer, names.get(c.officer_id or "", ""),
-            local(c.filed_at).isoformat(), c.limit_day.isoformat() if c.limit_day else "", local(c.changed_at).isoformat(),
+            local(c.filed_at), c.limit_day or "", local(c.changed_at),
         ]
         for c in cases
     ]  # fmt: skip

@@ -1,23 +1,17 @@
-"""What the check says of an edition that is being typed: faults and what is worth a look at their lines, its sections, its examples; and one
-of its examples as applicant and officer would see it."""
+"""What the check says of an edition that is being typed: faults and what is worth a look at their lines, its sections, its examples."""
 
 from __future__ import annotations
 
 import re
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
 
-from jolly_clerk.core.assessment import Assessment
-from jolly_clerk.core.checklist.requirement import Standing
 from jolly_clerk.core.in_words import day as said_day
-from jolly_clerk.core.in_words import money
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import Calendar
-from jolly_clerk.core.trying import assessed_example, try_example
-from jolly_clerk.office.errors import NotFound
+from jolly_clerk.core.trying import try_example
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.rules.rulebooks import another_from, edition_from, office_calendar
 from jolly_clerk.shelf.nodes import UnreadableRulebook
@@ -74,42 +68,6 @@ class CheckedText:
     why_not: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class ExampleAnswer:
-    """A question as an example answers it."""
-
-    label: str
-    answer: str
-
-
-@dataclass(frozen=True, slots=True)
-class Priced:
-    """A line of the fee, and what it was under the edition before; empty where that had none."""
-
-    title: str
-    amount: str
-    was: str
-
-
-@dataclass(frozen=True, slots=True)
-class ProposedLine:
-    """A requirement as the machine proposes it, and why."""
-
-    title: str
-    proposed: Standing
-    because: str
-
-
-@dataclass(frozen=True, slots=True)
-class Preview:
-    """An example as applicant and officer would see it."""
-
-    example: str
-    questions: tuple[ExampleAnswer, ...]
-    fees: tuple[Priced, ...]
-    requirements: tuple[ProposedLine, ...]
-
-
 def check_edition(office: Office, text: str, calendar: Calendar) -> CheckedText:
     """What the check says of the text of an edition, with its examples if it is without a fault."""
     sections = tuple(_sections(text))
@@ -158,38 +116,3 @@ def _examples(rules: Rulebook, calendar: Calendar, text: str) -> list[ExampleLin
         ExampleLine(e.id, lines.get(e.id, 0), tuple(str(miss) for miss in try_example(rules, calendar, e)))
         for e in rules.edition.examples
     ]
-
-
-def preview_of(rules: Rulebook, calendar: Calendar, example: str, before: Rulebook | None) -> Preview:
-    """One of its examples (the first where none is named) as applicant and officer would see it. Raises NotFound."""
-    example = example or (rules.edition.examples[0].id if rules.edition.examples else "")
-    a = assessed_example(rules, calendar, example)
-    if a is None:
-        raise NotFound(say("There is no such example."))
-    was = assessed_example(rules, calendar, example, before) if before else None
-    then = _amounts(was) if was else {}
-    asked = tuple(
-        ExampleAnswer(rules.label(q.place), q.said) for part in a.parts for q in part.questions if q.asked == "yes" or q.said
-    )
-    fees = tuple(Priced(title, amount, then.get(id_, ("", ""))[1]) for id_, (title, amount) in _amounts(a).items())
-    looked = tuple(ProposedLine(r.title, r.proposed, r.because) for r in a.requirements if r.asked)
-    return Preview(example, asked, fees, looked)
-
-
-def _amounts(a: Assessment) -> dict[str, tuple[str, str]]:
-    """The lines of the fee that are asked, and the sums of the stages, in words."""
-    currency: Any = a.fees.currency
-    lines = {
-        line.id: (line.title, money(line.amount, currency) if line.amount is not None else say("open"))
-        for line in a.fees.lines
-        if line.state != "not asked"
-    }
-    sums = {
-        f"sum_{total.stage}": (
-            say("Due {stage}", stage=say(total.stage)),
-            money(total.amount, currency) if total.amount is not None else say("open"),
-        )
-        for total in a.fees.totals
-        if total.amount is None or total.amount
-    }
-    return lines | sums

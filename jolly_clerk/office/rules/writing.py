@@ -25,7 +25,7 @@ from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, NotReady, S
 from jolly_clerk.office.lifetimes import EDITION_AHEAD, after
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.directory import names_in
-from jolly_clerk.office.rules.checking import CheckedText, Preview, check_edition, preview_of
+from jolly_clerk.office.rules.checking import CheckedText, check_edition
 from jolly_clerk.office.rules.replaying import Progress, replay
 from jolly_clerk.office.rules.rulebooks import office_calendar, publish_text, rulebook
 from jolly_clerk.shelf.nodes import UnreadableRulebook
@@ -242,15 +242,6 @@ def complete(who: Who, text: str, line: int, column: int) -> list[Completion]:
     """What may stand at a place of a text. Raises NotAllowed."""
     need_writer(who)
     return completions(text, line, column)
-
-
-def preview(office: Office, who: Who, id_: str, example: str) -> Preview:
-    """One of its examples as applicant and officer would see it, with the amounts of the edition before. Raises NotAllowed, NotFound, NotReady
-    while it has a fault."""
-    need_page(who)
-    row, rules = faultless(office, id_)
-    before = rulebook(office, row.based_on) if row.based_on else None
-    return preview_of(rules, calendar_for(office), example, before)
 
 
 def differences(office: Office, who: Who, id_: str) -> list[str]:

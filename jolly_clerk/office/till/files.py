@@ -16,7 +16,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.till.day import sum_of
 from jolly_clerk.core.till.statement import is_iban, plain_account
 from jolly_clerk.exchange.pain import Transfer, payment_file
-from jolly_clerk.exchange.spreadsheet import csv_file, xlsx_file
+from jolly_clerk.exchange.spreadsheet import Cell, csv_file, xlsx_file
 from jolly_clerk.office.errors import NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import names_in
@@ -131,14 +131,14 @@ def day_as_table(office: Office, who: Who, number: int, form: Literal["csv", "xl
     return csv_file(rows) if form == "csv" else xlsx_file(title, rows, {})
 
 
-def _head() -> list[str]:
+def _head() -> list[Cell]:
     return [
         say("Time"), say("What"), say("Means"), say("Amount"), say("Currency"), say("Value day"), say("Receipt"), say("Cases"),
         say("Payer"), say("Account"), say("Number"), say("Not placed"),
     ]  # fmt: skip
 
 
-def _came(office: Office, session: Session, day: TillDay) -> list[list[str]]:
+def _came(office: Office, session: Session, day: TillDay) -> list[list[Cell]]:
     zone = office_calendar(office, session).zone
     wanted = select(MoneyIn).where(
         MoneyIn.came_at >= day.begins, MoneyIn.came_at <= day.closed_at, MoneyIn.currency == day.currency
@@ -147,28 +147,28 @@ def _came(office: Office, session: Session, day: TillDay) -> list[list[str]]:
     cases = cases_of(session, [row.id for row in rows])
     return [
         [
-            f"{row.came_at.astimezone(zone):%Y-%m-%d %H:%M}", say("came"), say(MEANS[means_of(row)]), row.amount, row.currency,
-            row.value_day.isoformat(), row.receipt, " ".join(cases.get(row.id, ())), row.payer, row.account, row.key.partition(" ")[2],
-            row.left if row.is_left else "",
+            f"{row.came_at.astimezone(zone):%Y-%m-%d %H:%M}", say("came"), say(MEANS[means_of(row)]), Decimal(row.amount), row.currency,
+            row.value_day, row.receipt, " ".join(cases.get(row.id, ())), row.payer, row.account, row.key.partition(" ")[2],
+            Decimal(row.left) if row.is_left else "",
         ]
         for row in rows
     ]  # fmt: skip
 
 
-def _went(office: Office, session: Session, day: TillDay) -> list[list[str]]:
+def _went(office: Office, session: Session, day: TillDay) -> list[list[Cell]]:
     """What left in a day: refunds, and payments that were charged back."""
-    zone, found = office_calendar(office, session).zone, list[tuple[datetime, list[str]]]()
+    zone, found = office_calendar(office, session).zone, list[tuple[datetime, list[Cell]]]()
     left = select(Refund, Case.reference).outerjoin(Case, Case.id == Refund.case_id)
     left = left.where(Refund.left_at >= day.begins, Refund.left_at <= day.closed_at, Refund.currency == day.currency)
     for row, case in session.execute(left).tuples():
         means = say(MEANS[row.means]) if row.means in MEANS else ""
-        told = [say("refund"), means, f"-{row.amount}", row.currency, "", "", case or "", "", row.account]
+        told: list[Cell] = [say("refund"), means, Decimal(f"-{row.amount}"), row.currency, "", "", case or "", "", row.account]
         found.append((row.left_at or day.begins, [*told, f"{REFUND_MARK}{row.id}", ""]))
     back = select(Placing, MoneyIn, Case.reference).join(MoneyIn, MoneyIn.id == Placing.money_id)
     back = back.join(Case, Case.id == Placing.case_id).where(Placing.charged_back_at >= day.begins)
     back = back.where(Placing.charged_back_at <= day.closed_at, MoneyIn.currency == day.currency)
     for placing, money, case in session.execute(back).tuples():
-        told = [say("charged back"), say(MEANS[means_of(money)]), f"-{placing.amount}", money.currency, ""]
+        told = [say("charged back"), say(MEANS[means_of(money)]), Decimal(f"-{placing.amount}"), money.currency, ""]
         told += [money.receipt, case, money.payer, money.account, money.key.partition(" ")[2], ""]
         found.append((placing.charged_back_at or day.begins, told))
     return [[f"{at.astimezone(zone):%Y-%m-%d %H:%M}", *rest] for at, rest in sorted(found, key=lambda pair: pair[0])]

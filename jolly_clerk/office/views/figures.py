@@ -144,6 +144,6 @@ def _days(office: Office, case: Case) -> dict[str, int]:
     return dict(found)
 
 
-def table_of(figure: f.Figure) -> list[list[str]]:
-    """A figure as rows of text, its columns first."""
-    return [list(figure.columns), *([str(cell) for cell in row] for row in figure.rows)]
+def table_of(figure: f.Figure) -> list[Sequence[f.Cell]]:
+    """A figure as rows, its columns first."""
+    return [figure.columns, *figure.rows]
