@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+import functools
+from collections.abc import Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
-from jolly_clerk.core.say import _, say
+from jolly_clerk.core.say import _, say, spoken
 from jolly_clerk.core.states import STATES, WITH_INTAKE, State
 from jolly_clerk.core.things import things
 from jolly_clerk.core.time.calendar import DAY, Calendar
@@ -99,6 +100,12 @@ class TimeLeft:
 
 def time_left(left: int | None, holder: str, step: str, own: bool) -> TimeLeft:
     """``3 working days left``, ``lapses tonight``, ``to answer, 12 days left``: for the office, or (``own``) for the applicant."""
+    return _time_left(left, holder, step, own, cast(Hashable, spoken()))
+
+
+@functools.lru_cache(4096)
+def _time_left(left: int | None, holder: str, step: str, own: bool, _spoken: Hashable) -> TimeLeft:
+    """The same, in the language that is spoken: a list says few different ones, again and again."""
     if left is None:
         return TimeLeft("", "later")
     count = things(abs(left), "working day" if holder == "ours" else "day")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 import threading
 from collections.abc import Iterator
@@ -10,9 +11,11 @@ from pathlib import Path
 from typing import Any, Final
 from weakref import WeakKeyDictionary
 
+from pydantic_core import from_json
 from sqlalchemy import Connection, Engine, create_engine, event, inspect, select
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.values import Json
 from jolly_clerk.store.tables import Counter
 from jolly_clerk.store.turns import Turns
 
@@ -54,8 +57,16 @@ def open_database(where: Path | str) -> Engine:
 SQLITE = "sqlite:///"
 
 
+def read_json(text: str) -> Json:
+    """JSON that is kept, read three times as fast as by the standard library, which reads what the other does not (a lone surrogate)."""
+    try:
+        return from_json(text)
+    except ValueError:
+        return json.loads(text)
+
+
 def _sqlite(file: Path) -> Engine:
-    engine = create_engine(f"sqlite:///{file}", connect_args={"timeout": PATIENCE}, **_POOL)
+    engine = create_engine(f"sqlite:///{file}", connect_args={"timeout": PATIENCE}, json_deserializer=read_json, **_POOL)
 
     @event.listens_for(engine, "connect")
     def _settings(connection: sqlite3.Connection, _: object) -> None:
@@ -76,7 +87,7 @@ ONE_WRITER = 0x4A43
 
 
 def _postgres(url: str) -> Engine:
-    engine = create_engine(url, pool_pre_ping=True, isolation_level="READ COMMITTED", **_POOL)
+    engine = create_engine(url, pool_pre_ping=True, isolation_level="READ COMMITTED", json_deserializer=read_json, **_POOL)
 
     @event.listens_for(engine, "begin")
     def _begin(connection: Connection) -> None:

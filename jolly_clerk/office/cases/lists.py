@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal, get_args
 
-from sqlalchemy import ColumnElement, and_, false, func, not_, or_, select, true
+from sqlalchemy import ColumnElement, and_, false, func, literal, not_, or_, select, true, union_all
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.say import say, spoken_language
@@ -162,18 +162,17 @@ class TrayLists:
     def counts(self, session: Session, shown: Shown) -> tuple[dict[str, int], Counter[str], dict[str, int], Counter[Group]]:
         """By whose, by kind, by kept view and by group. Each is counted along an index; only what is urgent is looked at by its day."""
 
-        def count(*wanted: ColumnElement[bool]) -> int:
-            return session.scalar(select(func.count()).select_from(Case).where(self.here, *wanted)) or 0
-
-        whose: dict[str, int] = {name: count(*self.whose(name)) for name in get_args(Whose)}
+        numbers = [select(func.count()).select_from(Case).where(self.here, *self.whose(name)) for name in get_args(Whose)]
+        asked = session.execute(select(*(one.scalar_subquery() for one in numbers))).one()
+        whose: dict[str, int] = dict(zip(get_args(Whose), asked, strict=True))
         own = [self.here, *self.whose(shown.whose)]
-        every = self.counted(session, own, few=shown.whose != "everyone's")
-        lapsing = self.counted(session, [*own, *self.view("lapse this week")], few=True)
+        lapse = [*own, *self.view("lapse this week")]
         soonest = Case.limit_day <= max(running_out_until(self.today, self.calendar))  # so that the index by limits serves it
-        shown_now, urgent = every, [*self.group("running out"), soonest]
-        if shown.view == "lapse this week":
-            shown_now, urgent = lapsing, [*urgent, *self.view("lapse this week")]
-        soon, kinds = self.counted(session, [*own, *urgent], few=True), Counter[str]()
+        urgent = [*(lapse if shown.view == "lapse this week" else own), *self.group("running out"), soonest]
+        mine = shown.whose != "everyone's"
+        every, lapsing, soon = self.counted(session, (own, mine), (lapse, True), (urgent, True))
+        shown_now = lapsing if shown.view == "lapse this week" else every
+        kinds = Counter[str]()
         for (kind, *_), n in every.items():
             kinds[kind] += n
 
@@ -194,15 +193,19 @@ class TrayLists:
         groups["ready"] = of(shown_now, *wanted, waits=False, at_once=False) - of(soon, *wanted, at_once=False)
         return whose, kinds, views, groups
 
-    def counted(self, session: Session, wanted: Wanted, few: bool = False) -> Counter[Standing]:
-        """How many cases stand how. ``few`` are found first, by their limits, and counted then; else the count goes along its index."""
-        by = select(Case.kind, Case.state, Case.waits, Case.at_once).where(*wanted)
-        c = by.limit(MOST_CASES).subquery().c if few else by.selected_columns
-        counting = select(c[0], c[1], c[2], c[3], func.count()).group_by(c[0], c[1], c[2], c[3])
-        rows = session.execute(counting if few else counting.where(*wanted))
-        return Counter(
-            {(str(kind), str(state), bool(waits), bool(quick)): int(n) for kind, state, waits, quick, n in rows.tuples()}
-        )
+    def counted(self, session: Session, *lists: tuple[Wanted, bool]) -> list[Counter[Standing]]:
+        """How many cases of each list stand how. Of a list with ``few`` they are found first, by their limits, and counted then; else the
+        count goes along its index."""
+        counts = []
+        for n, (wanted, few) in enumerate(lists):
+            by = select(Case.kind, Case.state, Case.waits, Case.at_once).where(*wanted)
+            c = by.limit(MOST_CASES).subquery().c if few else by.selected_columns
+            counting = select(literal(n), c[0], c[1], c[2], c[3], func.count()).group_by(c[0], c[1], c[2], c[3])
+            counts.append(counting if few else counting.where(*wanted))
+        found: list[Counter[Standing]] = [Counter() for _ in lists]
+        for n, kind, state, waits, quick, count in session.execute(union_all(*counts)).tuples():
+            found[n][str(kind), str(state), bool(waits), bool(quick)] = int(count)
+        return found
 
     def page(self, session: Session, shown: Shown, group: Group, after: str = "") -> tuple[list[Case], str]:
         """Cases of a group in order of their limits, from a place on; and where the next page begins."""

@@ -21,7 +21,7 @@ from jolly_clerk.store.beside import CaseRead
 from jolly_clerk.store.tables import Case
 
 #: so many rows are shown at once; the next so many follow when asked for
-PAGE = 50
+PAGE = 25
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,7 +138,7 @@ def row_of(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, 
     if row.their_limit_day and not officer:  # in one lane it is the applicant's turn, in another the office's
         holder, limit_day, limit_of = "theirs", row.their_limit_day, row.their_limit_of
     near = days_left(limit_day, holder, today, calendar)
-    left = days_left(limit_day, holder, today, calendar, row.counted_after)
+    left = days_left(limit_day, holder, today, calendar, row.counted_after) if row.counted_after else near
     squares = tuple(map(tuple, row.squares))
     return Row(
         reference=row.reference,

@@ -214,5 +214,7 @@ def names(office: Office, ids: Iterable[str | None]) -> dict[str, str]:
 
 def names_in(session: Session, ids: Iterable[str | None]) -> dict[str, str]:
     """The names of these people by id, in the caller's session."""
-    wanted = select(Person.id, Person.name).where(Person.id.in_({id_ for id_ in ids if id_}))
-    return dict(session.execute(wanted).tuples().all())
+    wanted = {id_ for id_ in ids if id_}
+    if not wanted:
+        return {}
+    return dict(session.execute(select(Person.id, Person.name).where(Person.id.in_(wanted))).tuples().all())

@@ -180,7 +180,7 @@ def calendar_of(office: Office, edition_sha256: str, session: Session | None = N
 def office_calendar(office: Office, session: Session | None = None) -> Calendar:
     """The calendar of the newest edition, for greetings and lists. Raises NotFound."""
     with nullcontext(session) if session else read_session(office.engine) as own:
-        sha256 = own.scalars(select(PublishedEdition.sha256).order_by(PublishedEdition.in_force.desc())).first()
+        sha256 = own.scalars(select(PublishedEdition.sha256).order_by(PublishedEdition.in_force.desc()).limit(1)).first()
     if sha256 is None:
         raise NotFound(say("No rulebook is published yet."))
     return calendar_of(office, sha256, session)
