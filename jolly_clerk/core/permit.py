@@ -16,10 +16,16 @@ from jolly_clerk.core.form import Sheet
 from jolly_clerk.core.in_words import day as in_day
 from jolly_clerk.core.lifecycle import CaseSoFar, in_lane
 from jolly_clerk.core.rulebook.expressions import Expression
+from jolly_clerk.core.rulebook.model import Question
 from jolly_clerk.core.rulebook.steps import Does, PermitState
 from jolly_clerk.core.say import _, say
 from jolly_clerk.core.states import Tone
 from jolly_clerk.core.time.calendar import Calendar
+
+
+def label_of(question: Question) -> str:
+    """What an answer is called where others read it: on what was granted, and in the public register."""
+    return question.stands_as or question.ask
 
 
 def permit_says(sheet: Sheet, case: CaseSoFar, public_only: bool = False) -> Iterator[tuple[str, str]]:
@@ -39,7 +45,9 @@ def permit_says(sheet: Sheet, case: CaseSoFar, public_only: bool = False) -> Ite
                 continue  # a site that was not complete is not part of what is granted
             told = said_answer(rulebook, place, sheet.raw.get(place))
             if told:
-                label = rulebook.label(place) if node.part.each else node.question.ask
+                label = label_of(node.question)
+                if node.part.each:
+                    label = f"{rulebook.one(node.part.id)} {place.split('.')[1]}, {label}"
                 yield label, said.pop(label, told)
     if not public_only:
         yield from said.items()

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from jolly_clerk.core.absence import is_absent
 from jolly_clerk.core.checklist import Requirement
 from jolly_clerk.core.currency import coin_of, to_coin
-from jolly_clerk.core.permit import LASTING
+from jolly_clerk.core.permit import LASTING, label_of
 from jolly_clerk.core.permit_entries import PermitSoFar, PermitStep
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.expressions import Expression
@@ -164,7 +164,7 @@ def answer_since(a: Assessment, place: str) -> str | None:
     node = a.rulebook.questions.get(place)
     if node is None or node.question.type not in _WORDS:
         return None
-    said = (step.says.get(node.question.ask) for step in reversed(a.case.permit.steps) if step.does in LASTING)
+    said = (step.says.get(label_of(node.question)) for step in reversed(a.case.permit.steps) if step.does in LASTING)
     return next((words for words in said if words is not None), None)
 
 

@@ -199,9 +199,9 @@ class Lanes(Trials):
         done = reviewing.grant(self.office, Who("silas", "Silas Thorne", "reviewer"), reference)
         self.assertEqual(done.assessment.state, "Granted")
         said = {told.label: told.value for told in reviewing.check_permit(self.office, done.so_far.issued.code).says}  # type: ignore[union-attr]
-        self.assertEqual(said["Site 1, What is the site called?"], "Quill Infirmary")
-        self.assertNotIn("Site 2, What is the site called?", said)
-        self.assertNotIn("Site 1, Who leads the trial there?", said)  # on the permit, but not open to everybody
+        self.assertEqual(said["Site 1, Name"], "Quill Infirmary")
+        self.assertNotIn("Site 2, Name", said)
+        self.assertNotIn("Site 1, Led by", said)  # on the permit, but not open to everybody
         _, paper = paper_of(self.office, done, len(done.history.entries))
         text = text_of(paper)
         self.assertIn("Ines Marrow", text)

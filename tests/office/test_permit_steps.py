@@ -367,4 +367,4 @@ class Lives(OnPermits):
     def owner(self, patent: str) -> str:
         """Whom the public register names as the owner."""
         (line,) = (one for one in register.everything(self.office, register.Wanted(kind="IP")) if one.reference == patent)
-        return dict(line.says)["Your name or the name of your firm"]
+        return dict(line.says)["Owner"]

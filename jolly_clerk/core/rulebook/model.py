@@ -160,6 +160,7 @@ class Question(Said):
     columns: list[Column] = []
     public: bool = False
     on_permit: bool = False
+    stands_as: Words | None = None
     at_least: Decimal | None = None
     at_most: Decimal | None = None
     decimals: int = Field(default=2, ge=0, le=6)

@@ -121,6 +121,8 @@ class Questions(Checked):
             self.fault((*path, "needed_when"), say("`needed_when` belongs to an optional question; this one is always needed"))
         if q.added_as and not q.later:
             self.fault((*path, "added_as"), say("`added_as` belongs to a question that may be answered `later`"))
+        if q.stands_as and not (q.public or q.on_permit):
+            self.fault((*path, "stands_as"), say("`stands_as` belongs to a question that is `public` or stands `on_permit`"))
         if q.later and part.each:
             self.fault(
                 (*path, "later"), say("a question of a part that repeats is not answered later by itself; say it of the part")

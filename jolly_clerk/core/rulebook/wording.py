@@ -64,6 +64,7 @@ _TEXTS = frozenset(
         "about",
         "delivered_by",
         "asks",
+        "stands_as",
         "subject",
         "opening",
         "closing",
