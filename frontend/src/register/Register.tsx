@@ -162,7 +162,7 @@ function Entry({ line, leads, chosen }: { line: Line; leads: boolean; chosen: bo
       <div className="register-head">
         <h2>{line.place || String(line.says[0]?.[1] ?? line.title)}</h2>
         <span className={`register-outcome ${line.outcome}`}>
-          {line.outcome === "refused" ? say("refused") : capital(line.stands)}
+          {line.outcome === "refused" ? capital(say("refused")) : capital(line.stands)}
         </span>
       </div>
       <p className="second">
