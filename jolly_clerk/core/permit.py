@@ -34,7 +34,7 @@ def permit_says(sheet: Sheet, case: CaseSoFar, public_only: bool = False) -> Ite
     What steps on the permit said since stands in the place of the answer that is called so, else after them.
     """
     rulebook = sheet.rulebook
-    said = {title: words for step in case.permit.steps if step.does in LASTING for title, words in step.says.items()}
+    said = {title: words for step in case.permit.steps if step.does in LASTING for title, words in step.said.items()}
     for node in rulebook.questions.values():
         if not (node.question.public or (node.question.on_permit and not public_only)):
             continue

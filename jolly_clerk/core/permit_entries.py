@@ -12,6 +12,7 @@ from pydantic import AwareDatetime, Field
 
 from jolly_clerk.core.happened import Attached, Happened
 from jolly_clerk.core.rulebook.steps import Does, Moved
+from jolly_clerk.core.say import spoken_language
 
 if TYPE_CHECKING:
     from jolly_clerk.core.lifecycle import CaseSoFar
@@ -21,7 +22,8 @@ class PermitStep(Happened):
     """A short filing on the permit was granted: its ``reference`` and title, what it ``does`` from the day ``starts``.
 
     A change for a time has ``until``, its last day; an extension the new ``days``; ``says`` are the words that stand on the permit from then
-    on, by what they are called. What replaces the document has the ``code`` of the new one and the SHA-256 of its PDF.
+    on, by what they are called; ``title_in`` and ``says_in`` are the same by language, for each in which the edition says itself. What
+    replaces the document has the ``code`` of the new one and the SHA-256 of its PDF.
     """
 
     what: Literal["permit step"] = "permit step"
@@ -32,8 +34,20 @@ class PermitStep(Happened):
     until: date | None = None
     days: dict[Moved, date] = {}
     says: dict[str, str] = {}
+    title_in: dict[str, str] = Field(default={}, exclude_if=lambda kept: not kept)
+    says_in: dict[str, dict[str, str]] = Field(default={}, exclude_if=lambda kept: not kept)
     code: str = Field(default="", exclude_if=lambda kept: not kept)
     permit_sha256: str = Field(default="", exclude_if=lambda kept: not kept)
+
+    @property
+    def called(self) -> str:
+        """Its title in the language that is spoken."""
+        return self.title_in.get(spoken_language()) or self.title
+
+    @property
+    def said(self) -> dict[str, str]:
+        """What the permit says, in the language that is spoken."""
+        return self.says_in.get(spoken_language()) or self.says
 
 
 class PermitTakenOver(Happened):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from datetime import date
 from decimal import Decimal
 from typing import TYPE_CHECKING
@@ -13,6 +13,7 @@ from jolly_clerk.core.currency import coin_of, to_coin
 from jolly_clerk.core.permit import LASTING, label_of
 from jolly_clerk.core.permit_entries import PermitSoFar, PermitStep
 from jolly_clerk.core.rulebook.compiled import Rulebook
+from jolly_clerk.core.rulebook.compiled_step import CompiledStep
 from jolly_clerk.core.rulebook.expressions import Expression
 from jolly_clerk.core.rulebook.steps import Does
 from jolly_clerk.core.say import _, say
@@ -44,8 +45,13 @@ def effect_of(a: Assessment, reference: str) -> PermitStep | None:
         starts=_day(compiled.starts, values) or today,
         until=_day(compiled.until, values),
         days={what: day for what, rule in compiled.days.items() if (day := _day(rule, values)) is not None},
-        says={title.fill(values): to.fill(values) for title, to in compiled.sets},
+        says=says_of(compiled, values),
     )
+
+
+def says_of(compiled: CompiledStep, values: Mapping[str, object]) -> dict[str, str]:
+    """What the permit says from then on, by what it is called, in the language of the edition that is handed in."""
+    return {title.fill(values): becomes.fill(values) for title, becomes in compiled.sets}
 
 
 def accepts_it(a: Assessment) -> str:
@@ -164,7 +170,7 @@ def answer_since(a: Assessment, place: str) -> str | None:
     node = a.rulebook.questions.get(place)
     if node is None or node.question.type not in _WORDS:
         return None
-    said = (step.says.get(label_of(node.question)) for step in reversed(a.case.permit.steps) if step.does in LASTING)
+    said = (step.said.get(label_of(node.question)) for step in reversed(a.case.permit.steps) if step.does in LASTING)
     return next((words for words in said if words is not None), None)
 
 

@@ -24,7 +24,7 @@ _MOVED = {"begin": _("to be begun by {day}"), "finish": _("to be finished by {da
 def permit_words(entry: PermitEntry, who: str, currency: str, today: date) -> str:
     """What happened to a permit, in words; ``today`` leaves the year out where it is this one."""
     if isinstance(entry, PermitStep):
-        return say("{title} ({reference}): {what}", title=entry.title, reference=entry.reference, what=step_words(entry, today))
+        return say("{title} ({reference}): {what}", title=entry.called, reference=entry.reference, what=step_words(entry, today))
     if isinstance(entry, PermitTakenOver):
         return say("{who} accepted it ({reference}) and holds it from now on", who=who, reference=entry.reference)
     told = {"who": who, "no": entry.no}
@@ -60,7 +60,7 @@ def _result(entry: InspectionHeld, today: date) -> str:
 def step_words(entry: PermitStep, today: date) -> str:
     """What a step does, in a few words."""
     starts = day(entry.starts, today)
-    says = "; ".join(f"{title}: {words}" for title, words in entry.says.items())
+    says = "; ".join(f"{title}: {words}" for title, words in entry.said.items())
     if entry.does == "changes for a time" and entry.until:
         return say("{says}, from {starts} until {until}", says=says, starts=starts, until=day(entry.until, today))
     if entry.does == "extends":

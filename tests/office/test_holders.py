@@ -5,10 +5,12 @@ from __future__ import annotations
 import json
 from datetime import timedelta
 from io import BytesIO
+from unittest.mock import patch
 from zipfile import ZipFile
 
 from sqlalchemy import select, update
 
+from jolly_clerk.core.say import speaking
 from jolly_clerk.demo.drawings import statement
 from jolly_clerk.office.cases import notices, paying
 from jolly_clerk.office.cases.clock_job import run_clock
@@ -28,6 +30,7 @@ from jolly_clerk.office.views.permit import permit_document, permit_page
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.permits import HeldPermit
 from jolly_clerk.store.tables import Case, Outgoing, Person
+from jolly_clerk.texts import catalogue
 from tests.office.test_permit_steps import OnPermits
 
 
@@ -134,11 +137,25 @@ class Holders(OnPermits):
                 filing.file(self.office, self.corvin, draft)
             self.assertEqual("new.mail", refused.exception.place)
 
+    def test_each_language_reads_it_in_its_own_words(self) -> None:
+        self.transferred(self.corvin, "Odalys Renn", "")
+        for language, label, title in (("", "Owner", "Transfer of a patent"), ("pt", "Titular", "Transmissão de uma patente")):
+            with self.subTest(language), speaking(catalogue(language) if language else None, language):
+                page = permit_page(self.office, self.corvin, self.patent)
+                self.assertEqual(["Odalys Renn"], [told.value for told in page.says if told.label == label])
+                self.assertTrue(any(title in line.text for line in page.history))
+
     def test_without_an_address_nothing_is_offered(self) -> None:
         self.transferred(self.corvin, "Odalys Renn", "")
         self.assertEqual([], self.offered(self.odalys))
         with read_session(self.office.engine) as session:
             self.assertIsNone(session.scalars(select(HeldPermit)).first())
+
+    def test_an_address_that_was_broken_later_holds_nothing_up(self) -> None:
+        with patch("jolly_clerk.office.permits.holding.accepts_it", return_value="odalys at home"):
+            self.transferred(self.corvin, "Odalys Renn", self.mail(self.odalys))
+        self.assertEqual("transferred", self.permit(self.patent).state)
+        self.assertEqual([], self.offered(self.odalys))
 
     def test_its_days_are_told_to_whoever_holds_it(self) -> None:
         self.transferred(self.corvin, "Odalys Renn", self.mail(self.odalys))

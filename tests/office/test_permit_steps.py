@@ -10,6 +10,7 @@ from sqlalchemy import select
 
 from jolly_clerk.core.in_words import day
 from jolly_clerk.core.permit import PermitView
+from jolly_clerk.core.say import speaking
 from jolly_clerk.demo.drawings import statement
 from jolly_clerk.office.cases import notices, paying
 from jolly_clerk.office.cases.casework import Loaded, load_case, moments_of
@@ -24,6 +25,7 @@ from jolly_clerk.office.views import public_register as register
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.permits import BookedHour
 from jolly_clerk.store.tables import Case
+from jolly_clerk.texts import catalogue
 from tests.helpers import LISBON, DemoTest
 from tests.photographs import photograph
 
@@ -112,6 +114,8 @@ class AnotherPitch(OnPermits):
         self.assertEqual((view.state, view.says), ("changed until", f"changed until {day(self.today() + timedelta(days=14))}"))
         told = self.story(licence)[-1]
         self.assertIn(f"Another pitch for a time ({step}): Another pitch: Market Cross in the place of stall 1", told)
+        with speaking(catalogue("pt"), "pt"):
+            self.assertIn("Outro lugar: Market Cross em vez do da banca 1", self.story(licence)[-1])
         code = self.loaded(licence).so_far.issued.code  # type: ignore[union-attr]
         self.assertTrue(check_permit(self.office, code).stands.startswith("changed until"))
         self.assertEqual(list(verify(self.office)), [])

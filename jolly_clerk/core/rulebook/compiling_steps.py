@@ -34,7 +34,9 @@ class Steps(Questions):
         }
         sets = []
         for n, said in enumerate(step.sets):
-            title, to = (self.text(words, ("step", "sets", n, key)) for key, words in (("title", said.title), ("to", said.to)))
+            title, to = (
+                self.text(words, ("step", "sets", n, key)) for key, words in (("title", said.title), ("to", said.becomes))
+            )
             if title and to:
                 sets.append((title, to))
         texts = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions if q.type == "text" and not p.each}

@@ -27,7 +27,7 @@ class Sets(Said):
     """What the permit says from then on: what it is called, and the words, in which braces name answers of the short filing."""
 
     title: Words
-    to: Words
+    becomes: Words = Field(alias="to")
 
 
 class Step(Said):

@@ -65,6 +65,7 @@ _TEXTS = frozenset(
         "delivered_by",
         "asks",
         "stands_as",
+        "becomes",
         "subject",
         "opening",
         "closing",
@@ -86,9 +87,9 @@ def every_placed_text(edition: Edition) -> Iterator[tuple[tuple[str | int, ...],
 
 
 def _placed(model: BaseModel, path: tuple[str | int, ...]) -> Iterator[tuple[tuple[str | int, ...], str]]:
-    for name in type(model).model_fields:
+    for name, field in type(model).model_fields.items():
         if name not in _LEFT_OUT and not (isinstance(model, Reason) and name == "title"):
-            yield from _placed_in(name, getattr(model, name), (*path, name))
+            yield from _placed_in(name, getattr(model, name), (*path, field.alias or name))
 
 
 def _placed_in(name: str, value: Any, path: tuple[str | int, ...]) -> Iterator[tuple[tuple[str | int, ...], str]]:  # noqa: ANN401

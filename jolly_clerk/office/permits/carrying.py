@@ -7,23 +7,26 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Sequence
+from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
 from jolly_clerk.core.permit_entries import PermitStep
-from jolly_clerk.core.permit_steps import comes_back, effect_of
-from jolly_clerk.core.say import say
+from jolly_clerk.core.permit_steps import comes_back, effect_of, says_of
+from jolly_clerk.core.say import say, speaking
 from jolly_clerk.office.cases.casework import Loaded, act, load_case
 from jolly_clerk.office.cases.endings import CLOCK
 from jolly_clerk.office.office import Office
 from jolly_clerk.office.permits.holding import offer_permit
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.office.post.papers import permit_paper
+from jolly_clerk.office.rules.rulebooks import rulebook
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.permits import FiledStep, HeldPermit
 from jolly_clerk.store.tables import Case
+from jolly_clerk.texts import catalogue
 
 #: letters that cannot be taken for one another, for codes that are read aloud
 CODE_LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ23456789"
@@ -59,7 +62,8 @@ def carry_out(office: Office, case_id: str) -> None:
     def entries(permit: Loaded) -> Sequence[h.Entry]:
         if any(e.reference == row.reference for e in permit.so_far.permit.steps):
             return []
-        made: list[h.Entry] = [effect.model_copy(update={"at": now, **_new_document(office, permit, effect)})]
+        more = {"at": now, **_in_languages(office, step), **_new_document(office, permit, effect)}
+        made: list[h.Entry] = [effect.model_copy(update=more)]
         if amount := min(back, permit.so_far.paid):
             because = say("{title} ({reference})", title=effect.title, reference=row.reference)
             key = f"{row.reference}-back"
@@ -80,6 +84,18 @@ def carry_out(office: Office, case_id: str) -> None:
 
     act(office, CLOCK, row.permit, "", entries, finish=done)
     deliver_soon(office)
+
+
+def _in_languages(office: Office, step: Loaded) -> dict[str, dict[str, Any]]:
+    """What a short filing is called and what the permit says from then on, in each language in which its edition says itself."""
+    titles, says = dict[str, str](), dict[str, dict[str, str]]()
+    for language in step.rulebook.edition.translations:
+        with speaking(catalogue(language), language):
+            rules = rulebook(office, step.case.edition_sha256)
+            titles[language] = rules.edition.title
+            if rules.step and (told := says_of(rules.step, step.sheet.values)):
+                says[language] = told
+    return {"title_in": titles, "says_in": says}
 
 
 def _new_document(office: Office, permit: Loaded, effect: PermitStep) -> dict[str, str]:

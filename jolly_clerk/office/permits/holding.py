@@ -20,7 +20,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import Access
 from jolly_clerk.office.cases.casework import Loaded, act, by, load_case
 from jolly_clerk.office.cases.endings import CLOCK
-from jolly_clerk.office.errors import NotFound
+from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.accounts import mail_of, need_confirmed
 from jolly_clerk.office.post.mailing import deliver_soon, put_out_mail, tell
@@ -82,10 +82,12 @@ def _accepted(office: Office, who: Who, reference: str) -> bool:
 
 
 def offer_permit(office: Office, session: Session, permit: Case, step: Loaded) -> None:
-    """Offer a permit, in the caller's write, to the address that the short filing named; nothing where it names none."""
-    if not (told := accepts_it(step.assessment)):
+    """Offer a permit, in the caller's write, to the address that the short filing named; nothing where it names none, or one to which no
+    mail can go (it is told at filing, and may have been changed since by an answer)."""
+    try:
+        address = mail_of(accepts_it(step.assessment))
+    except Invalid:
         return
-    address = mail_of(told)
     row = session.get(HeldPermit, permit.id)
     if row is None:
         row = HeldPermit(case_id=permit.id, step="", offered_to="", holder_id=None)
