@@ -89,6 +89,7 @@ class Holders(OnPermits):
         page = permit_page(self.office, self.odalys, self.patent)
         self.assertEqual(("Odalys Renn", True, False), (page.holder, page.own, page.sees_case))
         self.assertIn("Odalys Renn accepted it", page.history[0].text)
+        self.assertEqual([False], [filed.opens for filed in page.filed])
         self.assertFalse([line for line in page.history if line.paper or "paid" in line.text])
         name, document = permit_document(self.office, self.odalys, self.patent)
         self.assertEqual((f"{self.patent}-permit.pdf", b"%PDF"), (name, document[:4]))
@@ -96,6 +97,7 @@ class Holders(OnPermits):
             look_at(self.office, self.odalys, self.patent)
         before = permit_page(self.office, self.corvin, self.patent)
         self.assertEqual((False, True, ()), (before.own, before.sees_case, before.offers))
+        self.assertEqual([True], [filed.opens for filed in before.filed])
         with self.assertRaises(NotAllowed):
             stepping.begin_step(self.office, self.corvin, self.patent, "IT")
         rows = holding.permits_of(self.office, self.odalys)

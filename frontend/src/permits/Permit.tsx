@@ -120,9 +120,13 @@ function Filed({ page, office }: { page: Page; office: boolean }) {
       <ul className="permit-filed">
         {page.filed.map((f) => (
           <li key={f.reference}>
-            <Link to={office ? `/desk/${f.reference}` : `/cases/${f.reference}`} className="mono">
-              {f.reference}
-            </Link>{" "}
+            {f.opens ? (
+              <Link to={office ? `/desk/${f.reference}` : `/cases/${f.reference}`} className="mono">
+                {f.reference}
+              </Link>
+            ) : (
+              <span className="mono">{f.reference}</span>
+            )}{" "}
             <span>{f.title}</span>
             <small>
               {f.said}, {shortDay(f.filed_at)}

@@ -15,6 +15,7 @@ from jolly_clerk.core.rulebook.steps import PermitState
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State, Tone
 from jolly_clerk.office.cases.casework import Loaded, moments_of
+from jolly_clerk.office.cases.seeing import visible
 from jolly_clerk.office.desk.reviewing import Told
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
@@ -33,13 +34,15 @@ MONEY = ("refund due", "paid")
 
 @dataclass(frozen=True, slots=True)
 class StepUnderWay:
-    """A short filing on the permit: its reference, what it is called, how it stands, and when it was filed."""
+    """A short filing on the permit: its reference, what it is called, how it stands, and when it was filed; ``opens`` tells that whoever
+    looks may see it, which those of an earlier or a later holder do not."""
 
     reference: str
     title: str
     state: State
     said: str
     filed_at: datetime
+    opens: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,7 +120,7 @@ def page_of(office: Office, who: Who, loaded: Loaded) -> PermitPage:
         conditions=so_far.granted.grounds,
         days=a.permit.days,
         offers=tuple(sorted(offers(office, loaded), key=lambda offer: bool(offer.why_not))) if owner or who.is_officer else (),
-        filed=_filed(office, loaded),
+        filed=_filed(office, who, loaded),
         visits=visit_views(a),
         books=(who.role, "book an inspection") in may and (owner or who.is_officer),
         holds=(who.role, "hold an inspection") in may,
@@ -148,11 +151,14 @@ def permit_document(office: Office, who: Who, reference: str) -> tuple[str, byte
     return paper(office, loaded, max(documents, default=0))
 
 
-def _filed(office: Office, loaded: Loaded) -> tuple[StepUnderWay, ...]:
+def _filed(office: Office, who: Who, loaded: Loaded) -> tuple[StepUnderWay, ...]:
     """The short filings on it, the latest first."""
     with read_session(office.engine) as session:
         wanted = select(Case).join(FiledStep, FiledStep.case_id == Case.id).where(FiledStep.permit_case_id == loaded.case.id)
+        seen = set(session.scalars(wanted.with_only_columns(Case.id).where(*visible(who))))
         return tuple(
-            StepUnderWay(c.reference, rulebook(office, c.edition_sha256).edition.title, c.state, say(c.state), c.filed_at)
+            StepUnderWay(
+                c.reference, rulebook(office, c.edition_sha256).edition.title, c.state, say(c.state), c.filed_at, c.id in seen
+            )
             for c in session.scalars(wanted.order_by(Case.filed_at.desc()))
         )
