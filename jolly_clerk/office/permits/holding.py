@@ -57,12 +57,12 @@ def holder_of(loaded: Loaded) -> str:
 
 
 def is_held_by(loaded: Loaded, who: Who) -> bool:
-    """True for an applicant who holds the permit of a case, or acts for whoever applied while nobody else accepted it."""
+    """True for an applicant who holds the permit of a case, or may prepare filings for whoever applied while nobody else accepted it."""
     if who.may.moves != "applicant":
         return False
     if holder := loaded.so_far.permit.holder:
         return holder == who.id
-    return loaded.access.may("file")
+    return loaded.access.owner or (bool(loaded.access.mandate) and loaded.access.may("fill"))
 
 
 def load_permit(office: Office, who: Who, reference: str) -> Loaded:
