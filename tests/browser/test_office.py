@@ -115,6 +115,7 @@ class TheOffice(Looks):
         page.goto(f"{self.server.address}/account")
         form = page.locator("section", has=page.get_by_role("heading", name="Access for programs"))
         form.get_by_label("What is it for?").fill("My drawing office")
+        form.evaluate("section => section.scrollIntoView({ block: 'start' })")  # a calendar whose field is out of sight closes
         form.get_by_label("Until and with").click()
         page.locator(".mantine-DatePickerInput-day:not([data-outside]):not([disabled])").last.click()
         form.get_by_role("button", name="Make a token").click()

@@ -57,7 +57,7 @@ class PublicRegister(Looks):
         entry.get_by_role("button", name="correct or strike it").click()
         form = page.get_by_role("form", name=f"Decide on {reference}")
         expect(form.get_by_role("button", name="Correct it")).to_be_disabled()
-        form.get_by_label("Where are the works?").fill("9 Corrected Quay")
+        form.get_by_label("Place", exact=True).fill("9 Corrected Quay")
         form.get_by_label("By which decision, and why").fill("Decision 7: the number was wrong.")
         self.look(page, "a decision on an entry")
         form.get_by_role("button", name="Correct it").click()
