@@ -6,7 +6,6 @@ import functools
 import io
 import json
 import shutil
-from datetime import datetime
 from decimal import Decimal
 from pathlib import Path
 
@@ -23,7 +22,6 @@ from jolly_clerk.office.keeping.importing import import_cases
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.people import absences, firms
 from jolly_clerk.office.people.directory import add_person, person
-from jolly_clerk.office.permits import inspecting
 from jolly_clerk.office.post.mailing import put_out_mail
 from jolly_clerk.office.preparing import (
     adding,
@@ -45,21 +43,19 @@ from jolly_clerk.office.preparing import (
     undoing,
     uploading,
 )
-from jolly_clerk.office.rules import calendars, writing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.kept import kept_view
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.store.beside import PileItem
 from jolly_clerk.store.database import write_session
-from jolly_clerk.store.permits import HeldPermit
 from jolly_clerk.store.tables import Case, Outgoing, Person
-from tests.helpers import EDITION, LISBON, answers, for_all_processes, locked
+from tests.helpers import EDITION, answers, for_all_processes, locked
 from tests.office.test_adding import PHOTOS
 from tests.office.test_importing import KEPT, package_of_another
 from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
 from tests.office.test_sheets import scanned
-from tests.photographs import photograph
-from tests.web import desk_rows
+from tests.web import after_rows, desk_rows
+from tests.web.after_rows import INSPECTED, ISSUED
 
 REGISTER = """
 registers:
@@ -87,19 +83,9 @@ parts:
       - {id: name, ask: Name, type: person, article: "12"}
 """
 
-INSPECTED = """
-after_grant: {begin: {within: 24 months, article: "43"}, finish: {within: 60 months, article: "43"}}
-inspections:
-  visits: [{id: foundation, title: Foundation, says: The ground beneath.}]
-  at: ["08:00", "10:00"]
-  lasts: 2 hours
-  again: 20 working days
-  article: "45"
-"""
 #: the package of another office, in the folder of this one
 PACKAGE = "of-another-office.zip"
 #: what lies before a reviewer, or lay there
-ISSUED = ("granted", "booked", "inspected", "photographed", "permit offered")
 AFTER = ("meeting", "meeting on", "meeting held", "review", "beside", "decided", *ISSUED)
 BY_POST = 'printed: {when: case.today == case.today, received: 3 working days, article: "41(3)"}'
 COMMITTEE = """
@@ -158,7 +144,7 @@ class Stages(Cases):
             "figure": "open",
             "form": "csv",
             "slot": "sections",
-            **(self._rules(stage) if stage.startswith("rules") else {}),
+            **(after_rows.rules(self, stage) if stage.startswith("rules") else {}),
         }
         draft, to_file = self.draft(plan=SMALL_PLAN), self.draft(plan=SMALL_PLAN)
         posted = [
@@ -334,7 +320,7 @@ class Stages(Cases):
             if stage == "decided":
                 reviewing.refuse(self.office, person(self.office, "silas"), reference, "It cannot be allowed here.")
             if stage in ISSUED:
-                self._issued(stage, reference)
+                after_rows.issued(self, stage, reference)
             return
         checking.judge(self.office, self.maud, reference, "documents.sections", "met")
         checking.judge(self.office, imre, reference, "documents.site_plan", "wanting")
@@ -356,40 +342,6 @@ class Stages(Cases):
         if stage == "answered":
             answering.send_answers(self.office, self.odalys, draft)
             names["draft"] = self.draft(plan=PLAN)
-
-    def _rules(self, stage: str) -> dict[str, str]:
-        """An edition that is being written, laid before a lead, or published."""
-        keeper = add_person(self.office, "kees", "Kees Lune", "rule-keeper")
-        written = writing.begin(self.office, keeper, "", "ZX")
-        told = calendars.calendar_page(self.office, keeper)
-        calendars.keep_calendar(self.office, keeper, told.text.replace("version: 2026-01", "version: 2026-02"), 0)
-        if stage == "rules":
-            return {"written": written}
-        calendars.ask_for_calendar(self.office, keeper)
-        writing.ask_for_confirmation(self.office, keeper, written)
-        if stage == "rules asked":
-            return {"written": written}
-        lena = add_person(self.office, "lena", "Lena Quill", "lead")
-        return {"written": written, "published": writing.confirm(self.office, lena, written)}
-
-    def _issued(self, stage: str, reference: str) -> None:
-        """Granted and issued; with an inspection booked, or one whose hour has come."""
-        reviewing.grant(self.office, person(self.office, "silas"), reference)
-        if load_case(self.office, self.imre, reference).assessment.account.open:
-            self.pay(reference)
-        if stage == "permit offered":
-            with write_session(self.office.engine) as session:
-                session.get_one(Person, "odalys").mail = "odalys@renn.example"
-                case = session.scalars(select(Case.id).where(Case.reference == reference)).one()
-                session.add(HeldPermit(case_id=case, step="BX-26-00001-A", offered_to="odalys@renn.example", holder_id=None))
-            return
-        if stage != "granted":
-            begins = datetime(2026, 11, 18, 10, tzinfo=LISBON)
-            inspecting.book(self.office, self.odalys, reference, "foundation", begins)
-        if stage in ("inspected", "photographed"):
-            self.move_to(2026, 11, 18, 11)
-        if stage == "photographed":
-            inspecting.hold(self.office, self.imre, reference, 1, True, "Sound.", [("wall.jpg", photograph("north wall"))])
 
 
 @functools.cache
