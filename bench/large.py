@@ -29,7 +29,7 @@ from sqlalchemy import event, select
 
 from jolly_clerk.core.reference import make_reference
 from jolly_clerk.demo.lay import lay
-from jolly_clerk.office.cases import clock_job, lists
+from jolly_clerk.office.cases import clock_job, in_tray, lists
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import checking
 from jolly_clerk.office.keeping.importing import Imported, import_cases
@@ -245,7 +245,7 @@ def lists_of(office: Office, clerk: Who, few: Who, many: Who) -> dict[str, tuple
         for whose in ("mine", "nobody's yet", "everyone's")
     }
     looks |= {
-        f"in-tray, {view}": (lambda _, v=view: lists.tray(office, clerk, "everyone's", "", v), 50.0) for view in lists.VIEWS
+        f"in-tray, {view}": (lambda _, v=view: lists.tray(office, clerk, "everyone's", "", v), 50.0) for view in in_tray.VIEWS
     }
     looks["in-tray, one kind"] = (lambda _: lists.tray(office, clerk, "everyone's", "BW"), 50.0)
     for name, words in {

@@ -14,7 +14,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.shut import Shut
 from jolly_clerk.core.urgency import Group
 from jolly_clerk.exchange.spreadsheet import csv_file, xlsx_file
-from jolly_clerk.office.cases import closures, list_file, lists, refunding
+from jolly_clerk.office.cases import closures, in_tray, list_file, lists, refunding
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.desk import bundling, checking, likenesses, previewing, sameness
 from jolly_clerk.office.errors import Invalid
@@ -35,9 +35,9 @@ router = APIRouter(prefix="/api", tags=["office"], responses=RESPONSES)
 def tray(
     office: TheOffice,
     who: Asker,
-    whose: lists.Whose = "mine",
+    whose: in_tray.Whose = "mine",
     kind: Annotated[str, Query(max_length=2)] = "",
-    view: lists.KeptView = "",
+    view: in_tray.KeptView = "",
 ) -> lists.Tray:
     """The in-tray, the first page of each group; a reviewer's holds what was handed over."""
     looked(office, who, "list", detail=f"{whose} {kind} {view}".strip())
@@ -50,13 +50,13 @@ def more_of_tray(
     who: Asker,
     group: Group,
     after: Annotated[str, Query(max_length=80)],
-    whose: lists.Whose = "mine",
+    whose: in_tray.Whose = "mine",
     kind: Annotated[str, Query(max_length=2)] = "",
-    view: lists.KeptView = "",
+    view: in_tray.KeptView = "",
 ) -> lists.GroupPage:
     """The next page of a group of the in-tray, from where the one before ended."""
     looked(office, who, "list", detail=f"{whose} {kind} {view} {group} {after}".strip())
-    return lists.more_of_tray(office, who, lists.Shown(whose, kind, view), group, after)
+    return lists.more_of_tray(office, who, in_tray.Shown(whose, kind, view), group, after)
 
 
 @router.get("/tray/file.{form}", response_class=Response)
@@ -64,12 +64,12 @@ def tray_file(
     form: Literal["csv", "xlsx"],
     office: TheOffice,
     who: Asker,
-    whose: lists.Whose = "mine",
+    whose: in_tray.Whose = "mine",
     kind: Annotated[str, Query(max_length=2)] = "",
-    view: lists.KeptView = "",
+    view: in_tray.KeptView = "",
 ) -> Response:
     """What the in-tray shows, as CSV or XLSX; no cell of it is taken for a formula."""
-    rows = list_file.tray_table(office, who, lists.Shown(whose, kind, view))
+    rows = list_file.tray_table(office, who, in_tray.Shown(whose, kind, view))
     looked(office, who, "list", detail=f"{form}: {whose} {kind} {view}".strip())
     if form == "csv":
         return attached(csv_file(rows), "text/csv", "in-tray.csv")

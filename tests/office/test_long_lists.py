@@ -12,7 +12,7 @@ from sqlalchemy import event, func, select, update
 
 from jolly_clerk.core.searching import folded, sought
 from jolly_clerk.core.urgency import days_left, group_of, week_from
-from jolly_clerk.office.cases import clock_job, lists
+from jolly_clerk.office.cases import clock_job, in_tray, lists
 from jolly_clerk.office.cases.casework import load_case, projection
 from jolly_clerk.office.desk import checking, talking
 from jolly_clerk.office.errors import Invalid
@@ -74,7 +74,7 @@ class Rows(Cases):
         finally:
             event.remove(self.office.engine, "before_cursor_execute", note)
 
-    def wanted(self, shown: lists.Shown, group: str) -> list[str]:
+    def wanted(self, shown: in_tray.Shown, group: str) -> list[str]:
         """What a group holds, worked out row by row as the core says it."""
         calendar, today = office_calendar(self.office), self.instant.date()
         found = []
@@ -82,7 +82,7 @@ class Rows(Cases):
             left = days_left(row["limit_day"], row["holder"], today, calendar)
             week = row["holder"] == "theirs" and row["limit_day"] and row["limit_day"] <= week_from(today)
             whose = {"mine": row["officer_id"] == "imre", "nobody's yet": row["officer_id"] is None, "everyone's": True}
-            view = not shown.view or (week if shown.view == "lapse this week" else row["state"] == lists.OF_STATE[shown.view])
+            view = not shown.view or (week if shown.view == "lapse this week" else row["state"] == in_tray.OF_STATE[shown.view])
             if (
                 whose[shown.whose]
                 and shown.kind in ("", row["kind"])
@@ -94,10 +94,10 @@ class Rows(Cases):
 
     def test_every_page_of_every_list_is_what_the_core_says(self) -> None:
         tried = 0
-        for whose in get_args(lists.Whose):
+        for whose in get_args(in_tray.Whose):
             for kind in ("", "CT"):
-                for view in get_args(lists.KeptView):
-                    shown = lists.Shown(whose, kind, view)
+                for view in get_args(in_tray.KeptView):
+                    shown = in_tray.Shown(whose, kind, view)
                     tray = lists.tray(self.office, self.imre, whose, kind, view)
                     for page in tray.groups:
                         with self.subTest(shown=shown, group=page.group):
@@ -166,7 +166,7 @@ class Rows(Cases):
     def test_a_page_that_is_none(self) -> None:
         for odd in ("x", "2026-13-01 BW", "9999-12-31T23:59:59-12:00 x", "\x00"):
             with self.subTest(odd), self.assertRaises(Invalid):
-                lists.more_of_tray(self.office, self.imre, lists.Shown(), "ready", odd)
+                lists.more_of_tray(self.office, self.imre, in_tray.Shown(), "ready", odd)
 
 
 class Clock(Cases):

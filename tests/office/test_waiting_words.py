@@ -12,6 +12,7 @@ from jolly_clerk.office.office import Who
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.views.case import look_at
 from jolly_clerk.office.views.opened import opened
+from jolly_clerk.store.database import read_session
 from tests.office.test_journey import SMALL_PLAN, Cases
 
 
@@ -22,7 +23,8 @@ class WaitingWords(Cases):
         self.reference = self.filed(plan=SMALL_PLAN)
 
     def waits(self, who: Who) -> list[tuple[str, str]]:
-        return [(w.what, w.who) for w in words_for(self.office, who) if w.reference == self.reference]
+        with read_session(self.office.engine) as session:
+            return [(w.what, w.who) for w in words_for(self.office, who, session) if w.reference == self.reference]
 
     def read(self) -> bool:
         return look_at(self.office, self.odalys, self.reference).messages[-1].read_at is not None

@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from typing import cast
-
 from jolly_clerk.core.say import say
 from jolly_clerk.exchange.spreadsheet import Cell
-from jolly_clerk.office.cases.lists import Shown, TrayLists
-from jolly_clerk.office.cases.rows import SHOWN, people_of
+from jolly_clerk.office.cases.in_tray import Shown, TrayLists
+from jolly_clerk.office.cases.rows import people_of
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.store.database import read_session
-from jolly_clerk.store.tables import Case
 
 #: so many cases leave in one file
 MOST = 20_000
@@ -22,12 +19,9 @@ def tray_table(office: Office, who: Who, shown: Shown) -> list[list[Cell]]:
 
     Raises NotAllowed for roles without an in-tray.
     """
-    lists = TrayLists(office, who)
-    wanted = [lists.here, *lists.whose(shown.whose), *lists.view(shown.view)]
-    wanted += [Case.kind == shown.kind] if shown.kind else []
     with read_session(office.engine) as session:
-        found = SHOWN.where(*wanted).order_by(Case.sort_at, Case.reference).limit(MOST)
-        cases = cast(list[Case], list(session.execute(found)))
+        lists = TrayLists(office, session, who)
+        cases = lists.every(shown, MOST)
         names = names_in(session, people_of(cases))
     head: list[Cell] = [
         say("Reference"), say("Kind"), say("Case"), say("Applicant"), say("State"), say("Next"), say("Officer"), say("Filed"),

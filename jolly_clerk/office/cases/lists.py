@@ -2,46 +2,34 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
-from typing import Literal, get_args
 
-from sqlalchemy import ColumnElement, and_, false, func, literal, not_, or_, select, true, union_all
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.say import say, spoken_language
 from jolly_clerk.core.searching import sought
-from jolly_clerk.core.states import State
 from jolly_clerk.core.urgency import (
     RUNNING_OUT,
     Group,
     Place,
-    running_out_until,
-    week_from,
 )
 from jolly_clerk.office.cases.casework import assessed
+from jolly_clerk.office.cases.in_tray import GROUPS, KeptView, Shown, TrayLists, Whose
 from jolly_clerk.office.cases.rows import PAGE as PAGE
-from jolly_clerk.office.cases.rows import SHOWN, columns_of_page, has_news, looks_of, page_of, people_of, row_of
 from jolly_clerk.office.cases.rows import Row as Row
+from jolly_clerk.office.cases.rows import looks_of, page_of, people_of, row_of
 from jolly_clerk.office.cases.seeing import visible
 from jolly_clerk.office.desk.waiting import WordView, words_for
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people.absences import stands_in_for
 from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.rules.rulebooks import kinds, office_calendar
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session
-from jolly_clerk.store.running import ToSignOff
 from jolly_clerk.store.searching import matching
 from jolly_clerk.store.tables import Case
-
-Whose = Literal["mine", "nobody's yet", "everyone's"]
-KeptView = Literal["", "answers came back", "paid, unread", "lapse this week", "to hand over"]
-#: the lists that are kept at hand, each by the state that it shows
-OF_STATE: dict[KeptView, State] = {"answers came back": "Answers came back", "paid, unread": "Filed", "to hand over": "Complete"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,165 +83,44 @@ class PlacePage:
     after: str
 
 
-GROUPS: tuple[Group, ...] = ("running out", "at once", "ready", "waiting")
 PLACES: tuple[Place, ...] = ("waiting", "running", "closed")
-Wanted = list[ColumnElement[bool]]
-
-
-@dataclass(frozen=True, slots=True)
-class Shown:
-    """Which part of the in-tray is shown: whose cases, of which kind, in which kept view."""
-
-    whose: Whose = "mine"
-    kind: str = ""
-    view: KeptView = ""
-
-
-#: more than any office has; a bound keeps an engine from turning a count into another
-MOST_CASES = 10**9
-#: a kind, a state, whether the applicant is waited for, and whether it is finished at once
-Standing = tuple[str, str, bool, bool]
-
-
-class TrayLists:
-    """The in-tray of a person today, as conditions of SQL: nothing here reads more rows than it shows."""
-
-    def __init__(self, office: Office, who: Who) -> None:
-        if not who.sees_all:
-            raise NotAllowed(say("The in-tray belongs to the officers."))
-        self.office, self.who, self.now, self.calendar = office, who, office.now(), office_calendar(office)
-        self.today = self.calendar.local_day(self.now)
-        self.reviewer = who.may.moves == "reviewer"
-        with read_session(office.engine) as session:
-            self.mine = [who.id, *stands_in_for(session, who, self.today)]
-        self.here = and_(Case.tray == ("review" if self.reviewer else "intake"), *visible(who))
-
-    def whose(self, whose: Whose) -> Wanted:
-        holder = Case.reviewer_id if self.reviewer else Case.officer_id
-        mine: ColumnElement[bool] = holder.in_(self.mine) if len(self.mine) > 1 else holder == self.who.id
-        if self.reviewer:  # what waits for the own word beside another reviewer
-            mine = or_(mine, Case.id.in_(select(ToSignOff.case_id).where(ToSignOff.person_id.in_(self.mine))))
-        owned: dict[Whose, Wanted] = {
-            "mine": [mine],
-            "nobody's yet": [holder.is_(None)],
-            "everyone's": [],
-        }
-        return owned[whose]
-
-    def view(self, view: KeptView) -> Wanted:
-        if view == "lapse this week":
-            either = Case.waits.in_([True, False])  # so that the index by limits serves it
-            return [either, Case.holder == "theirs", Case.limit_day <= week_from(self.today)]
-        return [Case.state == OF_STATE[view]] if view else []
-
-    def group(self, group: Group) -> Wanted:
-        """As :func:`jolly_clerk.core.urgency.group_of` says it, over columns."""
-        if group == "waiting":
-            return [Case.waits == true()]
-        last, last_in_days = running_out_until(self.today, self.calendar)
-        out = or_(
-            and_(Case.holder != "ours", Case.limit_day <= last_in_days), and_(Case.holder == "ours", Case.limit_day <= last)
-        )
-        if group == "running out":
-            return [Case.waits == false(), out]
-        at_once = Case.at_once == (true() if group == "at once" else false())
-        return [Case.waits == false(), or_(Case.limit_day.is_(None), not_(out)), at_once]
-
-    def counts(self, session: Session, shown: Shown) -> tuple[dict[str, int], Counter[str], dict[str, int], Counter[Group]]:
-        """By whose, by kind, by kept view and by group. Each is counted along an index; only what is urgent is looked at by its day."""
-
-        numbers = [select(func.count()).select_from(Case).where(self.here, *self.whose(name)) for name in get_args(Whose)]
-        asked = session.execute(select(*(one.scalar_subquery() for one in numbers))).one()
-        whose: dict[str, int] = dict(zip(get_args(Whose), asked, strict=True))
-        own = [self.here, *self.whose(shown.whose)]
-        lapse = [*own, *self.view("lapse this week")]
-        soonest = Case.limit_day <= max(running_out_until(self.today, self.calendar))  # so that the index by limits serves it
-        urgent = [*(lapse if shown.view == "lapse this week" else own), *self.group("running out"), soonest]
-        mine = shown.whose != "everyone's"
-        every, lapsing, soon = self.counted(session, (own, mine), (lapse, True), (urgent, True))
-        shown_now = lapsing if shown.view == "lapse this week" else every
-        kinds = Counter[str]()
-        for (kind, *_), n in every.items():
-            kinds[kind] += n
-
-        def of(found: Counter[Standing], *states: str, waits: bool | None = None, at_once: bool | None = None) -> int:
-            return sum(
-                n
-                for (kind, state, waiting, quick), n in found.items()
-                if shown.kind in ("", kind)
-                and (not states or state in states)
-                and waits in (None, waiting)
-                and at_once in (None, quick)
-            )
-
-        views: dict[str, int] = {name: of(lapsing) if name == "lapse this week" else of(every, OF_STATE[name]) for name in VIEWS}
-        wanted = (OF_STATE[shown.view],) if shown.view in OF_STATE else ()
-        groups = Counter[Group]({"running out": of(soon, *wanted), "waiting": of(shown_now, *wanted, waits=True)})
-        groups["at once"] = of(shown_now, *wanted, waits=False, at_once=True) - of(soon, *wanted, at_once=True)
-        groups["ready"] = of(shown_now, *wanted, waits=False, at_once=False) - of(soon, *wanted, at_once=False)
-        return whose, kinds, views, groups
-
-    def counted(self, session: Session, *lists: tuple[Wanted, bool]) -> list[Counter[Standing]]:
-        """How many cases of each list stand how. Of a list with ``few`` they are found first, by their limits, and counted then; else the
-        count goes along its index."""
-        counts = []
-        for n, (wanted, few) in enumerate(lists):
-            by = select(Case.kind, Case.state, Case.waits, Case.at_once).where(*wanted)
-            c = by.limit(MOST_CASES).subquery().c if few else by.selected_columns
-            counting = select(literal(n), c[0], c[1], c[2], c[3], func.count()).group_by(c[0], c[1], c[2], c[3])
-            counts.append(counting if few else counting.where(*wanted))
-        found: list[Counter[Standing]] = [Counter() for _ in lists]
-        for n, kind, state, waits, quick, count in session.execute(union_all(*counts)).tuples():
-            found[n][str(kind), str(state), bool(waits), bool(quick)] = int(count)
-        return found
-
-    def page(self, session: Session, shown: Shown, group: Group, after: str = "") -> tuple[list[Case], str]:
-        """Cases of a group in order of their limits, from a place on; and where the next page begins."""
-        wanted = [self.here, *self.whose(shown.whose), *self.view(shown.view), *self.group(group)]
-        wanted += [Case.kind == shown.kind] if shown.kind else []
-        found = SHOWN.where(*wanted).order_by(Case.sort_at, Case.reference)
-        return columns_of_page(session, found, (Case.sort_at, Case.reference), after)
-
-    def rows(self, cases: Sequence[Case], names: dict[str, str], looks: dict[str, datetime]) -> tuple[Row, ...]:
-        """The rows of cases, with the names of their people, and in which of them others did something since one looked."""
-        return tuple(
-            row_of(c, names, self.calendar, self.now, officer=True, news=has_news(c, self.who, looks.get(c.id))) for c in cases
-        )
-
-
-VIEWS: tuple[KeptView, ...] = ("answers came back", "paid, unread", "lapse this week", "to hand over")
 
 
 def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView = "") -> Tray:
     """The in-tray of an officer, or of a reviewer what was handed over. Raises NotAllowed for other roles."""
-    lists, shown = TrayLists(office, who), Shown(whose, kind, view)
+    shown = Shown(whose, kind, view)
     with read_session(office.engine) as session:
-        counts, kinds_, views, groups = lists.counts(session, shown)
-        found = {group: lists.page(session, shown, group) if groups[group] else ([], "") for group in GROUPS}
+        lists = TrayLists(office, session, who)
+        counts = lists.counts(shown)
+        groups = counts.groups
+        found = lists.first_pages(shown, [group for group in GROUPS if groups[group]])
         every = [one for cases, _ in found.values() for one in cases]
         names, looks = names_in(session, people_of(every)), looks_of(session, who, every)
-    pages = [GroupPage(group, groups[group], lists.rows(cases, names, looks), after) for group, (cases, after) in found.items()]
-    titles = {r.edition.kind: r.edition.title for r in kinds(office, lists.today)}
+        titles = {r.edition.kind: r.edition.title for r in kinds(office, lists.today, session)}
+        words = words_for(office, who, session) if shown == Shown() else ()
+    pages = {
+        group: GroupPage(group, groups[group], lists.rows(cases, names, looks), after) for group, (cases, after) in found.items()
+    }
     return Tray(
         whose,
-        counts,
-        tuple(KindCount(k, titles.get(k, k), n) for k, n in sorted(kinds_.items())),
-        {} if lists.reviewer else views,
+        counts.whose,
+        tuple(KindCount(k, titles.get(k, k), n) for k, n in sorted(counts.kinds.items())),
+        {} if lists.reviewer else counts.views,
         groups["running out"] + groups["at once"] + groups["ready"],
         groups["running out"],
         RUNNING_OUT,
-        tuple(pages),
-        words_for(office, who) if whose == "mine" and not kind and not view else (),
+        tuple(pages.get(group) or GroupPage(group, groups[group], (), "") for group in GROUPS),
+        words,
     )
 
 
 def more_of_tray(office: Office, who: Who, shown: Shown, group: Group, after: str) -> GroupPage:
     """The next page of a group of the in-tray. Raises Invalid for a place that is none."""
-    lists = TrayLists(office, who)
     with read_session(office.engine) as session:
-        cases, onwards = lists.page(session, shown, group, after)
+        lists = TrayLists(office, session, who)
+        cases, onwards = lists.next_page(shown, group, after)
         names, looks = names_in(session, people_of(cases)), looks_of(session, who, cases)
-        return GroupPage(group, lists.counts(session, shown)[3][group], lists.rows(cases, names, looks), onwards)
+        return GroupPage(group, lists.counts(shown).groups[group], lists.rows(cases, names, looks), onwards)
 
 
 def my_cases(office: Office, who: Who) -> tuple[PlacePage, ...]:

@@ -21,12 +21,16 @@ from jolly_clerk.store.tables import Case, Person
 
 
 def visible(who: Who) -> list[ColumnElement[bool]]:
-    """Which cases a person may see, as conditions: the own ones and those to which one was invited, or all; a reviewer what was handed
-    over, and whoever is limited to some kinds only those."""
+    """Which cases a person may see, as conditions: the own ones and those to which one was invited, or those of the office."""
     if not who.sees_all:
         return [or_(Case.applicant_id == who.id, Case.id.in_(invited_cases(who)), *(covered_cases(m) for m in who.mandates))]
-    handed: list[ColumnElement[bool]] = [Case.reviewer_id.is_not(None)] if who.may.moves == "reviewer" else []
-    return [*handed, Case.kind.in_(who.kinds)] if who.kinds else handed
+    return visible_in_office(who.may.moves == "reviewer", who.kinds)
+
+
+def visible_in_office(reviewer: bool, kinds: Sequence[str]) -> list[ColumnElement[bool]]:
+    """Which cases somebody of the office may see: a reviewer what was handed over, and whoever is limited to some kinds only those."""
+    handed: list[ColumnElement[bool]] = [Case.reviewer_id.is_not(None)] if reviewer else []
+    return [*handed, Case.kind.in_(kinds)] if kinds else handed
 
 
 def held_by(person_id: str) -> ColumnElement[bool]:

@@ -8,7 +8,7 @@ from typing import get_args
 from sqlalchemy import select
 
 from jolly_clerk.core.say import say
-from jolly_clerk.office.cases.lists import KeptView, Whose
+from jolly_clerk.office.cases.in_tray import KeptView, Whose
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, TooLarge
 from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.store.counter import OwnView

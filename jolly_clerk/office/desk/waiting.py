@@ -52,7 +52,7 @@ def note_waiting(session: Session, case: Case, before: Sequence[Entry], fresh: S
             session.add(WaitingWord(case_id=case.id, no=w.no, what=w.what, to_id=w.to, by_id=w.by, at=at, text=text))
 
 
-def words_for(office: Office, who: Who) -> tuple[WordView, ...]:
+def words_for(office: Office, who: Who, session: Session) -> tuple[WordView, ...]:
     """What waits for somebody of the office, oldest first; nothing for whoever only reads."""
     if who.may.moves not in ("officer", "reviewer"):
         return ()
@@ -61,14 +61,13 @@ def words_for(office: Office, who: Who) -> tuple[WordView, ...]:
     to_me = [WaitingWord.to_id == who.id, and_(WaitingWord.what == "message", holder == who.id)]
     if who.is_officer:
         to_me.append(and_(WaitingWord.what == "message", Case.officer_id.is_(None)))
-        leads = leads_of(office)
+        leads = leads_of(office, session)
         second = WaitingWord.by_id != who.id if who.id in leads else WaitingWord.by_id.in_(leads if len(leads) == 1 else ())
         to_me.append(and_(WaitingWord.what == "second person", second))
     found = select(WaitingWord, Case.reference, Case.title).join(Case, Case.id == WaitingWord.case_id)
     found = found.where(WaitingWord.over == false(), WaitingWord.seen_at.is_(None), Case.erased_at.is_(None), or_(*to_me), *kinds)
-    with read_session(office.engine) as session:
-        rows = session.execute(found.order_by(WaitingWord.at).limit(MOST_SHOWN)).tuples().all()
-        names = names_in(session, [word.by_id for word, _, _ in rows])
+    rows = session.execute(found.order_by(WaitingWord.at).limit(MOST_SHOWN)).tuples().all()
+    names = names_in(session, [word.by_id for word, _, _ in rows])
     return tuple(
         WordView(reference, title, word.what, names.get(word.by_id, ""), word.at, word.text)  # type: ignore[arg-type]
         for word, reference, title in rows

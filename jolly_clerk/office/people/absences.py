@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 
-from sqlalchemy import or_, select
+from sqlalchemy import bindparam, or_, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.mandates import in_force
@@ -104,10 +104,14 @@ def come_back(office: Office, who: Who, absence: str) -> list[AbsenceView]:
     return absences(office, who)
 
 
+_STOOD_IN_FOR = select(Absence.person_id).where(
+    Absence.deputy_id == bindparam("who"), Absence.first_day <= bindparam("today"), Absence.last_day >= bindparam("today")
+)
+
+
 def stands_in_for(session: Session, who: Who, today: date) -> list[str]:
     """The ids of those for whom somebody stands in today."""
-    wanted = select(Absence.person_id).where(Absence.deputy_id == who.id, Absence.first_day <= today, Absence.last_day >= today)
-    return list(session.scalars(wanted))
+    return list(session.scalars(_STOOD_IN_FOR, {"who": who.id, "today": today}))
 
 
 def away_today(session: Session, today: date) -> dict[str, tuple[date, str]]:

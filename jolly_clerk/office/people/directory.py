@@ -5,11 +5,11 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections.abc import Iterable
-from contextlib import suppress
+from contextlib import nullcontext, suppress
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import bindparam, delete, func, select, update
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
@@ -110,10 +110,13 @@ def person(office: Office, id_: str) -> Who:
     return who_of(found, mandates)
 
 
-def leads_of(office: Office) -> set[str]:
-    """The ids of the leads who have not left."""
-    with read_session(office.engine) as session:
-        return set(session.scalars(select(Person.id).where(Person.role.in_(SECOND), Person.left_at.is_(None))))
+_LEADS = select(Person.id).where(Person.role.in_(SECOND), Person.left_at.is_(None))
+
+
+def leads_of(office: Office, session: Session | None = None) -> set[str]:
+    """The ids of the leads who have not left, by the caller's session if there is one."""
+    with nullcontext(session) if session else read_session(office.engine) as own:
+        return set(own.scalars(_LEADS))
 
 
 def by_mail(office: Office, mail: str) -> Who:
@@ -212,9 +215,10 @@ def names(office: Office, ids: Iterable[str | None]) -> dict[str, str]:
         return names_in(session, ids)
 
 
+_NAMES = select(Person.id, Person.name).where(Person.id.in_(bindparam("ids", expanding=True)))
+
+
 def names_in(session: Session, ids: Iterable[str | None]) -> dict[str, str]:
     """The names of these people by id, in the caller's session."""
     wanted = {id_ for id_ in ids if id_}
-    if not wanted:
-        return {}
-    return dict(session.execute(select(Person.id, Person.name).where(Person.id.in_(wanted))).tuples().all())
+    return dict(session.execute(_NAMES, {"ids": list(wanted)}).tuples().all()) if wanted else {}

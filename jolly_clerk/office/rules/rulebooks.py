@@ -7,7 +7,7 @@ from contextlib import nullcontext
 from datetime import date, datetime
 from pathlib import Path
 
-from sqlalchemy import select
+from sqlalchemy import bindparam, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.delivering import sealed_files
@@ -115,11 +115,17 @@ def known_kinds(office: Office) -> set[str]:
         return set(session.scalars(select(PublishedEdition.kind).distinct()))
 
 
-def kinds(office: Office, day: date) -> list[Rulebook]:
-    """The rulebook in force of every kind."""
-    wanted = select(PublishedEdition.kind, PublishedEdition.sha256).where(PublishedEdition.in_force <= day)
-    with read_session(office.engine) as session:
-        newest_last = session.execute(wanted.order_by(PublishedEdition.in_force)).tuples().all()
+_BEGUN = (
+    select(PublishedEdition.kind, PublishedEdition.sha256)
+    .where(PublishedEdition.in_force <= bindparam("day"))
+    .order_by(PublishedEdition.in_force)
+)
+
+
+def kinds(office: Office, day: date, session: Session | None = None) -> list[Rulebook]:
+    """The rulebook in force of every kind, by the caller's session if there is one."""
+    with nullcontext(session) if session else read_session(office.engine) as own:
+        newest_last = own.execute(_BEGUN, {"day": day}).tuples().all()
     return [rulebook(office, sha256) for _, sha256 in sorted(dict(newest_last).items())]
 
 
@@ -177,10 +183,13 @@ def calendar_of(office: Office, edition_sha256: str, session: Session | None = N
     return found
 
 
+_NEWEST = select(PublishedEdition.sha256).order_by(PublishedEdition.in_force.desc()).limit(1)
+
+
 def office_calendar(office: Office, session: Session | None = None) -> Calendar:
     """The calendar of the newest edition, for greetings and lists. Raises NotFound."""
     with nullcontext(session) if session else read_session(office.engine) as own:
-        sha256 = own.scalars(select(PublishedEdition.sha256).order_by(PublishedEdition.in_force.desc()).limit(1)).first()
+        sha256 = own.scalars(_NEWEST).first()
     if sha256 is None:
         raise NotFound(say("No rulebook is published yet."))
     return calendar_of(office, sha256, session)
