@@ -136,6 +136,8 @@ def write_session(engine: Engine) -> Iterator[Session]:
     second connection: hand the session on. Raises Busy if the turn does not come in time.
     """
     _alone()
+    if getattr(_HERE, "look", None) is not None:
+        raise RuntimeError("a look writes nothing; write when it is over")
     turn = _TURNS[engine]
     if not turn.acquire(timeout=PATIENCE):
         raise Busy
@@ -161,10 +163,28 @@ def _immediate(engine: Engine) -> Iterator[Session]:
 
 @contextmanager
 def read_session(engine: Engine) -> Iterator[Session]:
-    """A look at one consistent state; inside a write its own session is used instead."""
+    """A look at one consistent state, that of :func:`one_look` if one is under way; inside a write its own session is used instead."""
     _alone()
+    there: Session | None = getattr(_HERE, "look", None)
+    if there is not None and there.get_bind() is engine:
+        yield there
+        return
     with Session(engine, expire_on_commit=False) as session:
         yield session
+
+
+@contextmanager
+def one_look(engine: Engine) -> Iterator[Session]:
+    """A look in which every other one of this thread joins, so that what many places read is read at one instant and on one connection.
+
+    Nothing is written meanwhile: a write inside would not be seen by the look that goes on. Raises RuntimeError if it is tried.
+    """
+    with read_session(engine) as session:
+        before, _HERE.look = getattr(_HERE, "look", None), session
+        try:
+            yield session
+        finally:
+            _HERE.look = before
 
 
 def next_number(session: Session, name: str) -> int:

@@ -7,19 +7,25 @@ from typing import Any
 
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, TypeAdapter
+from pydantic_core import to_json
 
 from jolly_clerk.core.history import Answered, Filed, History
 from jolly_clerk.core.roles import ROLES
+from jolly_clerk.core.say import spoken_language
 from jolly_clerk.office.cases.casework import Loaded, assessed
 from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.preparing.drafts import OpenDraft
 from jolly_clerk.office.views.case import CaseView, case_view
 from jolly_clerk.office.views.draft import DraftView, draft_view
-from jolly_clerk.web.difference import SAME, difference, digest
+from jolly_clerk.store.database import one_look
+from jolly_clerk.web.difference import SAME, difference
+from jolly_clerk.web.shown import LATELY, Shown, Written
 
 _CASE: TypeAdapter[CaseView] = TypeAdapter(CaseView)
 _DRAFT: TypeAdapter[DraftView] = TypeAdapter(DraftView)
+#: what names the state of a view is no part of it
+NAMED = {"digest"}
 
 
 class _Changed(BaseModel):
@@ -58,7 +64,7 @@ def whole_draft(draft: OpenDraft, status: int = 200) -> JSONResponse:
 def case_changed(office: Office, who: Who, seen: int | None, done: Loaded, status: int = 200) -> JSONResponse:
     """What differs in a case from the revision that was seen; it shows the case, so it is a look as well."""
     looked(office, who, "case", done.case.reference)
-    before = None if seen is None else _case(office, who, as_at(office, done, seen))
+    before = None if seen is None else LATELY.find(office, _of(who, done, seen)) or _case(office, who, as_at(office, done, seen))
     since = enumerate(done.history.entries[seen or 0 :], (seen or 0) + 1)
     others = [no for no, entry in since if seen is not None and entry.role in ROLES and entry.who != who.id]
     return _reply(before, _case(office, who, done), status, {"meanwhile": others})
@@ -78,30 +84,34 @@ def as_at(office: Office, loaded: Loaded, revision: int) -> Loaded:
     return assessed(office, loaded.case, History(entries=entries, versions=loaded.history.versions[:versions]), revision)
 
 
-def _case(office: Office, who: Who, loaded: Loaded) -> dict[str, Any]:
-    view: dict[str, Any] = _CASE.dump_python(case_view(office, who, loaded), mode="json")
-    return view | {"digest": digest(view)}
+def _case(office: Office, who: Who, loaded: Loaded) -> Shown:
+    with one_look(office.engine):
+        shown = Shown(loaded.entries, _CASE.dump_json(case_view(office, who, loaded), exclude=NAMED))
+    LATELY.keep(office, _of(who, loaded, shown.revision), shown)
+    return shown
 
 
-def _draft(draft: OpenDraft) -> dict[str, Any]:
-    view: dict[str, Any] = _DRAFT.dump_python(draft_view(draft), mode="json")
-    return view | {"digest": digest(view)}
+def _of(who: Who, loaded: Loaded, revision: int) -> tuple[str, ...]:
+    return (who.id, who.hand, spoken_language(), loaded.case.id, str(revision))
 
 
-def _reply(
-    before: dict[str, Any] | None, after: dict[str, Any], status: int, also: Mapping[str, Any] | None = None
-) -> JSONResponse:
-    told: dict[str, Any] = {"revision": after["revision"], "digest": after["digest"], "base": "", "changes": None, "view": None}
+def _draft(draft: OpenDraft) -> Shown:
+    view = draft_view(draft)
+    return Shown(view.revision, _DRAFT.dump_json(view, exclude=NAMED))
+
+
+def _reply(before: Shown | None, after: Shown, status: int, also: Mapping[str, Any] | None = None) -> JSONResponse:
+    told: dict[str, Any] = {"revision": after.revision, "digest": after.digest, "base": "", "changes": None, "view": None}
     told |= also or {}
     if before is None:
-        return _tagged(told | {"view": after}, after["revision"], status)
-    found = difference(before, after)
-    return _tagged(told | {"base": before["digest"], "changes": {} if found is SAME else found}, after["revision"], status)
+        return _tagged(to_json(told | {"view": after.value}), after.revision, status)
+    found = difference(before.value, after.value)
+    return _tagged(to_json(told | {"base": before.digest, "changes": {} if found is SAME else found}), after.revision, status)
 
 
-def _answer(view: dict[str, Any], status: int) -> JSONResponse:
-    return _tagged(view, view["revision"], status)
+def _answer(shown: Shown, status: int) -> JSONResponse:
+    return _tagged(shown.content, shown.revision, status)
 
 
-def _tagged(content: dict[str, Any], revision: int, status: int) -> JSONResponse:
-    return JSONResponse(content, status, headers={"ETag": f'"{revision}"'})
+def _tagged(content: bytes, revision: int, status: int) -> JSONResponse:
+    return Written(content, status, {"ETag": f'"{revision}"'})

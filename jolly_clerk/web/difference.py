@@ -8,8 +8,6 @@ type than before, as ``{"$value": ...}`` where it is an object or null.
 
 from __future__ import annotations
 
-import hashlib
-import json
 from typing import Any, Final
 
 from jolly_clerk.core.values import Json
@@ -17,11 +15,6 @@ from jolly_clerk.core.values import Json
 IDENTITIES: Final = ("id", "no", "key", "place", "ref", "slot", "move", "stage", "ending", "name", "text")
 #: nothing differs
 SAME: Final = object()
-
-
-def digest(view: Json) -> str:
-    """What tells one state of a view from any other."""
-    return hashlib.sha256(json.dumps(view, sort_keys=True, separators=(",", ":")).encode()).hexdigest()[:16]
 
 
 def identity(members: list[Any]) -> str | None:

@@ -19,7 +19,7 @@ from sqlalchemy.exc import IntegrityError
 from jolly_clerk.core import history as h
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.store.chain import append, canonical, keep_version, load_history, salted, seal, verify_chain
-from jolly_clerk.store.database import next_number, open_database, read_session, write_session
+from jolly_clerk.store.database import next_number, one_look, open_database, read_session, write_session
 from jolly_clerk.store.tables import Case, Head, HistoryEntry, Person
 from jolly_clerk.store.vault import Vault
 from tests.helpers import at, dossier
@@ -107,6 +107,22 @@ class Transactions(DatabaseTest):
             raise RuntimeError
         with read_session(self.engine) as session:
             self.assertIsNone(session.get(Person, "x"))
+
+    def test_in_one_look_everything_is_read_at_one_instant_and_nothing_is_written(self) -> None:
+        with write_session(self.engine) as session:
+            session.add(Person(id="a", name="Ada", role="applicant"))
+        with one_look(self.engine) as look:
+            with read_session(self.engine) as inner, one_look(self.engine) as innermost:
+                self.assertIs(inner, look)
+                self.assertIs(innermost, look)
+            with self.assertRaisesRegex(RuntimeError, "a look writes nothing"), write_session(self.engine):
+                pass
+            with read_session(self.engine) as still:
+                self.assertIs(still, look)
+        with read_session(self.engine) as after:
+            self.assertIsNot(after, look)
+        with write_session(self.engine) as session:
+            session.get_one(Person, "a").name = "Bo"
 
     def test_a_row_of_nobody_is_refused(self) -> None:
         with self.assertRaises(IntegrityError), write_session(self.engine) as session:

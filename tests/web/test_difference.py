@@ -5,14 +5,17 @@ from __future__ import annotations
 import json
 import unittest
 from typing import Any
+from unittest.mock import patch
 
 from hypothesis import given
 from hypothesis import strategies as st
 
 from jolly_clerk.office.desk import checking
+from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import drafts
 from jolly_clerk.web.changed import as_at, case_changed, draft_changed, whole_case
 from jolly_clerk.web.difference import SAME, applied, difference
+from jolly_clerk.web.shown import LATELY, Shown
 from tests.helpers import ROOT, answers
 from tests.office.test_journey import Cases
 
@@ -77,6 +80,40 @@ class Replies(Cases):
         self.assertEqual(told["base"], before["digest"])
         self.assertEqual(applied(before, told["changes"]) | {"digest": told["digest"]}, self.view(self.imre, reference))
         self.assertEqual(as_at(self.office, done, before["revision"]).entries, before["revision"])
+
+    def test_what_was_shown_is_at_hand_whatever_changed_beside_it(self) -> None:
+        reference = self.filed()
+        checking.begin_checking(self.office, self.imre, reference)
+        before = self.view(self.imre, reference)
+        add_person(
+            self.office, "brisa", "Brisa Quay", "officer"
+        )  # one more to whom it could be given, which is no entry of the case
+        self.move_to(2026, 11, 6)
+        done = checking.judge(self.office, self.imre, reference, "may-act", "met", seen=before["revision"])
+        told = json.loads(case_changed(self.office, self.imre, before["revision"], done).body)
+        self.assertEqual(told["base"], before["digest"])
+        after = applied(before, told["changes"]) | {"digest": told["digest"]}
+        self.assertEqual(after, self.view(self.imre, reference))
+        self.assertIn("Brisa Quay", [one["name"] for one in after["officers"]])
+
+    def test_what_is_not_kept_any_more_is_worked_out_anew(self) -> None:
+        reference = self.filed()
+        checking.begin_checking(self.office, self.imre, reference)
+        before = self.view(self.imre, reference)
+        done = checking.judge(self.office, self.imre, reference, "may-act", "met", seen=before["revision"])
+        with patch("jolly_clerk.web.shown.MOST", 1):
+            LATELY.keep(self.office, ("one more",), Shown(1, b'{"a":1}'))
+        told = json.loads(case_changed(self.office, self.imre, before["revision"], done).body)
+        self.assertEqual(told["base"], before["digest"])
+
+    def test_nobody_is_told_over_what_another_was_shown(self) -> None:
+        reference = self.filed()
+        checking.begin_checking(self.office, self.imre, reference)
+        imres, mauds = self.view(self.imre, reference), self.view(self.maud, reference)
+        self.assertNotEqual(imres["digest"], mauds["digest"])
+        done = checking.judge(self.office, self.maud, reference, "may-act", "met", seen=mauds["revision"])
+        told = json.loads(case_changed(self.office, self.maud, mauds["revision"], done).body)
+        self.assertEqual(told["base"], mauds["digest"])
 
     def test_a_kept_answer(self) -> None:
         draft = self.draft()

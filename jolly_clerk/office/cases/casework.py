@@ -11,7 +11,6 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, Literal
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.assessment import Assessment, assess, outcome
@@ -41,7 +40,7 @@ from jolly_clerk.office.cases.ledger import keep_owed, note_in_ledger
 from jolly_clerk.office.cases.publishing import keep_public
 from jolly_clerk.office.cases.ready import drop, entries_of, fallen, keep_ready, leaves_now, ready_steps, taken_back
 from jolly_clerk.office.cases.sealing import row_hash
-from jolly_clerk.office.cases.seeing import access_to, visible
+from jolly_clerk.office.cases.seeing import access_to, find_case
 from jolly_clerk.office.cases.under_review import keep_review
 from jolly_clerk.office.desk.waiting import note_waiting
 from jolly_clerk.office.errors import Leaving, NotAllowed, NotFound, NotReady, Stale
@@ -96,34 +95,23 @@ Finish = Callable[[Session, Case, Sequence[Entry]], Sequence[Entry]]
 MOST_ATTEMPTS = 5
 
 
-def find_case(session: Session, who: Who, reference: str) -> Case:
-    """The case of that reference, if this person may see it; NotFound otherwise, so that nothing is given away."""
-    case = session.scalars(select(Case).where(Case.reference == reference, *visible(who))).first()
-    if case is None:
-        raise NotFound(say("There is no case {reference} that you may see.", reference=reference[:20]))
-    if case.kept:
-        raise NotFound(say("{reference} came from elsewhere and is kept as it came.", reference=case.reference))
-    if case.erased_at is not None:
-        raise NotFound(
-            say("{reference} was erased. Its amounts and receipts are kept, and nothing personal.", reference=case.reference)
-        )
-    return case
-
-
 def load_case(office: Office, who: Who, reference: str) -> Loaded:
     """Load a case that this person may see and assess it now; what is ready and due to leave leaves first."""
     with read_session(office.engine) as session:
         case = find_case(session, who, reference)
-    if leaves_now(office, case):
-        leave_due(office, case.id)
+        if not leaves_now(office, case):
+            return _loaded(office, session, who, case)
+    leave_due(office, case.id)
     with read_session(office.engine) as session:
-        case = find_case(session, who, reference)
-        history = load_history(session, case.id)
-        head = session.get(Head, case.id)
-        access = access_to(session, who, case)
-        two = [session.get(Person, id_) for id_ in (who.id, case.applicant_id)] if who.may.staff else []
-    loaded = assessed(office, case, history, head.count if head else 0, for_applicant=not who.sees_all)
-    loaded.access = access
+        return _loaded(office, session, who, find_case(session, who, reference))
+
+
+def _loaded(office: Office, session: Session, who: Who, case: Case) -> Loaded:
+    history = load_history(session, case.id)
+    head = session.get(Head, case.id)
+    two = [session.get(Person, id_) for id_ in (who.id, case.applicant_id)] if who.may.staff else []
+    loaded = assessed(office, case, history, head.count if head else 0, session, for_applicant=not who.sees_all)
+    loaded.access = access_to(session, who, case)
     if len(known := [Somebody(p.name, p.mail or "", p.born) for p in two if p]) == 2:
         loaded.two = (known[0], known[1])
     return loaded

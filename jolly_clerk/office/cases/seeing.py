@@ -13,7 +13,7 @@ from jolly_clerk.core.mandates import Mandate, access_by_mandates
 from jolly_clerk.core.roles import APPLICANTS
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sharing import OWNER, Access
-from jolly_clerk.office.errors import NotAllowed
+from jolly_clerk.office.errors import NotAllowed, NotFound
 from jolly_clerk.office.office import Who
 from jolly_clerk.store.beside import Invitation
 from jolly_clerk.store.permits import HeldPermit
@@ -31,6 +31,20 @@ def visible_in_office(reviewer: bool, kinds: Sequence[str]) -> list[ColumnElemen
     """Which cases somebody of the office may see: a reviewer what was handed over, and whoever is limited to some kinds only those."""
     handed: list[ColumnElement[bool]] = [Case.reviewer_id.is_not(None)] if reviewer else []
     return [*handed, Case.kind.in_(kinds)] if kinds else handed
+
+
+def find_case(session: Session, who: Who, reference: str) -> Case:
+    """The case of that reference, if this person may see it; NotFound otherwise, so that nothing is given away."""
+    case = session.scalars(select(Case).where(Case.reference == reference, *visible(who))).first()
+    if case is None:
+        raise NotFound(say("There is no case {reference} that you may see.", reference=reference[:20]))
+    if case.kept:
+        raise NotFound(say("{reference} came from elsewhere and is kept as it came.", reference=case.reference))
+    if case.erased_at is not None:
+        raise NotFound(
+            say("{reference} was erased. Its amounts and receipts are kept, and nothing personal.", reference=case.reference)
+        )
+    return case
 
 
 def held_by(person_id: str) -> ColumnElement[bool]:

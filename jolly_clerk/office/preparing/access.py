@@ -28,8 +28,7 @@ from jolly_clerk.core.sharing import (
     refused,
     writing,
 )
-from jolly_clerk.office.cases.casework import find_case
-from jolly_clerk.office.cases.seeing import access_by, address_of, visible
+from jolly_clerk.office.cases.seeing import access_by, address_of, find_case, visible
 from jolly_clerk.office.errors import NotAllowed, NotFound, NotReady
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import names_in

@@ -14,7 +14,8 @@ from jolly_clerk.core.in_words import day
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import LIVE, UNFILED
-from jolly_clerk.office.cases.casework import find_case, load_case
+from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.cases.seeing import find_case
 from jolly_clerk.office.errors import Invalid, NotFound, NotReady, TooLarge
 from jolly_clerk.office.lifetimes import ISSUER_AGAIN, ISSUER_LINK, MOST_ISSUER, after, before
 from jolly_clerk.office.office import Office, Who, new_id
