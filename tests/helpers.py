@@ -42,7 +42,9 @@ from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
 from jolly_clerk.store.beside import ToRead
 from jolly_clerk.store.database import read_session
 from tests import BETWEEN, postgres
+from tests.sharing import share
 
+share()
 structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(logging.CRITICAL))
 ROOT = Path(__file__).resolve().parents[1]
 LISBON = ZoneInfo("Europe/Lisbon")

@@ -15,6 +15,7 @@ from __future__ import annotations
 
 import argparse
 import contextlib
+import gc
 import io
 import json
 import multiprocessing
@@ -127,10 +128,12 @@ def _is(test: unittest.TestCase, mark: str) -> bool:
 
 
 def begin() -> None:
-    """What each process does first. Temporary offices lie in memory where there is room, since each write of theirs is synced."""
+    """What each process does first. Temporary offices lie in memory where there is room, since each write of theirs is synced. Rubbish is
+    looked for less often, since there is much that stays."""
     os.environ.setdefault("JOLLY_CLERK_READER_NICE", "0")  # what is read beside busy tests would never come
     os.environ.setdefault("JOLLY_CLERK_READER_WALL", "20")  # and it comes late where the machine has much else to do
     os.environ.setdefault("JOLLY_CLERK_READER_PAGE_SECONDS", "60")
+    gc.set_threshold(50_000, 20, 50)
     memory = Path("/dev/shm")  # noqa: S108
     if memory.is_dir() and os.access(memory, os.W_OK) and shutil.disk_usage(memory).free > ROOM:
         os.environ["TMPDIR"] = tempfile.tempdir = str(memory)

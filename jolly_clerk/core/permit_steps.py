@@ -162,7 +162,7 @@ def told_of_step(a: Assessment) -> Iterator[tuple[str, str]]:
 
 
 #: the questions whose answer is the words that a step may put in its place
-_WORDS = ("text", "long text", "person", "place")
+_WORDS = ("text", "long text", "person", "place", "mail address")
 
 
 def answer_since(a: Assessment, place: str) -> str | None:

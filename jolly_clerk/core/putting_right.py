@@ -16,7 +16,20 @@ if TYPE_CHECKING:
     from jolly_clerk.core.assessment import Assessment
 
 #: what is typed; a choice is never a clerical error
-TYPED = ("text", "long text", "person", "place", "number", "count", "money", "date", "date and time", "hour", "period")
+TYPED = (
+    "text",
+    "long text",
+    "person",
+    "place",
+    "mail address",
+    "number",
+    "count",
+    "money",
+    "date",
+    "date and time",
+    "hour",
+    "period",
+)
 
 
 def said_at(a: Assessment, place: str) -> str:

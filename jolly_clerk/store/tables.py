@@ -48,7 +48,7 @@ class Person(Base):
     __tablename__ = "people"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     name: Mapped[str] = mapped_column(String(120))
-    role: Mapped[Role] = mapped_column(String(20))
+    role: Mapped[Role] = mapped_column(String(20), index=True)
     mail: Mapped[str] = mapped_column(String(200), default="", index=True)
     password_hash: Mapped[str] = mapped_column(String(200), default="")
     left_at: Mapped[datetime | None] = mapped_column(default=None)
@@ -194,6 +194,7 @@ class Case(Base):
             "their_limit_day", "at_once",
         ),
         Index("cases_counted", "tray", "kind", "state", "waits", "at_once"),
+        Index("cases_of_officer", "tray", "officer_id", "kind", "state", "waits", "at_once"),
         Index("cases_soon", "tray", "waits", "limit_day", "kind", "state", "officer_id", "holder", "at_once"),
         Index("cases_by_officer", "tray", "officer_id", "waits", "sort_at", "reference", "kind", "state", "limit_day", "holder", "at_once"),
         Index("cases_by_reviewer", "tray", "reviewer_id", "waits", "sort_at", "reference", "kind", "state", "limit_day", "holder", "at_once"),

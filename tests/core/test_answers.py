@@ -162,6 +162,12 @@ class Refused(unittest.TestCase):
             ("text", "x" * 501, {}, "This has 501 characters; at most 500 fit here."),
             ("text", "x" * 11, {"at_most": "10"}, "This has 11 characters; at most 10 fit here."),
             ("long text", "x" * 10_001, {}, "at most 10000 fit here"),
+            ("mail address", "odalys at home", {}, "This is no mail address. Write it like name@place.example."),
+            ("mail address", "odalys@", {}, "This is no mail address."),
+            ("mail address", "a@b@c.example", {}, "This is no mail address."),
+            ("mail address", "odalys,renn@harbour.example", {}, "This is no mail address."),
+            ("mail address", "a@b\r\nBcc: all@harbour.example", {}, "This is no mail address."),
+            ("mail address", f"{'x' * 190}@harbour.example", {}, "at most 200 fit here"),
             ("text", "a\x07b", {}, "cannot be printed"),
             ("text", "a\ud800b", {}, "cannot be printed"),
         ):

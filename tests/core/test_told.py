@@ -42,7 +42,7 @@ class Told(unittest.TestCase):
             "count": (3, "3 m"), "money": ("1250", "EUR 1\u00a0250.00"), "date": ("2026-11-05", "Thu 5 Nov 2026"),
             "date and time": ("2026-11-05T14:30", "Thu 5 Nov 2026 14:30"),
             "hour": ("8:30", "08:30"),
-            "period": (["2026-11-01", "2026-11-05"], "Sun 1 Nov 2026 to Thu 5 Nov 2026"), "yes or no": ("yes", "yes"), "person": ("Ada", "Ada"), "place": ("Here", "Here"),
+            "period": (["2026-11-01", "2026-11-05"], "Sun 1 Nov 2026 to Thu 5 Nov 2026"), "yes or no": ("yes", "yes"), "person": ("Ada", "Ada"), "place": ("Here", "Here"), "mail address": ("Ada@Marsh.example", "Ada@Marsh.example"),
         }  # fmt: skip
         for kind in ANSWER_TYPES:
             if kind not in ("one of", "several of", "rows"):

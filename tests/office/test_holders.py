@@ -26,6 +26,7 @@ from jolly_clerk.office.permits import holding, stepping
 from jolly_clerk.office.post.letterhead import letterhead
 from jolly_clerk.office.preparing import attaching, drafts, filing, signing
 from jolly_clerk.office.views.case import look_at
+from jolly_clerk.office.views.draft import draft_view
 from jolly_clerk.office.views.permit import permit_document, permit_page
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.permits import HeldPermit
@@ -52,8 +53,8 @@ class Holders(OnPermits):
             at = paying.ask_payment(self.office, who, reference)
             notices.at_stand_in(self.office, who, at.key, "approved")
 
-    def signed(self, who: Who, to: str, mail: str) -> str:
-        """A transfer as it is prepared and signed; its draft."""
+    def filled(self, who: Who, to: str, mail: str) -> str:
+        """A transfer as it is prepared, not signed yet; its draft."""
         draft = stepping.begin_step(self.office, who, self.patent, "IT")
         now = drafts.open_draft(self.office, who, draft).dossier.answers
         new = {"new": {"owner": to, "seat": "4 Saltern Slip, Quill", "mail": mail}, "you": {"language": "en", "post": "mail"}}
@@ -61,6 +62,11 @@ class Holders(OnPermits):
         for slot in ("deed", "acceptance") if not kept.dossier.attachments else ():
             paper = statement(slot.title(), (f"{who.name} gives the patent to {to}, who accepts it.",))
             attaching.attach(self.office, who, draft, slot, f"{slot}.pdf", paper)
+        return draft
+
+    def signed(self, who: Who, to: str, mail: str) -> str:
+        """The same, signed."""
+        draft = self.filled(who, to, mail)
         signing.sign(self.office, who, draft, who.name)
         return draft
 
@@ -133,11 +139,15 @@ class Holders(OnPermits):
         self.assertEqual(["Odalys Renn has declined it. It stays with you."], told)
 
     def test_an_address_that_is_none_or_ones_own_is_told_before_it_is_filed(self) -> None:
-        for mail, words in (("odalys at home", "is no mail address"), (self.mail(self.corvin), "This address is your own")):
-            draft = self.signed(self.corvin, "Odalys Renn", mail)
-            with self.assertRaisesRegex(NotReady, words) as refused:
-                filing.file(self.office, self.corvin, draft)
-            self.assertEqual("new.mail", refused.exception.place)
+        draft = self.signed(self.corvin, "Odalys Renn", self.mail(self.corvin))
+        with self.assertRaisesRegex(NotReady, "This address is your own") as refused:
+            filing.file(self.office, self.corvin, draft)
+        self.assertEqual("new.mail", refused.exception.place)
+        draft = self.filled(self.corvin, "Odalys Renn", "odalys at home")
+        shown = draft_view(drafts.open_draft(self.office, self.corvin, draft)).assessment
+        told = next(q for part in shown.parts for q in part.questions if q.place == "new.mail")
+        self.assertEqual("This is no mail address. Write it like name@place.example.", told.fault)
+        self.assertIn("new.mail", [left.place.ref for left in shown.left if left.place])
 
     def test_each_language_reads_it_in_its_own_words(self) -> None:
         self.transferred(self.corvin, "Odalys Renn", "")

@@ -16,6 +16,7 @@ const HINTS: Record<string, string> = {
   date: say("day month year, as in 5 Nov 2026"),
   "date and time": say("as in 5 Nov 2026 14:30"),
   hour: say("as in 14:30"),
+  "mail address": "name@place.example",
 };
 
 /** The same where a field has half the width. */
@@ -153,7 +154,7 @@ export function Field({
         {...common}
         value={text}
         onChange={(e) => onChange(e.target.value)}
-        inputMode={number ? "decimal" : undefined}
+        inputMode={number ? "decimal" : q.type === "mail address" ? "email" : undefined}
         placeholder={narrow ? SHORT_HINTS[q.type] : HINTS[q.type]}
         rightSection={
           unit ? (

@@ -12,13 +12,14 @@ from typing import Any, Final
 from jolly_clerk.core.absence import NONE
 from jolly_clerk.core.dossier.as_written import Ambiguous, number_text, slashed_date, two_ways
 from jolly_clerk.core.in_words import MONTHS, all_of, day, in_words, money, number
+from jolly_clerk.core.mail_address import LONGEST, as_mail_address
 from jolly_clerk.core.rulebook.compiled import AskedQuestion
 from jolly_clerk.core.rulebook.model import Question, QuestionType
 from jolly_clerk.core.say import _, say, say_n
 from jolly_clerk.core.time.periods import Stretch
 from jolly_clerk.core.values import Raw, Value
 
-MOST_LETTERS = {"text": 500, "long text": 10_000, "person": 200, "place": 300}
+MOST_LETTERS = {"text": 500, "long text": 10_000, "person": 200, "place": 300, "mail address": LONGEST}
 MOST_ROWS = 60
 #: which hour is meant where the clocks go back and show one twice
 SUMMER, WINTER = _("summer time"), _("winter time")
@@ -60,6 +61,15 @@ def _text(asked: AskedQuestion, raw: Raw, _: date) -> str:
         raise AnswerFault(say("This has {count} characters; at most {most} fit here.", count=len(text), most=most))
     if _NOT_PRINTED.search(text):
         raise AnswerFault(say("This holds characters that cannot be printed; type it again by hand."))
+    return text
+
+
+def _mail_address(asked: AskedQuestion, raw: Raw, filed: date) -> str:
+    text = _text(asked, raw, filed)
+    try:
+        as_mail_address(text)
+    except ValueError as fault:
+        raise AnswerFault(str(fault)) from None
     return text
 
 
@@ -345,6 +355,7 @@ ANSWER_TYPES: Final[dict[QuestionType, AnswerType]] = {
     "rows": AnswerType(_rows, _row_by_row, of_the_zone=True),
     "person": AnswerType(_text, _plainly, names=True),
     "place": AnswerType(_text, _plainly, names=True),
+    "mail address": AnswerType(_mail_address, _plainly),
 }
 
 

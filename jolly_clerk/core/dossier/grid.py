@@ -23,7 +23,7 @@ from jolly_clerk.core.searching import folded, words_in
 from jolly_clerk.core.values import Raw
 
 #: answers that fit in a cell
-IN_A_CELL: Final = ("text", "long text", "person", "place", "date", "date and time", "hour", "number", "count", "money", "one of",
+IN_A_CELL: Final = ("text", "long text", "person", "place", "mail address", "date", "date and time", "hour", "number", "count", "money", "one of",
                     "several of", "yes or no")  # fmt: skip
 #: so many rows and columns are looked at, so many letters of a cell, so many complaints told
 MOST_ROWS, MOST_COLUMNS, MOST_LETTERS, MOST_TOLD = 500, 60, 2000, 200

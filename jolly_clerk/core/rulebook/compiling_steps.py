@@ -39,9 +39,10 @@ class Steps(Questions):
             )
             if title and to:
                 sets.append((title, to))
-        texts = {f"{p.id}.{q.id}" for p in self.e.parts for q in p.questions if q.type == "text" and not p.each}
-        if step.accepted_by is not None and step.accepted_by not in texts:
-            message = say("{name} is no question that is answered by a text", name=repr(step.accepted_by))
+        asked = ((p, q) for p in self.e.parts for q in p.questions if not p.each)
+        mails = {f"{p.id}.{q.id}" for p, q in asked if q.type in ("mail address", "text")}
+        if step.accepted_by is not None and step.accepted_by not in mails:
+            message = say("{name} is no question for a mail address", name=repr(step.accepted_by))
             self.fault(("step", "accepted_by"), message)
         return CompiledStep(
             step,

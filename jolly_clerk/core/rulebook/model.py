@@ -101,7 +101,7 @@ __all__ = [
     "Steps",
 ]
 QuestionType = Literal[
-    "text", "long text", "person", "place", "number", "count", "money", "date", "date and time", "hour", "period",
+    "text", "long text", "person", "place", "mail address", "number", "count", "money", "date", "date and time", "hour", "period",
     "yes or no", "one of", "several of", "rows",
 ]  # fmt: skip
 KindCode = Annotated[str, StringConstraints(pattern=r"^[A-Z]{2}$")]

@@ -19,6 +19,7 @@ ANSWER_TYPES = {
     "long text": TEXT,
     "person": TEXT,
     "place": TEXT,
+    "mail address": TEXT,
     "number": NUMBER,
     "count": NUMBER,
     "money": NUMBER,

@@ -7,7 +7,7 @@ import functools
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import UTC, date, datetime, time
 from typing import Any, Literal, cast, get_args
 
 from sqlalchemy import (
@@ -38,7 +38,7 @@ from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.absences import stands_in_for
 from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.store.running import ToSignOff
-from jolly_clerk.store.tables import Case
+from jolly_clerk.store.tables import Case, Instant
 
 Whose = Literal["mine", "nobody's yet", "everyone's"]
 KeptView = Literal["", "answers came back", "paid, unread", "lapse this week", "to hand over"]
@@ -57,6 +57,8 @@ MOST_CASES = 10**9
 Standing = tuple[str, str, bool, bool]
 #: the last days that count as running out (an office's limit, one that is counted in days, the later of both), and the end of the week
 LAST, LAST_IN_DAYS, SOONEST, WEEK = (bindparam(name, type_=Date) for name in ("last", "last_in_days", "soonest", "week"))
+#: before this instant lies no limit that does not run out, wherever the office is: so that what does is not read through
+NOT_BEFORE = bindparam("not_before", type_=Instant)
 #: whoever looks, those for whom they stand in besides, and one kind
 ME, MINE, KIND = bindparam("me", type_=String), bindparam("mine", type_=String, expanding=True), bindparam("kind", type_=String)
 
@@ -116,7 +118,7 @@ def in_group(group: Group) -> Wanted:
     if group == "running out":
         return [Case.waits == false(), out]
     at_once = Case.at_once == (true() if group == "at once" else false())
-    return [Case.waits == false(), or_(Case.limit_day.is_(None), ~out), at_once]
+    return [Case.waits == false(), or_(Case.limit_day.is_(None), ~out), at_once, Case.sort_at > NOT_BEFORE]
 
 
 #: as many statements of each sort are kept as offices have roles, views and sets of kinds
@@ -129,21 +131,25 @@ COUNTED = ("shown", "lapsing", "running out", *get_args(Whose))
 
 @functools.lru_cache(KEPT)
 def _standings(looks: Looks, whose: Whose, lapsing: bool) -> CompoundSelect[*tuple[Any, ...]]:
-    """How many cases stand how, each by its place in :data:`COUNTED`; what runs out is of what lapses if that is shown.
+    """How many cases stand how, each by its place in :data:`COUNTED`; what runs out is of what lapses if that is shown. The list that is
+    shown is not counted whole once more.
 
     What is few is found first, by its limits, and counted then; else the count goes along its index.
     """
+    several = whose != "everyone's" and (looks.reviewer or (looks.stands_in and whose == "mine"))
     own = [*looks.here, *looks.whose(whose)]
     lapse = [*own, *in_view("lapse this week")]
     urgent = [*(lapse if lapsing else own), *in_group("running out"), Case.limit_day <= SOONEST]
     counts: list[Select[*tuple[Any, ...]]] = []
-    for wanted, few in ((own, whose != "everyone's"), (lapse, True), (urgent, True)):
+    for wanted, few in ((own, several), (lapse, True), (urgent, True)):
         by = select(Case.kind, Case.state, Case.waits, Case.at_once).where(*wanted)
         c = by.limit(MOST_CASES).subquery().c if few else by.selected_columns
         counting = select(literal(len(counts)), c[0], c[1], c[2], c[3], func.count()).group_by(c[0], c[1], c[2], c[3])
         counts.append(counting if few else counting.where(*wanted))
     for name in get_args(Whose):
-        whole = select(literal(len(counts)), literal(""), literal(""), false(), false(), func.count()).select_from(Case)
+        if name == whose:
+            continue
+        whole = select(literal(COUNTED.index(name)), literal(""), literal(""), false(), false(), func.count()).select_from(Case)
         counts.append(whole.where(*looks.here, *looks.whose(name)))
     return union_all(*counts)
 
@@ -193,7 +199,13 @@ class TrayLists:
         self.looks = Looks(self.reviewer, tuple(who.kinds), bool(others))
         last, last_in_days = running_out_until(self.today, self.calendar)
         days = {"last": last, "last_in_days": last_in_days, "soonest": max(last, last_in_days), "week": week_from(self.today)}
-        self.values: dict[str, str | date | list[str]] = {"me": who.id, "mine": [who.id, *others], **days}
+        not_before = datetime.combine(min(last, last_in_days), time(), UTC)
+        self.values: dict[str, str | date | list[str]] = {
+            "me": who.id,
+            "mine": [who.id, *others],
+            "not_before": not_before,
+            **days,
+        }
 
     def _found(self, statement: Select[*tuple[Any, ...]] | CompoundSelect[*tuple[Any, ...]], kind: str = "") -> Sequence[Any]:
         """What a statement finds, past the session: these rows are looked at and never changed."""
@@ -206,6 +218,7 @@ class TrayLists:
         for n, kind, state, waits, quick, count in self._found(standings):
             found[COUNTED[n]][str(kind), str(state), bool(waits), bool(quick)] = int(count)
         every, lapsing, soon = found["shown"], found["lapsing"], found["running out"]
+        found[shown.whose] = every
         shown_now = lapsing if shown.view == "lapse this week" else every
         kinds = Counter[str]()
         for (kind, *_), n in every.items():

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from itertools import combinations
 
-from sqlalchemy import select
+from sqlalchemy import bindparam, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.facts.alike import alike, signs_of
@@ -27,20 +27,28 @@ MOST_NAMED = 5
 MOST_COMPARED, MOST_WITH_A_SIGN = 12, 40
 
 
+#: which of some files another case holds as well
+_ELSEWHERE = (
+    select(FileUse.sha256)
+    .where(FileUse.sha256.in_(bindparam("files", expanding=True)), FileUse.case_id != bindparam("own"))
+    .distinct()
+)
+
+
 def same_elsewhere(office: Office, who: Who, loaded: Loaded) -> dict[str, tuple[str, ...]]:
     """The references of other cases that this person may see and that hold the same bytes, by the attachment of the version that stands
-    now."""
+    now; at most :data:`MOST_NAMED` of each."""
     files = loaded.dossier.attachments
     if not files:
         return {}
-    wanted = select(FileUse.sha256, Case.reference).join(Case, Case.id == FileUse.case_id)
-    wanted = wanted.where(FileUse.sha256.in_({a.sha256 for a in files}), FileUse.case_id != loaded.case.id, *visible(who))
+    wanted = (
+        select(Case.reference).join(FileUse, Case.id == FileUse.case_id).where(FileUse.case_id != loaded.case.id, *visible(who))
+    )
+    wanted = wanted.order_by(FileUse.case_id).limit(MOST_NAMED)
     with read_session(office.engine) as session:
-        rows = session.execute(wanted.order_by(Case.reference).limit(500)).all()
-    named: dict[str, list[str]] = {}
-    for sha256, reference in rows:
-        named.setdefault(sha256, []).append(reference)
-    return {a.id: tuple(named[a.sha256][:MOST_NAMED]) for a in files if a.sha256 in named}
+        found = session.scalars(_ELSEWHERE, {"files": list({a.sha256 for a in files}), "own": loaded.case.id})
+        named = {sha256: sorted(session.scalars(wanted.where(FileUse.sha256 == sha256))) for sha256 in found.all()}
+    return {a.id: tuple(named[a.sha256]) for a in files if named.get(a.sha256)}
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import re
 import secrets
 from collections.abc import Sequence
 from contextlib import suppress
-from email.message import EmailMessage
 
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.mail_address import as_mail_address
 from jolly_clerk.core.roles import ROLES, STAFF, Role
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import CodeWanted, Invalid, NotAllowed, NotFound, NotReady, NotRecognised, TooOften
@@ -27,26 +26,13 @@ from jolly_clerk.store.beside import MailCode
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import OneTimeLink, Person
 
-#: what neither part of a mail address may hold: what a header would take for something else, blanks, control characters
-_NOT_IN_MAIL = r"@\s<>,;:\"'()\[\]\\\x00-\x1f\x7f-\x9f"
-_MAIL = re.compile(rf"[^{_NOT_IN_MAIL}]{{1,64}}@[^{_NOT_IN_MAIL}]{{1,180}}")
-
 
 def mail_of(text: str) -> str:
     """A mail address as it is compared; Invalid if it is none."""
-    mail = text.strip().lower()
-    if not _MAIL.fullmatch(mail) or len(mail) > 200 or not _fits_a_header(mail):
-        raise Invalid(say("This is no mail address. Write it like name@place.example."), "mail")
-    return mail
-
-
-def _fits_a_header(mail: str) -> bool:
-    """True if the standard library can put the address into a mail."""
     try:
-        EmailMessage()["To"] = mail
-    except Exception:  # its parser raises AttributeError, IndexError and others
-        return False
-    return True
+        return as_mail_address(text)
+    except ValueError as fault:
+        raise Invalid(str(fault), "mail") from None
 
 
 def name_of(text: str) -> str:
