@@ -24,7 +24,7 @@ from jolly_clerk.office.preparing.reaching import is_recorded
 from jolly_clerk.office.views.draft import DraftView
 from jolly_clerk.web.asking import Asker, Seen, TheOffice, asked_of
 from jolly_clerk.web.cases import file_answer
-from jolly_clerk.web.changed import DraftChanged, draft_changed, whole_draft
+from jolly_clerk.web.changed import DraftChanged, draft_changed, draft_seen, whole_draft
 from jolly_clerk.web.problems import RESPONSES
 
 router = APIRouter(prefix="/api", tags=["applicant"], responses=RESPONSES)
@@ -209,16 +209,15 @@ def one_draft(draft: str, office: TheOffice, who: Applicant) -> JSONResponse:
     """A draft with everything that is said about it; its revision stands in ``ETag``."""
     found = drafts.open_draft(office, who, draft)
     inviting.note_look(office, found.access)
-    return whole_draft(found)
+    return whole_draft(office, who, found)
 
 
 def changed(
     office: Office, who: Who, draft: str, seen: int | None, change: Callable[[], drafts.OpenDraft], status: int = 200
 ) -> JSONResponse:
     """Make a change of a draft and tell what differs from the state that was seen."""
-    before = drafts.open_draft(office, who, draft)
-    done = change()
-    return draft_changed(before if seen == before.draft.revision else None, done, status)
+    before = draft_seen(office, who, draft, seen)
+    return draft_changed(office, who, before, change(), status)
 
 
 @router.put("/drafts/{draft}", response_model=DraftChanged)

@@ -15,7 +15,7 @@ from jolly_clerk.core.say import spoken_language
 from jolly_clerk.office.cases.casework import Loaded, assessed
 from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.preparing.drafts import OpenDraft
+from jolly_clerk.office.preparing.drafts import OpenDraft, open_draft
 from jolly_clerk.office.views.case import CaseView, case_view
 from jolly_clerk.office.views.draft import DraftView, draft_view
 from jolly_clerk.store.database import one_look
@@ -56,25 +56,42 @@ def whole_case(office: Office, who: Who, loaded: Loaded, status: int = 200) -> J
     return _answer(_case(office, who, loaded), status)
 
 
-def whole_draft(draft: OpenDraft, status: int = 200) -> JSONResponse:
-    """A draft for its owner, with its revision."""
-    return _answer(_draft(draft), status)
+def whole_draft(office: Office, who: Who, draft: OpenDraft, status: int = 200) -> JSONResponse:
+    """A draft as a person sees it, with its revision."""
+    return _answer(_draft(office, who, draft), status)
 
 
 def case_changed(office: Office, who: Who, seen: int | None, done: Loaded, status: int = 200) -> JSONResponse:
     """What differs in a case from the revision that was seen; it shows the case, so it is a look as well."""
     looked(office, who, "case", done.case.reference)
-    before = None if seen is None else LATELY.find(office, _of(who, done, seen)) or _case(office, who, as_at(office, done, seen))
+    before = (
+        None
+        if seen is None
+        else LATELY.find(office, _of(who, done.case.id, seen)) or _case(office, who, as_at(office, done, seen))
+    )
     since = enumerate(done.history.entries[seen or 0 :], (seen or 0) + 1)
     others = [no for no, entry in since if seen is not None and entry.role in ROLES and entry.who != who.id]
     return _reply(before, _case(office, who, done), status, {"meanwhile": others})
 
 
+def draft_seen(office: Office, who: Who, draft: str, seen: int | None) -> Shown | None:
+    """The state of a draft that a person has before the eyes; None if it is not at hand. Asked before a change is made.
+
+    Raises NotFound if the person may not see the draft.
+    """
+    if seen is None:
+        return None
+    if kept := LATELY.find(office, _of(who, draft, seen)):
+        return kept
+    now = open_draft(office, who, draft)
+    return _draft(office, who, now) if now.draft.revision == seen else None
+
+
 def draft_changed(
-    before: OpenDraft | None, done: OpenDraft, status: int = 200, also: Mapping[str, Any] | None = None
+    office: Office, who: Who, before: Shown | None, done: OpenDraft, status: int = 200, also: Mapping[str, Any] | None = None
 ) -> JSONResponse:
     """What differs in a draft from the state that was seen, None if that is not at hand; ``also`` is told beside it."""
-    return _reply(_draft(before) if before else None, _draft(done), status, also)
+    return _reply(before, _draft(office, who, done), status, also)
 
 
 def as_at(office: Office, loaded: Loaded, revision: int) -> Loaded:
@@ -87,25 +104,27 @@ def as_at(office: Office, loaded: Loaded, revision: int) -> Loaded:
 def _case(office: Office, who: Who, loaded: Loaded) -> Shown:
     with one_look(office.engine):
         shown = Shown(loaded.entries, _CASE.dump_json(case_view(office, who, loaded), exclude=NAMED))
-    LATELY.keep(office, _of(who, loaded, shown.revision), shown)
+    LATELY.keep(office, _of(who, loaded.case.id, shown.revision), shown)
     return shown
 
 
-def _of(who: Who, loaded: Loaded, revision: int) -> tuple[str, ...]:
-    return (who.id, who.hand, spoken_language(), loaded.case.id, str(revision))
-
-
-def _draft(draft: OpenDraft) -> Shown:
+def _draft(office: Office, who: Who, draft: OpenDraft) -> Shown:
     view = draft_view(draft)
-    return Shown(view.revision, _DRAFT.dump_json(view, exclude=NAMED))
+    shown = Shown(view.revision, _DRAFT.dump_json(view, exclude=NAMED))
+    LATELY.keep(office, _of(who, draft.draft.id, shown.revision), shown)
+    return shown
+
+
+def _of(who: Who, what: str, revision: int) -> tuple[str, ...]:
+    return (who.id, who.hand, spoken_language(), what, str(revision))
 
 
 def _reply(before: Shown | None, after: Shown, status: int, also: Mapping[str, Any] | None = None) -> JSONResponse:
     told: dict[str, Any] = {"revision": after.revision, "digest": after.digest, "base": "", "changes": None, "view": None}
     told |= also or {}
     if before is None:
-        return _tagged(to_json(told | {"view": after.value}), after.revision, status)
-    found = difference(before.value, after.value)
+        return _tagged(to_json(told | {"view": after.read()}), after.revision, status)
+    found = difference(before.read(), after.read())
     return _tagged(to_json(told | {"base": before.digest, "changes": {} if found is SAME else found}), after.revision, status)
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import threading
 from collections import OrderedDict
-from functools import cached_property
 from typing import Final
 from weakref import WeakKeyDictionary
 
@@ -29,9 +28,8 @@ class Shown:
         self.digest = hashlib.sha256(view).hexdigest()[:16]
         self.content = b'{"digest":"%b",%b' % (self.digest.encode(), view[1:])
 
-    @cached_property
-    def value(self) -> Json:
-        """The view as plain values."""
+    def read(self) -> Json:
+        """The view as plain values; they are not kept, for they take ten times the room."""
         return from_json(self.content)
 
 

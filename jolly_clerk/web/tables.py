@@ -9,12 +9,12 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.dossier.grid import MOST_COLUMNS, Complaint
-from jolly_clerk.office.preparing import drafts, earlier, tables
+from jolly_clerk.office.preparing import earlier, tables
 from jolly_clerk.reading.spreadsheet import MOST_LETTERS, MOST_ROWS
 from jolly_clerk.web.applicant import Applicant, changed
 from jolly_clerk.web.asking import Seen, TheOffice
 from jolly_clerk.web.cases import served
-from jolly_clerk.web.changed import DraftChanged, draft_changed
+from jolly_clerk.web.changed import DraftChanged, draft_changed, draft_seen
 from jolly_clerk.web.problems import RESPONSES
 
 router = APIRouter(prefix="/api/drafts/{draft}", tags=["applicant"], responses=RESPONSES)
@@ -50,10 +50,10 @@ class RowsRead(BaseModel):
 @router.post("/parts/{part}/rows", response_model=RowsChanged)
 def take_rows(draft: str, part: str, body: Rows, office: TheOffice, who: Applicant, seen: Seen) -> JSONResponse:
     """Take rows into a part that repeats."""
-    before = drafts.open_draft(office, who, draft)
+    before = draft_seen(office, who, draft, seen)
     done = tables.take_rows(office, who, draft, part, body.rows, body.columns, body.first, seen)
     told = {"added": done.added, "changed": done.changed, "complaints": [_told(c) for c in done.complaints]}
-    return draft_changed(before if seen == before.draft.revision else None, done.draft, also=told)
+    return draft_changed(office, who, before, done.draft, also=told)
 
 
 def _told(complaint: Complaint) -> dict[str, object]:

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from jolly_clerk.office.desk import checking
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import drafts
-from jolly_clerk.web.changed import as_at, case_changed, draft_changed, whole_case
+from jolly_clerk.web.changed import as_at, case_changed, draft_changed, draft_seen, whole_case, whole_draft
 from jolly_clerk.web.difference import SAME, applied, difference
 from jolly_clerk.web.shown import LATELY, Shown
 from tests.helpers import ROOT, answers
@@ -118,9 +118,11 @@ class Replies(Cases):
     def test_a_kept_answer(self) -> None:
         draft = self.draft()
         before = drafts.open_draft(self.office, self.odalys, draft)
+        old = json.loads(whole_draft(self.office, self.odalys, before).body)
+        seen = draft_seen(self.office, self.odalys, draft, old["revision"])
         done = drafts.keep(self.office, self.odalys, draft, before.draft.revision, answers(works_area="150"))
-        told = json.loads(draft_changed(before, done).body)
-        whole = json.loads(draft_changed(None, done).body)["view"]
-        old = json.loads(draft_changed(None, before).body)["view"]
+        told = json.loads(draft_changed(self.office, self.odalys, seen, done).body)
+        whole = json.loads(whole_draft(self.office, self.odalys, done).body)
+        self.assertEqual(told["base"], old["digest"])
         self.assertEqual(applied(old, told["changes"]) | {"digest": told["digest"]}, whole)
         self.assertLess(len(json.dumps(told)), 15_000)
