@@ -120,42 +120,49 @@ _OF_ASSESSMENT = tuple(field.name for field in fields(AssessmentView) if field.n
 ASSESSMENT: TypeAdapter[AssessmentView] = TypeAdapter(AssessmentView)
 
 
-def requirement_view(requirement: Requirement, among: Sequence[Requirement] = ()) -> RequirementView:
-    """A requirement with its words worked out; ``among`` are those of the same case."""
+class Together:
+    """What the requirements of a case tell of one another, gathered once: which files each table looks into, and to which document
+    others that are asked for lead."""
+
+    def __init__(self, requirements: Sequence[Requirement]) -> None:
+        self.tables = [(r.id, {statement.file for statement in r.table.statements}) for r in requirements if r.table]
+        asked = [r for r in requirements if r.kind == "document" and r.proposed != "not asked"]
+        self.led_to = {place.ref for r in asked for place in r.places if place.ref != r.id}
+
+    def tables_for(self, r: Requirement) -> tuple[str, ...]:
+        """The requirements whose tables bear on this one: its own, or those that look into its files."""
+        if r.table:
+            return (r.id,)
+        files = {f.id for f in r.files}
+        return tuple(id_ for id_, looked_into in self.tables if files & looked_into)
+
+    def is_open(self, r: Requirement) -> bool:
+        """True if a file can be put in here, or something ticked: also where it is optional, or one of several that are enough."""
+        if r.kind == "declaration":
+            return r.proposed != "not known yet" and (r.proposed != "not asked" or r.put_right != "")
+        return r.kind == "document" and (r.proposed != "not asked" or bool(r.files) or r.id in self.led_to)
+
+
+ALONE = Together(())
+
+
+def requirement_view(requirement: Requirement, together: Together = ALONE) -> RequirementView:
+    """A requirement with its words worked out, among those of the same case."""
     values = {name: getattr(requirement, name) for name in _OF_REQUIREMENT}
     return RequirementView(
         **values,
-        open=_is_open(requirement, among),
-        tables=_tables(requirement, among),
+        open=together.is_open(requirement),
+        tables=together.tables_for(requirement),
         confirmable=confirmable(requirement),
         rests_on=rests_on(requirement),
     )
 
 
-def _is_open(r: Requirement, among: Sequence[Requirement]) -> bool:
-    """True if a file can be put in here, or something ticked: also where it is optional, or one of several that are enough."""
-    if r.kind == "declaration":
-        return r.proposed != "not known yet" and (r.proposed != "not asked" or r.put_right != "")
-    if r.kind != "document":
-        return False
-    together = (o for o in among if o.kind == "document" and o.id != r.id and o.proposed != "not asked")
-    return r.proposed != "not asked" or bool(r.files) or any(p.ref == r.id for other in together for p in other.places)
-
-
-def _tables(r: Requirement, among: Sequence[Requirement]) -> tuple[str, ...]:
-    """The requirements whose tables bear on this one: its own, or those that look into its files."""
-    if r.table:
-        return (r.id,)
-    files = {f.id for f in r.files}
-    return tuple(o.id for o in among if files and o.table and any(s.file in files for s in o.table.statements))
-
-
 def assessment_view(assessment: Assessment) -> AssessmentView:
     """An assessment with every section worked out."""
     sections = {name: getattr(assessment, name) for name in _OF_ASSESSMENT}
-    return AssessmentView(
-        **sections, requirements=tuple(requirement_view(r, assessment.requirements) for r in assessment.requirements)
-    )
+    together = Together(assessment.requirements)
+    return AssessmentView(**sections, requirements=tuple(requirement_view(r, together) for r in assessment.requirements))
 
 
 def as_json(assessment: Assessment) -> Json:

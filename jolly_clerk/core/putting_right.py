@@ -17,19 +17,8 @@ if TYPE_CHECKING:
 
 #: what is typed; a choice is never a clerical error
 TYPED = (
-    "text",
-    "long text",
-    "person",
-    "place",
-    "mail address",
-    "number",
-    "count",
-    "money",
-    "date",
-    "date and time",
-    "hour",
-    "period",
-)
+    "text", "long text", "person", "place", "mail address", "number", "count", "money", "date", "date and time", "hour", "period",
+)  # fmt: skip
 
 
 def said_at(a: Assessment, place: str) -> str:

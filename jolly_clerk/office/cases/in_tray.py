@@ -123,8 +123,6 @@ def in_group(group: Group) -> Wanted:
 
 #: as many statements of each sort are kept as offices have roles, views and sets of kinds
 KEPT = 512
-
-
 #: what is counted: all that is shown, what of it lapses this week, what runs out, and each list whole
 COUNTED = ("shown", "lapsing", "running out", *get_args(Whose))
 
