@@ -24,6 +24,7 @@ export const theme = createTheme({
   defaultRadius: "sm",
   black: "#1c2a2c",
   cursorType: "pointer",
+  respectReducedMotion: true,
 });
 
 const light = {

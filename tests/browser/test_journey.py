@@ -14,9 +14,9 @@ from tests.reading.test_reading import foreign_pdfs
 
 class WholeJourney(BrowserTest):
     def test_from_a_blank_form_to_complete(self) -> None:
-        reference = self.prepare_and_file(page := self.come_in("Tamsin Oake"))
+        reference = self.prepare_and_file(page := self.come_in("Tamsin Oake", by_click=True))
         self.pay(page)
-        self.check_and_ask(officer := self.come_in("Imre Holt"), reference)
+        self.check_and_ask(officer := self.come_in("Imre Holt", by_click=True), reference)
         self.answer(page, reference)
         self.close_and_accept(officer, reference)
         page.goto(f"{self.server.address}/cases/{reference}")
