@@ -23,8 +23,13 @@ MOST_PIXELS, MOST_PAGES, MOST_LOOKED = 300_000_000, 2000, 40
 LOOKED_AT, ZONE_AT = 1600, 2600
 #: so much of each edge of a scan may be the rim of the scanner; a row with fewer dark dots has nothing but specks
 RIM, SPECKS = 0.012, 6
-#: codes are looked for in pictures of so many dots, one after the other: at each size some few are overlooked, small ones more at the first
-CODES_AT = (640, 900, 1300)
+#: codes are looked for by two detectors in pictures of so many dots, one after the other: each overlooks some few at each size
+CODES_AT = (
+    (cv2.QRCodeDetectorAruco, 640),
+    (cv2.QRCodeDetectorAruco, 900),
+    (cv2.QRCodeDetector, 900),
+    (cv2.QRCodeDetector, 1300),
+)
 #: a head so high in a picture, as a share of it, leaves no room for the lines of a travel document
 PORTRAIT = 0.5
 #: machine-readable lines are looked for on so many pages of a file
@@ -149,9 +154,9 @@ def ink_on(grey: Array) -> Box | None:
 
 def code_on(grey: Array) -> str:
     """What a large printed code on a sheet says; empty without one."""
-    for longer in CODES_AT:
+    for finds, longer in CODES_AT:
         with contextlib.suppress(cv2.error):
-            said, _, _ = cv2.QRCodeDetector().detectAndDecode(_within(grey, longer))
+            said, _, _ = finds().detectAndDecode(_within(grey, longer))
             if said:
                 return str(said)[:80]
     return ""

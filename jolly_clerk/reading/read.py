@@ -15,7 +15,7 @@ from jolly_clerk.core.facts.zone_signs import zones_in_text
 from jolly_clerk.core.say import say
 from jolly_clerk.reading.language import language_of
 
-READER = "6"
+READER = "7"
 MOST_CLAIM_LETTERS = 400_000
 #: the text of scans is read of so many pages of a file
 MOST_SCANS = 300
