@@ -92,12 +92,16 @@ def add_person(office: Office, id_: str, name: str, role: Role, mail: str = "") 
     return Who(id_, name, role)
 
 
+#: so many people stand at the door of a demo, those of the office before applicants
+AT_THE_DOOR = 100
+
+
 def people(office: Office) -> list[Who]:
-    """Everybody, as the demo's sign-in page shows them."""
+    """Everybody, as the demo's sign-in page shows them; of many applicants the first."""
+    wanted = select(Person).where(Person.is_firm.is_(False))
+    wanted = wanted.order_by(Person.role.in_(APPLICANTS), Person.role, Person.name).limit(AT_THE_DOOR)
     with read_session(office.engine) as session:
-        return [
-            who_of(p) for p in session.scalars(select(Person).where(Person.is_firm.is_(False)).order_by(Person.role, Person.name))
-        ]
+        return [who_of(p) for p in session.scalars(wanted)]
 
 
 def person(office: Office, id_: str) -> Who:
