@@ -5,7 +5,7 @@ from __future__ import annotations
 import functools
 from collections.abc import Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import UTC, date, datetime, time
 from typing import Any, Literal, cast
 
 from jolly_clerk.core.say import _, say, spoken
@@ -59,6 +59,11 @@ def running_out_until(today: date, calendar: Calendar) -> tuple[date, date]:
     while calendar.working_days_between(today, last + DAY) <= RUNNING_OUT:
         last += DAY
     return last, today + RUNNING_OUT * DAY
+
+
+def soonest_that_does_not_run_out(last: date, last_in_days: date) -> datetime:
+    """An instant before which every limit runs out, whatever the zone of the office: these are the last days that count as running out."""
+    return datetime.combine(min(last, last_in_days), time(), UTC)
 
 
 def group_of(holder: str, left: int | None, at_once: bool) -> Group:

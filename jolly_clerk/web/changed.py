@@ -20,7 +20,7 @@ from jolly_clerk.office.views.case import CaseView, case_view
 from jolly_clerk.office.views.draft import DraftView, draft_view
 from jolly_clerk.store.database import one_look
 from jolly_clerk.web.difference import SAME, difference
-from jolly_clerk.web.shown import LATELY, Shown, Written
+from jolly_clerk.web.sent import LATELY, SentView, Written
 
 _CASE: TypeAdapter[CaseView] = TypeAdapter(CaseView)
 _DRAFT: TypeAdapter[DraftView] = TypeAdapter(DraftView)
@@ -53,12 +53,12 @@ class DraftChanged(_Changed):
 
 def whole_case(office: Office, who: Who, loaded: Loaded, status: int = 200) -> JSONResponse:
     """A case as a person sees it, with its revision."""
-    return _answer(_case(office, who, loaded), status)
+    return _answer(_kept(office, who, loaded.case.id, _case(office, who, loaded)), status)
 
 
 def whole_draft(office: Office, who: Who, draft: OpenDraft, status: int = 200) -> JSONResponse:
     """A draft as a person sees it, with its revision."""
-    return _answer(_draft(office, who, draft), status)
+    return _answer(_kept(office, who, draft.draft.id, _draft(draft)), status)
 
 
 def case_changed(office: Office, who: Who, seen: int | None, done: Loaded, status: int = 200) -> JSONResponse:
@@ -71,10 +71,10 @@ def case_changed(office: Office, who: Who, seen: int | None, done: Loaded, statu
     )
     since = enumerate(done.history.entries[seen or 0 :], (seen or 0) + 1)
     others = [no for no, entry in since if seen is not None and entry.role in ROLES and entry.who != who.id]
-    return _reply(before, _case(office, who, done), status, {"meanwhile": others})
+    return _reply(before, _kept(office, who, done.case.id, _case(office, who, done)), status, {"meanwhile": others})
 
 
-def draft_seen(office: Office, who: Who, draft: str, seen: int | None) -> Shown | None:
+def draft_seen(office: Office, who: Who, draft: str, seen: int | None) -> SentView | None:
     """The state of a draft that a person has before the eyes; None if it is not at hand. Asked before a change is made.
 
     Raises NotFound if the person may not see the draft.
@@ -84,14 +84,14 @@ def draft_seen(office: Office, who: Who, draft: str, seen: int | None) -> Shown 
     if kept := LATELY.find(office, _of(who, draft, seen)):
         return kept
     now = open_draft(office, who, draft)
-    return _draft(office, who, now) if now.draft.revision == seen else None
+    return _draft(now) if now.draft.revision == seen else None
 
 
 def draft_changed(
-    office: Office, who: Who, before: Shown | None, done: OpenDraft, status: int = 200, also: Mapping[str, Any] | None = None
+    office: Office, who: Who, before: SentView | None, done: OpenDraft, status: int = 200, also: Mapping[str, Any] | None = None
 ) -> JSONResponse:
     """What differs in a draft from the state that was seen, None if that is not at hand; ``also`` is told beside it."""
-    return _reply(before, _draft(office, who, done), status, also)
+    return _reply(before, _kept(office, who, done.draft.id, _draft(done)), status, also)
 
 
 def as_at(office: Office, loaded: Loaded, revision: int) -> Loaded:
@@ -101,25 +101,27 @@ def as_at(office: Office, loaded: Loaded, revision: int) -> Loaded:
     return assessed(office, loaded.case, History(entries=entries, versions=loaded.history.versions[:versions]), revision)
 
 
-def _case(office: Office, who: Who, loaded: Loaded) -> Shown:
+def _case(office: Office, who: Who, loaded: Loaded) -> SentView:
     with one_look(office.engine):
-        shown = Shown(loaded.entries, _CASE.dump_json(case_view(office, who, loaded), exclude=NAMED))
-    LATELY.keep(office, _of(who, loaded.case.id, shown.revision), shown)
-    return shown
+        return SentView(loaded.entries, _CASE.dump_json(case_view(office, who, loaded), exclude=NAMED))
 
 
-def _draft(office: Office, who: Who, draft: OpenDraft) -> Shown:
+def _draft(draft: OpenDraft) -> SentView:
     view = draft_view(draft)
-    shown = Shown(view.revision, _DRAFT.dump_json(view, exclude=NAMED))
-    LATELY.keep(office, _of(who, draft.draft.id, shown.revision), shown)
-    return shown
+    return SentView(view.revision, _DRAFT.dump_json(view, exclude=NAMED))
+
+
+def _kept(office: Office, who: Who, what: str, sent: SentView) -> SentView:
+    """What is sent of a case or a draft, kept so that the answer to the next change differs from it."""
+    LATELY.keep(office, _of(who, what, sent.revision), sent)
+    return sent
 
 
 def _of(who: Who, what: str, revision: int) -> tuple[str, ...]:
     return (who.id, who.hand, spoken_language(), what, str(revision))
 
 
-def _reply(before: Shown | None, after: Shown, status: int, also: Mapping[str, Any] | None = None) -> JSONResponse:
+def _reply(before: SentView | None, after: SentView, status: int, also: Mapping[str, Any] | None = None) -> JSONResponse:
     told: dict[str, Any] = {"revision": after.revision, "digest": after.digest, "base": "", "changes": None, "view": None}
     told |= also or {}
     if before is None:
@@ -128,7 +130,7 @@ def _reply(before: Shown | None, after: Shown, status: int, also: Mapping[str, A
     return _tagged(to_json(told | {"base": before.digest, "changes": {} if found is SAME else found}), after.revision, status)
 
 
-def _answer(shown: Shown, status: int) -> JSONResponse:
+def _answer(shown: SentView, status: int) -> JSONResponse:
     return _tagged(shown.content, shown.revision, status)
 
 

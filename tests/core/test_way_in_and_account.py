@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from datetime import date, datetime, time, timedelta, timezone
 from decimal import Decimal
 from typing import Any, get_args
 
@@ -19,7 +20,7 @@ from jolly_clerk.core.known import Known
 from jolly_clerk.core.lifecycle import fold
 from jolly_clerk.core.states import FINAL
 from jolly_clerk.core.story import _TOLD, story
-from jolly_clerk.core.urgency import days_left, finished_at_once, group_of
+from jolly_clerk.core.urgency import days_left, finished_at_once, group_of, running_out_until, soonest_that_does_not_run_out
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file
 from tests.helpers import QUILLHAVEN, at, dossier
 
@@ -180,6 +181,14 @@ class Undone(unittest.TestCase):
 
 
 class Lists(unittest.TestCase):
+    def test_what_does_not_run_out_lies_behind_an_instant_in_every_zone(self) -> None:
+        last, last_in_days = running_out_until(date(2026, 11, 5), QUILLHAVEN)
+        instant = soonest_that_does_not_run_out(last, last_in_days)
+        for hours in range(-12, 15):
+            zone = timezone(timedelta(hours=hours))
+            for day in (last, last_in_days):
+                self.assertGreater(datetime.combine(day + timedelta(days=1), time(), zone), instant, hours)
+
     def test_days_left_and_where_a_case_stands(self) -> None:
         today = at(2026, 11, 12).date()
         for limit, holder, left, group in (

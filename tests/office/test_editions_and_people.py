@@ -16,11 +16,22 @@ from jolly_clerk.office.views.case import file_of_case, look_at
 from jolly_clerk.office.views.form import form_of
 from jolly_clerk.shelf.nodes import UnreadableRulebook
 from jolly_clerk.store.database import write_session
-from jolly_clerk.store.tables import StoredReading
+from jolly_clerk.store.tables import Person, StoredReading
 from tests.helpers import EDITION, OfficeTest, sqlite_only
 from tests.office.test_journey import PLAN, Cases
 
 TEXT = EDITION.read_text("utf-8")
+
+
+class AtTheDoor(OfficeTest):
+    def test_of_many_applicants_the_first_stand_there_and_everybody_of_the_office(self) -> None:
+        with write_session(self.office.engine) as session:
+            for n in range(people.AT_THE_DOOR + 20):
+                session.add(Person(id=f"p{n}", name=f"Ada Marsh {n:03}", role="applicant"))
+        found = people.people(self.office)
+        self.assertEqual(len(found), people.AT_THE_DOOR)
+        self.assertLessEqual({"imre", "maud", "anselm"}, {one.id for one in found})
+        self.assertEqual([one.name for one in found][3:5], ["Ada Marsh 000", "Ada Marsh 001"])
 
 
 class Editions(OfficeTest):

@@ -54,6 +54,8 @@ RECKONS = {"last_day", "add_working_days", "working_days_between", "applicant_la
 TAKES_APART = {"say.ts", "lines.ts", "place.ts", "language.ts", "RowsField.tsx", "Answering.tsx"}
 #: no module may be longer, but for the data of the demo and the migrations
 LONGEST = 400
+#: and no sheet of styles
+LONGEST_STYLES = 250
 
 
 def names_in(node: ast.AST) -> set[str]:
@@ -231,6 +233,10 @@ class House(unittest.TestCase):
         for path in SOURCES:
             if "demo" not in path.parts and "migrations" not in path.parts:
                 self.assertLessEqual(len(path.read_text("utf-8").splitlines()), LONGEST, path)
+
+    def test_no_sheet_of_styles_is_too_long(self) -> None:
+        for path in (ROOT / "frontend" / "src").rglob("*.css"):
+            self.assertLessEqual(len(path.read_text("utf-8").splitlines()), LONGEST_STYLES, path.name)
 
     def test_no_colour_stands_in_a_component(self) -> None:
         for path in (ROOT / "frontend" / "src").rglob("*.tsx"):

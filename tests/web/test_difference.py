@@ -15,7 +15,7 @@ from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing import drafts
 from jolly_clerk.web.changed import as_at, case_changed, draft_changed, draft_seen, whole_case, whole_draft
 from jolly_clerk.web.difference import SAME, applied, difference
-from jolly_clerk.web.shown import LATELY, Shown
+from jolly_clerk.web.sent import LATELY, SentView
 from tests.helpers import ROOT, answers
 from tests.office.test_journey import Cases
 
@@ -101,8 +101,8 @@ class Replies(Cases):
         checking.begin_checking(self.office, self.imre, reference)
         before = self.view(self.imre, reference)
         done = checking.judge(self.office, self.imre, reference, "may-act", "met", seen=before["revision"])
-        with patch("jolly_clerk.web.shown.MOST", 1):
-            LATELY.keep(self.office, ("one more",), Shown(1, b'{"a":1}'))
+        with patch("jolly_clerk.web.sent.MOST", 1):
+            LATELY.keep(self.office, ("one more",), SentView(1, b'{"a":1}'))
         told = json.loads(case_changed(self.office, self.imre, before["revision"], done).body)
         self.assertEqual(told["base"], before["digest"])
 

@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client";
 import { Tab } from "../shared/Marks";
 import { say, things } from "../shared/text";
 import { contradicted, type DraftView, itemName, notAskedFor, saidAt } from "./draft";
+import "./bring.css";
 
 /** What to bring: each document; those of one person or one stall together, folded to what is missing. */
 export function Bring({ view, base }: { view: DraftView; base: string }) {

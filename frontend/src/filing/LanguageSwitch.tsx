@@ -1,6 +1,6 @@
 // The switch between the languages of the screen.
 import { chooseLanguage, LANGUAGE, LANGUAGES, type Language, say } from "../shared/text";
-import "./filing.css";
+import "./languages.css";
 
 export function LanguageSwitch() {
   return (

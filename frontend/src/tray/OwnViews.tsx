@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { api, ask } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { say } from "../shared/text";
+import "./own-views.css";
 
 export function OwnViews({ shown }: { shown: { whose: string; kind: string; view: string } }) {
   const queries = useQueryClient();

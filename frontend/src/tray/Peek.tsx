@@ -8,6 +8,7 @@ import { clockWords, Ribbon } from "../shared/Ribbon";
 import { amount, exactly, since } from "../shared/say";
 import { say } from "../shared/text";
 import { Owner } from "./Picked";
+import "./peek.css";
 
 /** So much of what happened since one looked is told in the margin; the history has the rest. */
 const MOST_SINCE = 5;

@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from "../api/client";
 import { ProblemNote } from "../shared/Notes";
 import { say, things } from "../shared/text";
 import "./tray.css";
+import "./picked.css";
 
 /** Everything that a list of cases is shown in is fetched anew. */
 function useAnew() {

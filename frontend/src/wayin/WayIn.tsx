@@ -19,6 +19,7 @@ import { LANGUAGE, say } from "../shared/text";
 import { Closer } from "./Closer";
 import { keepWayIn } from "./kept";
 import { Verdict } from "./Verdict";
+import "../filing/bring.css";
 import "../filing/filing.css";
 import "./wayin.css";
 

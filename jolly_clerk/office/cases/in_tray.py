@@ -7,7 +7,7 @@ import functools
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, time
+from datetime import date, datetime
 from typing import Any, Literal, cast, get_args
 
 from sqlalchemy import (
@@ -30,7 +30,7 @@ from sqlalchemy.orm import Session
 
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
-from jolly_clerk.core.urgency import Group, running_out_until, week_from
+from jolly_clerk.core.urgency import Group, running_out_until, soonest_that_does_not_run_out, week_from
 from jolly_clerk.office.cases.rows import PAGE, SHOWN, Row, beyond, cut, has_news, row_of
 from jolly_clerk.office.cases.seeing import visible_in_office
 from jolly_clerk.office.errors import NotAllowed
@@ -73,8 +73,9 @@ class Shown:
 
 
 @dataclass(frozen=True, slots=True)
-class Looks:
-    """What the statements of somebody's in-tray depend on besides parameters: who looks, limited to which kinds, standing in for others."""
+class Reach:
+    """What of the in-tray somebody reaches, on which its statements depend besides parameters: as reviewer or officer, limited to which kinds,
+    standing in for others."""
 
     reviewer: bool
     kinds: tuple[str, ...]
@@ -128,14 +129,14 @@ COUNTED = ("shown", "lapsing", "running out", *get_args(Whose))
 
 
 @functools.lru_cache(KEPT)
-def _standings(looks: Looks, whose: Whose, lapsing: bool) -> CompoundSelect[*tuple[Any, ...]]:
+def _standings(reach: Reach, whose: Whose, lapsing: bool) -> CompoundSelect[*tuple[Any, ...]]:
     """How many cases stand how, each by its place in :data:`COUNTED`; what runs out is of what lapses if that is shown. The list that is
     shown is not counted whole once more.
 
     What is few is found first, by its limits, and counted then; else the count goes along its index.
     """
-    several = whose != "everyone's" and (looks.reviewer or (looks.stands_in and whose == "mine"))
-    own = [*looks.here, *looks.whose(whose)]
+    several = whose != "everyone's" and (reach.reviewer or (reach.stands_in and whose == "mine"))
+    own = [*reach.here, *reach.whose(whose)]
     lapse = [*own, *in_view("lapse this week")]
     urgent = [*(lapse if lapsing else own), *in_group("running out"), Case.limit_day <= SOONEST]
     counts: list[Select[*tuple[Any, ...]]] = []
@@ -148,16 +149,16 @@ def _standings(looks: Looks, whose: Whose, lapsing: bool) -> CompoundSelect[*tup
         if name == whose:
             continue
         whole = select(literal(COUNTED.index(name)), literal(""), literal(""), false(), false(), func.count()).select_from(Case)
-        counts.append(whole.where(*looks.here, *looks.whose(name)))
+        counts.append(whole.where(*reach.here, *reach.whose(name)))
     return union_all(*counts)
 
 
 @functools.lru_cache(KEPT)
-def _first_pages(looks: Looks, shown: Shown, groups: tuple[Group, ...]) -> CompoundSelect[*tuple[Any, ...]]:
+def _first_pages(reach: Reach, shown: Shown, groups: tuple[Group, ...]) -> CompoundSelect[*tuple[Any, ...]]:
     """The first page of each of these groups, and one row more of each, which tells that there is a next one."""
     pages = [
         SHOWN.add_columns(literal(group).label("group"))
-        .where(*looks.wanted(shown), *in_group(group))
+        .where(*reach.wanted(shown), *in_group(group))
         .order_by(Case.sort_at, Case.reference)
         .limit(PAGE + 1)
         .subquery()
@@ -167,8 +168,8 @@ def _first_pages(looks: Looks, shown: Shown, groups: tuple[Group, ...]) -> Compo
 
 
 @functools.lru_cache(KEPT)
-def _next_page(looks: Looks, shown: Shown, group: Group) -> Select[*tuple[Any, ...]]:
-    return SHOWN.where(*looks.wanted(shown), *in_group(group)).order_by(Case.sort_at, Case.reference).limit(PAGE + 1)
+def _next_page(reach: Reach, shown: Shown, group: Group) -> Select[*tuple[Any, ...]]:
+    return SHOWN.where(*reach.wanted(shown), *in_group(group)).order_by(Case.sort_at, Case.reference).limit(PAGE + 1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,12 +193,11 @@ class TrayLists:
             raise NotAllowed(say("The in-tray belongs to the officers."))
         self.session, self.who, self.now, self.calendar = session, who, office.now(), office_calendar(office, session)
         self.today = self.calendar.local_day(self.now)
-        self.reviewer = who.may.moves == "reviewer"
         others = stands_in_for(session, who, self.today)
-        self.looks = Looks(self.reviewer, tuple(who.kinds), bool(others))
+        self.reach = Reach(who.may.moves == "reviewer", tuple(who.kinds), bool(others))
         last, last_in_days = running_out_until(self.today, self.calendar)
         days = {"last": last, "last_in_days": last_in_days, "soonest": max(last, last_in_days), "week": week_from(self.today)}
-        not_before = datetime.combine(min(last, last_in_days), time(), UTC)
+        not_before = soonest_that_does_not_run_out(last, last_in_days)
         self.values: dict[str, str | date | list[str]] = {
             "me": who.id,
             "mine": [who.id, *others],
@@ -212,7 +212,7 @@ class TrayLists:
     def counts(self, shown: Shown) -> Counts:
         """By whose, by kind, by kept view and by group. Each is counted along an index; only what is urgent is looked at by its day."""
         found = {name: Counter[Standing]() for name in COUNTED}
-        standings = _standings(self.looks, shown.whose, shown.view == "lapse this week")
+        standings = _standings(self.reach, shown.whose, shown.view == "lapse this week")
         for n, kind, state, waits, quick, count in self._found(standings):
             found[COUNTED[n]][str(kind), str(state), bool(waits), bool(quick)] = int(count)
         every, lapsing, soon = found["shown"], found["lapsing"], found["running out"]
@@ -242,19 +242,19 @@ class TrayLists:
     def first_pages(self, shown: Shown, groups: Sequence[Group]) -> dict[Group, tuple[list[Case], str]]:
         """The first cases of each of these groups in order of their limits, and where its next page begins."""
         found: dict[Group, list[Case]] = {group: [] for group in groups}
-        for row in self._found(_first_pages(self.looks, _kind_apart(shown), tuple(groups)), shown.kind) if groups else ():
+        for row in self._found(_first_pages(self.reach, _kind_apart(shown), tuple(groups)), shown.kind) if groups else ():
             found[row.group].append(cast(Case, row))
         return {group: cut(cases, (Case.sort_at, Case.reference)) for group, cases in found.items()}
 
     def next_page(self, shown: Shown, group: Group, after: str) -> tuple[list[Case], str]:
         """The cases of a group that follow a place in it, and where the page after begins. Raises Invalid for a place that is none."""
         key = (Case.sort_at, Case.reference)
-        found = beyond(_next_page(self.looks, _kind_apart(shown), group), key, after)
+        found = beyond(_next_page(self.reach, _kind_apart(shown), group), key, after)
         return cut(cast(list[Case], list(self._found(found, shown.kind))), key)
 
     def every(self, shown: Shown, most: int) -> list[Case]:
         """All cases that are shown, in order of their limits; at most so many."""
-        found = SHOWN.where(*self.looks.wanted(shown)).order_by(Case.sort_at, Case.reference).limit(most)
+        found = SHOWN.where(*self.reach.wanted(shown)).order_by(Case.sort_at, Case.reference).limit(most)
         return cast(list[Case], list(self._found(found, shown.kind)))
 
     def rows(self, cases: Sequence[Case], names: dict[str, str], looks: dict[str, datetime]) -> tuple[Row, ...]:

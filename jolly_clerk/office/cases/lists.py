@@ -105,7 +105,7 @@ def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView 
         whose,
         counts.whose,
         tuple(KindCount(k, titles.get(k, k), n) for k, n in sorted(counts.kinds.items())),
-        {} if lists.reviewer else counts.views,
+        {} if lists.reach.reviewer else counts.views,
         groups["running out"] + groups["at once"] + groups["ready"],
         groups["running out"],
         RUNNING_OUT,

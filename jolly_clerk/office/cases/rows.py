@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
-from typing import Any, Literal, TypeVar, cast
+from typing import Any, Literal, TypeVar
 
 from sqlalchemy import Select, and_, bindparam, func, or_, select
 from sqlalchemy.orm import InstrumentedAttribute, Session, defer
@@ -95,12 +95,6 @@ def page_of(
     found = beyond(found, key, after, down)
     cases: list[Case] = list(session.scalars(found.limit(PAGE + 1).options(defer(Case.outcome))))
     return cut(cases, key)
-
-
-def columns_of_page(session: Session, found: Select[*tuple[Any, ...]], key: Key, after: str) -> tuple[list[Case], str]:
-    """The same, of what :data:`SHOWN` names alone; it is read, and not to be changed."""
-    cases = list(session.execute(beyond(found, key, after).limit(PAGE + 1)))
-    return cut(cast(list[Case], cases), key)
 
 
 def cut(cases: list[Case], key: Key) -> tuple[list[Case], str]:

@@ -1,4 +1,4 @@
-"""What was shown of cases lately: the state from which the answer to the next change differs is at hand, and is not worked out again."""
+"""What was sent of cases and drafts lately: the state from which the answer to the next change differs is at hand, and is not worked out again."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from jolly_clerk.office.office import Office
 MOST = 300
 
 
-class Shown:
+class SentView:
     """A view of a revision as it was sent: JSON in bytes, with its ``digest``, which tells one state of a view from any other."""
 
     def __init__(self, revision: int, view: bytes) -> None:
@@ -42,13 +42,13 @@ class Written(JSONResponse):
 
 
 class Lately:
-    """The states that were shown last, by who saw what of which revision, for each office of this process."""
+    """The states that were sent last, by who saw what of which revision, for each office of this process."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
-        self._of: WeakKeyDictionary[Engine, OrderedDict[tuple[str, ...], Shown]] = WeakKeyDictionary()
+        self._of: WeakKeyDictionary[Engine, OrderedDict[tuple[str, ...], SentView]] = WeakKeyDictionary()
 
-    def keep(self, office: Office, what: tuple[str, ...], shown: Shown) -> None:
+    def keep(self, office: Office, what: tuple[str, ...], shown: SentView) -> None:
         """Keep a state; the one that was not asked for the longest goes."""
         with self._lock:
             kept = self._of.setdefault(office.engine, OrderedDict())
@@ -57,8 +57,8 @@ class Lately:
             if len(kept) > MOST:
                 kept.popitem(last=False)
 
-    def find(self, office: Office, what: tuple[str, ...]) -> Shown | None:
-        """The state that was shown last, None if it is not kept."""
+    def find(self, office: Office, what: tuple[str, ...]) -> SentView | None:
+        """The state that was sent last, None if it is not kept."""
         with self._lock:
             return self._of.get(office.engine, OrderedDict()).get(what)
 
