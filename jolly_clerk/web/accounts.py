@@ -6,7 +6,7 @@ import tempfile
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.keeping.copying import copy_of
@@ -15,9 +15,9 @@ from jolly_clerk.office.people import accounts, claiming
 from jolly_clerk.office.people.directory import Begun
 from jolly_clerk.office.preparing import profiles
 from jolly_clerk.web.asking import COOKIE, Asker, Cookie, Sender, TheOffice
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["accounts"], responses=RESPONSES)
+router = router_of("/api", "accounts")
 
 
 class SignUp(BaseModel):

@@ -2,24 +2,22 @@
 
 from __future__ import annotations
 
-import re
 import sys
-from collections.abc import AsyncIterator, Awaitable, Callable, Sequence
+from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Any
 
-from fastapi import FastAPI, Request, Response
+from fastapi import FastAPI, Response
 from fastapi.dependencies.models import Dependant
 from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, JSONResponse
 from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
 
-from jolly_clerk.core.say import say, speaking
+from jolly_clerk.core.say import say
 from jolly_clerk.office.events import Feed
 from jolly_clerk.office.office import Office
-from jolly_clerk.texts import LANGUAGES, catalogue
 from jolly_clerk.web import (
     accounts,
     applicant,
@@ -59,21 +57,10 @@ from jolly_clerk.web import (
 )
 from jolly_clerk.web.asking import COOKIE, the_session
 from jolly_clerk.web.bounds import Bounds
-from jolly_clerk.web.minding import SWITCHES, Health, LooksThread, Minder, Pace, log_requests, read_editions
+from jolly_clerk.web.headers import Headers
+from jolly_clerk.web.minding import SWITCHES, Health, Logged, LooksThread, Minder, Pace, read_editions
 
 STATIC = Path(__file__).parent / "static"
-CSP = (
-    "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
-    "font-src 'self' data:; worker-src 'self' blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
-)
-HEADERS = {
-    "Content-Security-Policy": CSP,
-    "X-Content-Type-Options": "nosniff",
-    "Referrer-Policy": "same-origin",
-    "X-Frame-Options": "DENY",
-    "Cross-Origin-Opener-Policy": "same-origin",
-    "Permissions-Policy": "camera=(), geolocation=(), microphone=(), payment=(), usb=()",
-}
 
 
 def create_app(office: Office | None = None) -> FastAPI:
@@ -101,30 +88,22 @@ def create_app(office: Office | None = None) -> FastAPI:
     secure = office is not None and office.settings.base_url.startswith("https:")
     app.state.office = office
     problems.install(app)
-    log_requests(app, pace)
+    app.add_middleware(Logged, pace=pace)
     app.add_middleware(Bounds, office=lambda: app.state.office)
     app.add_middleware(GZipMiddleware, minimum_size=1500)
+    app.add_middleware(Headers, texts=lambda: office.texts if office else None, secure=secure)
 
-    @app.middleware("http")
-    async def headers(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-        language = _wanted_language(request)
-        with speaking(catalogue(language) if language else office.texts if office else None, language):
-            response = await call_next(request)
-        for name, value in HEADERS.items():
-            response.headers.setdefault(name, value)
-        if secure:
-            response.headers.setdefault("Strict-Transport-Security", "max-age=31536000")
-        if request.url.path.startswith("/api/"):
-            response.headers.setdefault("Cache-Control", "no-store")
-        elif request.url.path.startswith("/assets/"):
-            response.headers.setdefault("Cache-Control", "public, max-age=31536000, immutable")
-        return response
-
+    # the first that fits a path serves it: what is asked for most stands first
     routers = (
+        officer.router,
+        cases.router,
+        moves.router,
+        events.router,
+        applicant.router,
+        uploads.router,
         sign_in.router,
         accounts.router,
         public.router,
-        applicant.router,
         pile.router,
         tables.router,
         town.router,
@@ -136,13 +115,11 @@ def create_app(office: Office | None = None) -> FastAPI:
         signing_sheet.router,
         transfers.router,
         baskets.router,
-        cases.router,
         packages.router,
         running.router,
         tokens.router,
         contact.router,
         firms.router,
-        officer.router,
         owning.router,
         permits.router,
         permits.mine,
@@ -152,10 +129,7 @@ def create_app(office: Office | None = None) -> FastAPI:
         feeds.router,
         figures.router,
         counter.router,
-        moves.router,
         meetings.router,
-        events.router,
-        uploads.router,
     )
     for router in routers:
         app.include_router(router)
@@ -200,22 +174,6 @@ def _tell_security(app: FastAPI, routes: Sequence[APIRoute]) -> None:
         return made
 
     app.openapi = openapi  # type: ignore[method-assign]
-
-
-#: what is said to one person alone, and never kept in the words in which it was said
-_SAID_TO_ONE = re.compile(r"/api/(drafts|kinds|my-cases|session)(/|$)")
-
-
-def _wanted_language(request: Request) -> str:
-    """The language in which the page wants what is shown, if there is a catalogue of it; empty for that of the office.
-
-    What is written into the history of a case is said in the office's own language, whoever does it.
-    """
-    language = request.headers.get("x-language", "")
-    shown = request.method == "GET" or (
-        _SAID_TO_ONE.match(request.url.path) and not request.url.path.endswith(("/filing", "/answers"))
-    )
-    return language if shown and language in LANGUAGES else ""
 
 
 def _front_end(app: FastAPI) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from decimal import Decimal
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends, File, Form, Query, Request, Response, UploadFile
+from fastapi import Depends, File, Form, Query, Request, Response, UploadFile
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
@@ -25,9 +25,9 @@ from jolly_clerk.office.views.draft import DraftView
 from jolly_clerk.web.asking import Asker, Seen, TheOffice, asked_of
 from jolly_clerk.web.cases import file_answer
 from jolly_clerk.web.changed import DraftChanged, draft_changed, draft_seen, whole_draft
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["applicant"], responses=RESPONSES)
+router = router_of("/api", "applicant")
 
 
 def the_applicant(request: Request, office: TheOffice, who: Asker) -> Who:

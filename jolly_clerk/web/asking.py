@@ -18,7 +18,7 @@ COOKIE = "jolly_clerk"
 CSRF_HEADER = "X-Jolly-Clerk"
 
 
-def the_office(request: Request) -> Office:
+async def the_office(request: Request) -> Office:
     """The office that this application serves."""
     office: Office = request.app.state.office
     return office
@@ -51,7 +51,7 @@ def the_session(request: Request, office: TheOffice) -> SignedIn:
 TheSession = Annotated[SignedIn, Depends(the_session)]
 
 
-def the_sender(request: Request) -> str:
+async def the_sender(request: Request) -> str:
     """The address that a request came from, which slows down who tries too often; that of the web server's client, if one stands
     before this one on the same machine."""
     return request.client.host if request.client else ""
@@ -60,7 +60,7 @@ def the_sender(request: Request) -> str:
 Sender = Annotated[str, Depends(the_sender)]
 
 
-def the_cookie(request: Request) -> str:
+async def the_cookie(request: Request) -> str:
     """The secret of the session behind a request."""
     return request.cookies.get(COOKIE, "")
 
@@ -68,7 +68,7 @@ def the_cookie(request: Request) -> str:
 Cookie = Annotated[str, Depends(the_cookie)]
 
 
-def the_asker(session: TheSession) -> Who:
+async def the_asker(session: TheSession) -> Who:
     """Who asks."""
     return session.who
 
@@ -78,7 +78,7 @@ Asker = Annotated[Who, Depends(the_asker)]
 _TAG = re.compile(r'\s*(?:W/)?"?(\d{1,9})"?\s*')
 
 
-def the_revision(
+async def the_revision(
     if_match: Annotated[str | None, Header(description="The revision last seen, as its ETag; * for any")] = None,
 ) -> int | None:
     """The revision that a person had before the eyes, from ``If-Match``; None for ``*``, which stands for any.

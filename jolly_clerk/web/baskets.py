@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.cases import baskets
 from jolly_clerk.web.applicant import Applicant, TerminalOut, at_terminal
 from jolly_clerk.web.asking import TheOffice
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/basket", tags=["applicant"], responses=RESPONSES)
+router = router_of("/api/basket", "applicant")
 
 
 class Chosen(BaseModel):

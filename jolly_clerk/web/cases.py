@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Form, Response, UploadFile
+from fastapi import Form, Response, UploadFile
 from fastapi.responses import JSONResponse
 
 from jolly_clerk.office.cases.casework import load_case
@@ -20,9 +20,9 @@ from jolly_clerk.office.views.kept import KeptView, kept_file, kept_view
 from jolly_clerk.office.views.opened import Opened, opened
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.changed import CaseChanged, case_changed, whole_case
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["cases"], responses=RESPONSES)
+router = router_of("/api", "cases")
 SHOWN = {"pdf": "application/pdf", "png": "image/png", "jpeg": "image/jpeg"}
 PDF: dict[int | str, dict[str, Any]] = {200: {"content": {"application/pdf": {}}, "description": "The PDF"}}
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, File, Query, UploadFile
+from fastapi import File, Query, UploadFile
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
@@ -16,9 +16,9 @@ from jolly_clerk.office.preparing import counter, photographing
 from jolly_clerk.web.applicant import Started, changed
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.changed import DraftChanged
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/counter", tags=["office"], responses=RESPONSES)
+router = router_of("/api/counter", "office")
 
 Id = Annotated[str, Field(max_length=40)]
 Kind = Annotated[str, Field(pattern="^[A-Z]{2}$")]

@@ -7,7 +7,7 @@ import json
 from collections.abc import AsyncIterator
 from typing import Annotated
 
-from fastapi import APIRouter, Header, Request
+from fastapi import Header, Request
 from sse_starlette import EventSourceResponse, ServerSentEvent
 from starlette.concurrency import run_in_threadpool
 
@@ -16,9 +16,10 @@ from jolly_clerk.office.events import Feed, Told, is_for, newest, taken_up, told
 from jolly_clerk.office.people.directory import signed_in
 from jolly_clerk.store.beside import Event
 from jolly_clerk.web.asking import Asker, Cookie, TheOffice
-from jolly_clerk.web.problems import RESPONSES, Refused
+from jolly_clerk.web.problems import Refused
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["events"], responses=RESPONSES)
+router = router_of("/api", "events")
 #: seconds after which it is seen again whether the session still holds
 STILL_SIGNED_IN = 30.0
 #: so many events wait for a page that does not take them; then it is told to look at everything again

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Path, Response
+from fastapi import Path, Response
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.desk import feeds, own_views
 from jolly_clerk.web.asking import Asker, TheOffice
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["office"], responses=RESPONSES)
+router = router_of("/api", "office")
 
 
 class MakeFeed(BaseModel):

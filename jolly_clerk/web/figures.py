@@ -5,16 +5,16 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from jolly_clerk.core.figures import FigureId
 from jolly_clerk.exchange.spreadsheet import csv_file, xlsx_file
 from jolly_clerk.office.views import figures
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.attached import attached
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/figures", tags=["figures"], responses=RESPONSES)
+router = router_of("/api/figures", "figures")
 Kind = Annotated[str, Query(pattern="^([A-Z]{2})?$")]
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 

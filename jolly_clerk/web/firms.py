@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.people import firms
 from jolly_clerk.web.applicant import Applicant
 from jolly_clerk.web.asking import Cookie, TheOffice
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["firms"], responses=RESPONSES)
+router = router_of("/api", "firms")
 
 
 class FoundFirm(BaseModel):

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from jolly_clerk.office.people import guests
 from jolly_clerk.web.accounts import Confirm, keep_cookie
 from jolly_clerk.web.asking import TheOffice
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/invited-by-link/{secret}", tags=["session"], responses=RESPONSES)
+router = router_of("/api/invited-by-link/{secret}", "session")
 
 
 @router.get("")

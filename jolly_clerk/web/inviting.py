@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
@@ -12,9 +12,9 @@ from jolly_clerk.office.preparing import drafts, inviting
 from jolly_clerk.web.applicant import Applicant, changed
 from jolly_clerk.web.asking import Seen, TheOffice
 from jolly_clerk.web.changed import DraftChanged
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["applicant"], responses=RESPONSES)
+router = router_of("/api", "applicant")
 Of = Annotated[str, Field(max_length=40)]
 
 

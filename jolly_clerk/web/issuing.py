@@ -6,15 +6,15 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Query, UploadFile
+from fastapi import File, Form, Query, UploadFile
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.preparing import adding, attaching, delivering, drafts, issuing
 from jolly_clerk.web.applicant import Applicant, Filed, FileDraft
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["issuers"], responses=RESPONSES)
+router = router_of("/api", "issuers")
 Of = Annotated[str, Field(max_length=40)]
 
 

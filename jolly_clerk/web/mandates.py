@@ -5,16 +5,16 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.preparing import mandates
 from jolly_clerk.web.applicant import Applicant
 from jolly_clerk.web.asking import TheOffice
 from jolly_clerk.web.cases import PDF, served
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["applicant"], responses=RESPONSES)
+router = router_of("/api", "applicant")
 Names = list[Annotated[str, Field(max_length=40)]]
 
 

@@ -5,16 +5,16 @@ from __future__ import annotations
 from datetime import date, time
 from typing import Annotated
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.meetings import agenda, looking, planning, tabling
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.attached import attached
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["meetings"], responses=RESPONSES)
+router = router_of("/api", "meetings")
 Id = Annotated[str, Field(max_length=40)]
 
 

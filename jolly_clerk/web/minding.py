@@ -7,11 +7,11 @@ import sys
 import tempfile
 import threading
 import time
-from collections.abc import Awaitable, Callable
+from collections.abc import Callable
 from contextlib import suppress
 
 import structlog
-from fastapi import FastAPI, Request, Response
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from jolly_clerk.core.say import speaking
 from jolly_clerk.office.cases.clock_job import run_clock
@@ -67,23 +67,33 @@ class Pace:
             over.wait(RESTS * took)
 
 
-def log_requests(app: FastAPI, pace: Pace) -> None:
-    """Log each request by its route (never the address, which may name a case), its status and its time; ``pace`` learns of it."""
+class Logged:
+    """Middleware: logs each request by its route (never the address, which may name a case), its status and its time; ``pace`` learns
+    of it."""
 
-    @app.middleware("http")
-    async def each(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
+    def __init__(self, app: ASGIApp, pace: Pace) -> None:
+        self.app, self.pace = app, pace
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Serve a request."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
         began = time.perf_counter()
-        if request.url.path != "/health":
-            pace.note()
+        if scope["path"] != "/health":
+            self.pace.note()
+
+        async def sent(message: Message) -> None:
+            if message["type"] == "http.response.start" and scope["path"].startswith("/api/"):
+                ms = round((time.perf_counter() - began) * 1000)
+                log.info("request", method=scope["method"], route=_route(scope), status=message["status"], ms=ms)
+            await send(message)
+
         try:
-            response = await call_next(request)
+            await self.app(scope, receive, sent)
         except Exception as error:
-            log.error("request failed", method=request.method, route=_route(request), error=type(error).__name__)
+            log.error("request failed", method=scope["method"], route=_route(scope), error=type(error).__name__)
             raise
-        if request.url.path.startswith("/api/"):
-            ms = round((time.perf_counter() - began) * 1000)
-            log.info("request", method=request.method, route=_route(request), status=response.status_code, ms=ms)
-        return response
 
 
 def where(error: BaseException) -> str:
@@ -94,8 +104,8 @@ def where(error: BaseException) -> str:
     return f"{trace.tb_frame.f_code.co_filename.rpartition('/')[2]}:{trace.tb_lineno}" if trace else ""
 
 
-def _route(request: Request) -> str:
-    route = request.scope.get("route")
+def _route(scope: Scope) -> str:
+    route = scope.get("route")
     return str(getattr(route, "path", "unknown"))
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from fastapi import APIRouter
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
@@ -50,9 +49,9 @@ from jolly_clerk.web.bodies import (
     WriteNote,
 )
 from jolly_clerk.web.changed import CaseChanged, case_changed
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/cases/{reference}", tags=["moves"], responses=RESPONSES)
+router = router_of("/api/cases/{reference}", "moves")
 UseCase = Callable[[Office, Who, str, Any, int | None], Loaded]
 #: address below the case, body, what is done, what it is
 MOVES: tuple[tuple[str, type[BaseModel], UseCase, str], ...] = (

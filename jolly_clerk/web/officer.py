@@ -6,7 +6,7 @@ from datetime import date, time
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Path, Query, Response
+from fastapi import Path, Query, Response
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.alike import AnswersOfTwo
@@ -24,11 +24,11 @@ from jolly_clerk.office.post import printing
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.attached import attached
 from jolly_clerk.web.cases import PDF, served
-from jolly_clerk.web.problems import RESPONSES
 from jolly_clerk.web.tables import MEDIA
+from jolly_clerk.web.turns import router_of
 
 Row = Annotated[int, Path(ge=0, le=2**31)]
-router = APIRouter(prefix="/api", tags=["office"], responses=RESPONSES)
+router = router_of("/api", "office")
 
 
 @router.get("/tray")

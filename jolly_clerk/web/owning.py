@@ -5,16 +5,15 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.desk import owning
 from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.people import absences
 from jolly_clerk.web.asking import Asker, TheOffice
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["office"], responses=RESPONSES)
+router = router_of("/api", "office")
 Id = Annotated[str, Field(max_length=40)]
 
 

@@ -9,7 +9,7 @@ from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Response, UploadFile
+from fastapi import Form, Response, UploadFile
 from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
@@ -17,9 +17,9 @@ from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.keeping.packing import package
 from jolly_clerk.office.keeping.reading_in import PackageFound, PackageTaken, look_into, need_reads_in, read_in
 from jolly_clerk.web.asking import Asker, TheOffice
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["packages"], responses=RESPONSES)
+router = router_of("/api", "packages")
 
 
 @router.get("/cases/{reference}/package", response_class=Response)

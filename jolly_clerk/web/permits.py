@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Path, Query, Response, UploadFile
+from fastapi import Form, Path, Query, Response, UploadFile
 from pydantic import AwareDatetime, BaseModel, Field
 
 from jolly_clerk.core.inspections import Hour
@@ -15,10 +15,10 @@ from jolly_clerk.office.views.permit import PermitPage, page_of, permit_document
 from jolly_clerk.web.applicant import Applicant, Started
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.cases import PDF, file_answer, served
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/cases/{reference}/permit", tags=["permits"], responses=RESPONSES)
-mine = APIRouter(prefix="/api", tags=["permits"], responses=RESPONSES)
+router = router_of("/api/cases/{reference}/permit", "permits")
+mine = router_of("/api", "permits")
 VisitId = Annotated[str, Field(max_length=40)]
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
@@ -13,9 +13,9 @@ from jolly_clerk.web.applicant import Applicant, changed
 from jolly_clerk.web.asking import Seen, TheOffice
 from jolly_clerk.web.cases import file_answer
 from jolly_clerk.web.changed import DraftChanged
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/drafts/{draft}", tags=["applicant"], responses=RESPONSES)
+router = router_of("/api/drafts/{draft}", "applicant")
 
 
 class PlacedPiece(BaseModel):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Header, Path, Query, Request, Response
+from fastapi import Header, Path, Query, Request, Response
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
@@ -21,9 +21,9 @@ from jolly_clerk.office.rules.rulebooks import kinds, office_calendar, published
 from jolly_clerk.office.views.form import Form, form_of
 from jolly_clerk.web.asking import TheOffice
 from jolly_clerk.web.cases import PDF, served
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["public"], responses=RESPONSES)
+router = router_of("/api", "public")
 
 
 class KindOut(BaseModel):

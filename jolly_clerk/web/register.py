@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Depends, Query, Response
+from fastapi import Depends, Query, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field, TypeAdapter
 
@@ -14,9 +14,9 @@ from jolly_clerk.office.views import public_register
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
 from jolly_clerk.web.attached import attached
 from jolly_clerk.web.changed import CaseChanged, case_changed
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["public"], responses=RESPONSES)
+router = router_of("/api", "public")
 _LINES = TypeAdapter(list[public_register.RegisterLine])
 MEDIA = {"json": "application/json", "csv": "text/csv", "geojson": "application/geo+json"}
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
@@ -16,9 +16,9 @@ from jolly_clerk.web.applicant import Applicant, changed
 from jolly_clerk.web.asking import Seen, TheOffice
 from jolly_clerk.web.cases import served
 from jolly_clerk.web.changed import DraftChanged
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/drafts/{draft}", tags=["applicant"], responses=RESPONSES)
+router = router_of("/api/drafts/{draft}", "applicant")
 
 
 class RemakeFiles(BaseModel):

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from itertools import chain
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Path
+from fastapi import Path
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field, TypeAdapter
 
@@ -15,9 +15,9 @@ from jolly_clerk.office.rules import calendars, translating, trying_out, writing
 from jolly_clerk.office.rules.replaying import Progress
 from jolly_clerk.web.applicant import Started
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/rules", tags=["rules"], responses=RESPONSES)
+router = router_of("/api/rules", "rules")
 EditionId = Annotated[str, Path(max_length=40)]
 Text = Annotated[str, Field(max_length=writing.MOST_LETTERS)]
 _PROGRESS = TypeAdapter(Progress)

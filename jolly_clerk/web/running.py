@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Query, Response, UploadFile
+from fastapi import Form, Query, Response, UploadFile
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.running import condition, copies, maps, registers, settling
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.attached import attached
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/office", tags=["office"], responses=RESPONSES)
+router = router_of("/api/office", "office")
 
 
 class NewValue(BaseModel):

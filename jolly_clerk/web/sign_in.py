@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from fastapi import APIRouter, Request, Response
+from fastapi import Request, Response
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.roles import STAFF, Moves, Page, Role
@@ -16,9 +16,9 @@ from jolly_clerk.office.people.directory import signed_in
 from jolly_clerk.office.rules.rulebooks import zone_calendar
 from jolly_clerk.web.accounts import keep_cookie
 from jolly_clerk.web.asking import COOKIE, TheOffice, TheSession
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/session", tags=["session"], responses=RESPONSES)
+router = router_of("/api/session", "session")
 
 
 class PersonOut(BaseModel):

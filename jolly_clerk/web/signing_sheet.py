@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Response, UploadFile
+from fastapi import File, Form, Response, UploadFile
 from fastapi.responses import JSONResponse
 
 from jolly_clerk.office.preparing import attaching, signing_sheet
@@ -12,9 +12,9 @@ from jolly_clerk.web.applicant import Applicant, changed
 from jolly_clerk.web.asking import Seen, TheOffice
 from jolly_clerk.web.cases import PDF, served
 from jolly_clerk.web.changed import DraftChanged
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/drafts/{draft}", tags=["applicant"], responses=RESPONSES)
+router = router_of("/api/drafts/{draft}", "applicant")
 
 
 @router.get("/signing-sheet", response_class=Response, responses=PDF)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, File, Response, UploadFile
+from fastapi import File, Response, UploadFile
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
@@ -15,9 +15,9 @@ from jolly_clerk.web.applicant import Applicant, changed
 from jolly_clerk.web.asking import Seen, TheOffice
 from jolly_clerk.web.cases import served
 from jolly_clerk.web.changed import DraftChanged, draft_changed, draft_seen
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/drafts/{draft}", tags=["applicant"], responses=RESPONSES)
+router = router_of("/api/drafts/{draft}", "applicant")
 
 MEDIA = {"csv": "text/csv", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
 Cell = Annotated[str, Field(max_length=MOST_LETTERS)]

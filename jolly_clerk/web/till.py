@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, File, Response, UploadFile
+from fastapi import File, Response, UploadFile
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.cases.paying import take_at_till
@@ -13,10 +13,10 @@ from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.till import drawers, files, page, placing, statements
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.attached import attached
-from jolly_clerk.web.problems import RESPONSES
 from jolly_clerk.web.tables import MEDIA
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/till", tags=["office"], responses=RESPONSES)
+router = router_of("/api/till", "office")
 
 Id = Annotated[str, Field(max_length=40)]
 Amount = Annotated[Decimal, Field(gt=0, max_digits=12, decimal_places=3)]

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from datetime import date
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from jolly_clerk.office.people import tokens
 from jolly_clerk.web.asking import Asker, TheOffice
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/tokens", tags=["session"], responses=RESPONSES)
+router = router_of("/api/tokens", "session")
 
 
 class MakeToken(BaseModel):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from jolly_clerk.core.town_map import Measured, TownMap
 from jolly_clerk.office.desk import town
@@ -12,9 +12,9 @@ from jolly_clerk.office.preparing import drafts
 from jolly_clerk.web.applicant import Applicant
 from jolly_clerk.web.asking import TheOffice
 from jolly_clerk.web.cases import served
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/drafts/{draft}/registers/{name}/map", tags=["applicant"], responses=RESPONSES)
+router = router_of("/api/drafts/{draft}/registers/{name}/map", "applicant")
 GEOJSON = "application/geo+json"
 Metres = Annotated[float, Query(ge=-1e6, le=1e6)]
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
@@ -10,9 +9,9 @@ from jolly_clerk.office.preparing import transferring
 from jolly_clerk.web.applicant import Applicant, Started, changed
 from jolly_clerk.web.asking import Seen, TheOffice
 from jolly_clerk.web.changed import DraftChanged
-from jolly_clerk.web.problems import RESPONSES
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api", tags=["applicant"], responses=RESPONSES)
+router = router_of("/api", "applicant")
 
 
 class OfferTo(BaseModel):

@@ -6,7 +6,7 @@ import base64
 import binascii
 from typing import Annotated
 
-from fastapi import APIRouter, Header, Request, Response
+from fastapi import Header, Request, Response
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
 
@@ -15,9 +15,10 @@ from jolly_clerk.office.errors import Invalid, Stale
 from jolly_clerk.office.preparing import uploading
 from jolly_clerk.web.applicant import Applicant
 from jolly_clerk.web.asking import TheOffice
-from jolly_clerk.web.problems import RESPONSES, Problem, Refused, answer
+from jolly_clerk.web.problems import Problem, Refused, answer
+from jolly_clerk.web.turns import router_of
 
-router = APIRouter(prefix="/api/uploads", tags=["uploads"], responses=RESPONSES)
+router = router_of("/api/uploads", "uploads")
 VERSION, PIECES = "1.0.0", "application/offset+octet-stream"
 HEADERS = {"Tus-Resumable": VERSION, "Cache-Control": "no-store"}
 Tus = Annotated[str, Header(alias="Tus-Resumable", max_length=20)]
