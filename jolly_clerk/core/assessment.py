@@ -42,9 +42,10 @@ from jolly_clerk.core.known import Known
 from jolly_clerk.core.lanes import LaneAtHand, LaneView, lanes_of
 from jolly_clerk.core.lifecycle import CaseSoFar, fold, in_lane, joined
 from jolly_clerk.core.locking import locked_places
-from jolly_clerk.core.moves import Move, WhyNot
+from jolly_clerk.core.moves import Move, WhyNot, judging
 from jolly_clerk.core.next_step import next_step
 from jolly_clerk.core.permit import PermitView, permit_view
+from jolly_clerk.core.roles import Role, about
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.rulebook.said import Stage
@@ -330,9 +331,12 @@ class Assessment:
         """The rounds of a lane."""
         return self.lane(lane).rounds if lane else self.rounds
 
-    def move(self, role: str, name: str, lane: str = "") -> Move:
+    def move(self, role: Role, name: str, lane: str = "") -> Move:
         """The move of a role by name, in a lane; KeyError if there is no such move."""
-        for move in self.lane(lane).moves if lane else self.moves:
+        found = self.lanes_at_hand[lane]
+        if name == "judge" and about(role).moves == "officer":
+            return judging(role, found.case)
+        for move in found.moves:
             if move.role == role and move.move == name:
                 return move
         raise KeyError((role, name))

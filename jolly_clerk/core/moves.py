@@ -100,7 +100,7 @@ def moves(
     role: Role = "officer"
     officers = [
         _begin(role, whole),
-        _judge(role, case),
+        judging(role, case),
         _move(
             role, "undo", None if whole.undoable else WhyNot(say("There is nothing of yours to take back since the last letter."))
         ),
@@ -296,7 +296,8 @@ def _begin(role: Role, case: CaseSoFar) -> Move:
     return _move(role, "begin checking", _state_is(case, "Filed"))
 
 
-def _judge(role: Role, case: CaseSoFar) -> Move:
+def judging(role: Role, case: CaseSoFar) -> Move:
+    """Judging, which hangs on the state alone: asked with each of forty judgements, it needs no look over the checklist."""
     return _move(role, "judge", _state_is(case, "Being checked", "Answers came back"))
 
 

@@ -104,6 +104,8 @@ SECOND: Final = tuple(role for role, info in ROLES.items() if info.decides_fees)
 APPLICANTS: Final = tuple(role for role, info in ROLES.items() if info.moves == "applicant")
 #: who minds the rules
 RULE_KEEPERS: Final = tuple(role for role, info in ROLES.items() if info.writes_rules)
+#: who judges cases at the intake
+OFFICERS: Final = tuple(role for role, info in ROLES.items() if info.moves == "officer")
 #: who decides on cases that were handed over
 REVIEWERS: Final = tuple(role for role, info in ROLES.items() if info.moves == "reviewer")
 #: what acts by itself: no person, and nothing is hidden from it

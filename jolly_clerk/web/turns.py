@@ -31,6 +31,11 @@ class Turns:
         self._began: dict[object, float] = {}
         self._waiting: deque[threading.Event] = deque()
 
+    @property
+    def waiting(self) -> int:
+        """How many wait for their turn."""
+        return len(self._waiting)
+
     @contextmanager
     def taken(self) -> Iterator[None]:
         """Wait for a turn, and have it."""

@@ -107,6 +107,13 @@ class MovesByState(unittest.TestCase):
                 self.assertFalse(found.allowed)
                 self.assertIn(says, found.why_not[0].text)
 
+    def test_a_move_asked_for_alone_is_the_one_of_the_list(self) -> None:
+        for state in STATES:
+            listed = assessed(dossier(), history(state), at(2026, 11, 27))
+            for move in listed.moves:
+                alone = assessed(dossier(), history(state), at(2026, 11, 27)).move(move.role, move.move)
+                self.assertEqual(alone, move, (state, move.role, move.move))
+
     def test_a_move_that_nobody_knows(self) -> None:
         with self.assertRaises(KeyError):
             assessed(dossier()).move("auditor", "judge")

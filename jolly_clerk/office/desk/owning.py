@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core import history as h
 from jolly_clerk.core.deadlines import answers_due
 from jolly_clerk.core.owning import why_not_assign
-from jolly_clerk.core.roles import REVIEWERS
+from jolly_clerk.core.roles import OFFICERS, REVIEWERS
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, act
 from jolly_clerk.office.cases.endings import words_of
@@ -22,7 +22,7 @@ from jolly_clerk.office.desk.reviewing import hand_over
 from jolly_clerk.office.errors import Invalid, NotAllowed, NotFound, OfficeError
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.absences import away_today
-from jolly_clerk.office.people.directory import names_in
+from jolly_clerk.office.people.directory import names_in, of_roles
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.store.database import read_session
@@ -57,13 +57,9 @@ def _officer(office: Office, to: str) -> tuple[str, list[str]]:
         return "", []
     with read_session(office.engine) as session:
         found = session.get(Person, to)
-    if found is None or found.left_at is not None or found.role not in _OFFICERS:
+    if found is None or found.left_at is not None or found.role not in OFFICERS:
         raise NotFound(say("There is no such officer."))
     return found.name, list(found.kinds or [])
-
-
-#: the roles of those who have cases at the intake
-_OFFICERS = ("officer", "lead")
 
 
 def need_officer(who: Who) -> None:
@@ -146,8 +142,7 @@ def load(office: Office, who: Who) -> list[Load]:
     )
     with read_session(office.engine) as session:
         counts = {officer or "": (int(n), int(ours or 0)) for officer, n, ours in session.execute(counted).tuples()}
-        officers = select(Person).where(Person.role.in_(_OFFICERS), Person.left_at.is_(None)).order_by(Person.name)
-        people = {p.id: p.name for p in session.scalars(officers)}
+        people = {officer.id: officer.name for officer in colleagues(office)}
         people |= names_in(session, [id_ for id_ in counts if id_ and id_ not in people])
         away = away_today(session, today)
         names = names_in(session, [deputy for _, deputy in away.values()])
@@ -179,17 +174,13 @@ def _nearest(session: Session, here: Sequence[ColumnElement[bool]], person: str)
 
 def colleagues(office: Office) -> list[Who]:
     """Everybody to whom a case can be given."""
-    with read_session(office.engine) as session:
-        wanted = select(Person).where(Person.role.in_(_OFFICERS), Person.left_at.is_(None)).order_by(Person.name)
-        return [Who(p.id, p.name, p.role, tuple(p.kinds or ())) for p in session.scalars(wanted)]
+    return of_roles(office, OFFICERS)
 
 
 def everybody(office: Office, who: Who) -> tuple[list[Who], list[Who]]:
     """The officers and the reviewers to whom cases can be given. Raises NotAllowed."""
     need_officer(who)
-    with read_session(office.engine) as session:
-        wanted = select(Person).where(Person.role.in_(REVIEWERS), Person.left_at.is_(None)).order_by(Person.name)
-        return colleagues(office), [Who(p.id, p.name, p.role) for p in session.scalars(wanted)]
+    return colleagues(office), of_roles(office, REVIEWERS)
 
 
 def reopen(office: Office, who: Who, reference: str, because: str, seen: int | None = None) -> Loaded:

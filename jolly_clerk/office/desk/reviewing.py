@@ -22,7 +22,7 @@ from jolly_clerk.office.cases.casework import Loaded, act, assessed, by, check_s
 from jolly_clerk.office.cases.endings import refund_of, words_of
 from jolly_clerk.office.errors import NotFound
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people.directory import person, who_of
+from jolly_clerk.office.people.directory import of_roles, person
 from jolly_clerk.office.permits.carrying import carry_out, new_code
 from jolly_clerk.office.post.mailing import deliver_soon, put_out, put_out_mail
 from jolly_clerk.office.post.papers import permit_paper, plain_letter
@@ -38,9 +38,7 @@ from jolly_clerk.store.tables import Case, Person
 
 def reviewers(office: Office, kind: str) -> list[Who]:
     """Everybody who reviews cases of a kind."""
-    with read_session(office.engine) as session:
-        rows = session.scalars(select(Person).where(Person.role.in_(REVIEWERS), Person.left_at.is_(None)).order_by(Person.name))
-        return [who_of(p) for p in rows if kind in (p.kinds or [kind])]
+    return [reviewer for reviewer in of_roles(office, REVIEWERS) if kind in (reviewer.kinds or (kind,))]
 
 
 def hand_over(office: Office, who: Who, reference: str, to: str, seen: int | None = None, beside: Sequence[str] = ()) -> Loaded:

@@ -5,16 +5,17 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
+from functools import cache
 from itertools import combinations
 
-from sqlalchemy import bindparam, select
+from sqlalchemy import Select, bindparam, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.facts.alike import alike, signs_of
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import Loaded, load_case
-from jolly_clerk.office.cases.seeing import visible
+from jolly_clerk.office.cases.seeing import visible, visible_in_office
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.store.beside import FileUse, PageSign
@@ -35,19 +36,26 @@ _ELSEWHERE = (
 )
 
 
+@cache
+def _with_file(reviewer: bool, kinds: tuple[str, ...]) -> Select[str]:
+    """The references of other cases that hold a file, for whoever of the office sees these kinds."""
+    wanted = select(Case.reference).join(FileUse, Case.id == FileUse.case_id)
+    wanted = wanted.where(
+        FileUse.sha256 == bindparam("file"), FileUse.case_id != bindparam("own"), *visible_in_office(reviewer, kinds)
+    )
+    return wanted.order_by(FileUse.case_id).limit(MOST_NAMED)
+
+
 def same_elsewhere(office: Office, who: Who, loaded: Loaded) -> dict[str, tuple[str, ...]]:
-    """The references of other cases that this person may see and that hold the same bytes, by the attachment of the version that stands
+    """The references of other cases that this person of the office may see and that hold the same bytes, by the attachment of the version that stands
     now; at most :data:`MOST_NAMED` of each."""
     files = loaded.dossier.attachments
     if not files:
         return {}
-    wanted = (
-        select(Case.reference).join(FileUse, Case.id == FileUse.case_id).where(FileUse.case_id != loaded.case.id, *visible(who))
-    )
-    wanted = wanted.order_by(FileUse.case_id).limit(MOST_NAMED)
+    own, wanted = loaded.case.id, _with_file(who.may.moves == "reviewer", who.kinds)
     with read_session(office.engine) as session:
-        found = session.scalars(_ELSEWHERE, {"files": list({a.sha256 for a in files}), "own": loaded.case.id})
-        named = {sha256: sorted(session.scalars(wanted.where(FileUse.sha256 == sha256))) for sha256 in found.all()}
+        found = session.scalars(_ELSEWHERE, {"files": list({a.sha256 for a in files}), "own": own})
+        named = {sha256: sorted(session.scalars(wanted, {"file": sha256, "own": own})) for sha256 in found.all()}
     return {a.id: tuple(named[a.sha256]) for a in files if named.get(a.sha256)}
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import secrets
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from contextlib import nullcontext, suppress
 from dataclasses import dataclass
 from datetime import datetime
@@ -102,6 +102,20 @@ def people(office: Office) -> list[Who]:
     wanted = wanted.order_by(Person.role.in_(APPLICANTS), Person.role, Person.name).limit(AT_THE_DOOR)
     with read_session(office.engine) as session:
         return [who_of(p) for p in session.scalars(wanted)]
+
+
+_OF_ROLES = (
+    select(Person.id, Person.name, Person.role, Person.kinds)
+    .where(Person.role.in_(bindparam("roles", expanding=True)), Person.left_at.is_(None))
+    .order_by(Person.name)
+)
+
+
+def of_roles(office: Office, roles: Sequence[Role]) -> list[Who]:
+    """Everybody of the office who has one of these roles and has not left, by name."""
+    with read_session(office.engine) as session:
+        rows = session.execute(_OF_ROLES, {"roles": list(roles)}).tuples().all()
+    return [Who(id_, name, role, tuple(kinds or ())) for id_, name, role, kinds in rows]
 
 
 def person(office: Office, id_: str) -> Who:

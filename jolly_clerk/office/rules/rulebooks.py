@@ -215,12 +215,18 @@ def known_for(office: Office, edition_sha256: str, hashes: set[str], session: Se
         return Known(calendar_of(office, edition_sha256, own), readings_of(office, hashes, own))
 
 
+_READ = (
+    select(StoredReading.sha256, StoredReading.reader, StoredReading.read_at)
+    .where(StoredReading.sha256.in_(bindparam("files", expanding=True)))
+    .order_by(StoredReading.read_at)
+)
+
+
 def readings_of(office: Office, hashes: set[str], session: Session | None = None) -> dict[str, Reading]:
     """What was read in these files, or that they are being read. Readings are kept in memory once parsed."""
     readings: dict[str, Reading] = {}
     with nullcontext(session) if session else read_session(office.engine) as own:
-        keys = select(StoredReading.sha256, StoredReading.reader, StoredReading.read_at).where(StoredReading.sha256.in_(hashes))
-        for sha256, reader, read_at in own.execute(keys.order_by(StoredReading.read_at)).all() if hashes else ():
+        for sha256, reader, read_at in own.execute(_READ, {"files": list(hashes)}).tuples().all() if hashes else ():
             readings[sha256] = _reading(office, own, sha256, reader, read_at)
         if len(readings) < len(hashes):
             waiting = own.scalars(select(ToRead.sha256).where(ToRead.sha256.in_(hashes - readings.keys())))

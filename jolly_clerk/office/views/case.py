@@ -278,10 +278,8 @@ def case_view(office: Office, who: Who, loaded: Loaded) -> CaseView:
         fees_waiting=_fees_waiting(office, loaded, known_names, who) if inner else (),
         more_time=_more_time(loaded),
         bodies=_bodies(loaded) if inner else (),
-        reviewers=tuple(
-            Choice(r.id, r.name) for r in reviewers(office, loaded.case.kind) if a.move(who.role, "hand over").allowed
-        )
-        if who.is_officer
+        reviewers=tuple(Choice(r.id, r.name) for r in reviewers(office, loaded.case.kind))
+        if who.is_officer and a.move(who.role, "hand over").allowed
         else (),
         reviewer=known_names.get(loaded.so_far.handed.to, "") if loaded.so_far.handed else "",
         beside=beside_view(loaded, known_names, who.id) if inner else (),
