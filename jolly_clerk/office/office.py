@@ -27,7 +27,7 @@ from jolly_clerk.standins.registers import RegisterFolder
 from jolly_clerk.standins.terminal import PageTerminal
 from jolly_clerk.standins.text_messages import TextFolder
 from jolly_clerk.store.database import open_database
-from jolly_clerk.store.turns import TurnsByName
+from jolly_clerk.store.turns import TurnsByName, stand_aside
 from jolly_clerk.store.vault import Vault
 from jolly_clerk.texts import catalogue
 
@@ -173,7 +173,9 @@ def open_office(
         folder=folder,
         engine=open_database(database or settings.database or folder / DATABASE),
         vault=Vault(folder / "vault"),
-        readers=Readers(nice=settings.reader_nice, wall=settings.reader_wall, page_seconds=settings.reader_page_seconds),
+        readers=Readers(
+            nice=settings.reader_nice, wall=settings.reader_wall, page_seconds=settings.reader_page_seconds, waits=stand_aside
+        ),
         post_room=post_room or PostFolder(folder / "post-room"),
         now=now or (lambda: datetime.now(UTC)),
         registers=registers or RegisterFolder(folder / "registers"),

@@ -13,7 +13,7 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -105,7 +105,7 @@ class _Worker:
 class Readers:
     """As many readers as there are cores, started when first needed; a reader that failed is replaced. ``nice`` is by how much they stand
     back behind whoever waits for a page, ``wall`` how many times the processor's time a file may take on the wall; ``seconds`` and
-    ``page_seconds`` are that time for a file and for the text of a page."""
+    ``page_seconds`` are that time for a file and for the text of a page. ``waits`` is called by whoever is about to wait for a reader."""
 
     def __init__(
         self,
@@ -114,9 +114,10 @@ class Readers:
         nice: int = 0,
         wall: int = WALL,
         page_seconds: float = PAGE_SECONDS,
+        waits: Callable[[], None] = lambda: None,
     ) -> None:
         self.seconds, self.nice, self.wall, self.page_seconds = seconds, nice, wall, page_seconds
-        self.count = count or os.cpu_count() or 1
+        self.count, self.waits = count or os.cpu_count() or 1, waits
         self._free: queue.LifoQueue[_Worker | None] = queue.LifoQueue()
         for _ in range(self.count):
             self._free.put(None)
@@ -157,6 +158,7 @@ class Readers:
         return Cells.model_validate(found)
 
     def _ask(self, told: dict[str, object], seconds: float) -> dict[str, object] | str:
+        self.waits()
         worker = used = self._free.get()
         found: dict[str, object] | str = say("its reader stopped")
         try:

@@ -5,70 +5,21 @@ from __future__ import annotations
 
 import functools
 import inspect
-import threading
-import time
-from collections import deque
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from typing import Any, ParamSpec, TypeVar
 
 from fastapi import APIRouter
 from fastapi.routing import APIRoute
 
+from jolly_clerk.store.turns import TimedTurns
 from jolly_clerk.web.problems import RESPONSES
 
-#: how many requests reckon at once, and the seconds after which one that still does lets the next one begin beside it
-AT_ONCE, TURN = 1, 0.2
+#: how many requests reckon at once, and the seconds after which one that still does lets the next one begin beside it: much longer than
+#: any that people wait for, or a moment in which the machine is slow would end in a crowd that holds itself up
+AT_ONCE, TURN = 1, 1.0
 
 
-class Turns:
-    """Turns in the order of coming. Whoever has had its turn for ``turn`` seconds goes on, and the next one begins: what takes long,
-    or waits for a lock, a file or another program, holds up nobody for longer than that."""
-
-    def __init__(self, at_once: int = AT_ONCE, turn: float = TURN) -> None:
-        self.at_once, self.turn = at_once, turn
-        self._lock = threading.Lock()
-        self._began: dict[object, float] = {}
-        self._waiting: deque[threading.Event] = deque()
-
-    @property
-    def waiting(self) -> int:
-        """How many wait for their turn."""
-        return len(self._waiting)
-
-    @contextmanager
-    def taken(self) -> Iterator[None]:
-        """Wait for a turn, and have it."""
-        me = threading.Event()
-        with self._lock:
-            self._waiting.append(me)
-            seconds = self._call()
-        while not me.wait(seconds):
-            with self._lock:
-                seconds = self._call()
-        try:
-            yield
-        finally:
-            with self._lock:
-                self._began.pop(me, None)
-                self._call()
-
-    def _call(self) -> float:
-        """Call whoever is next, as long as there is room; the seconds until the first turn is over."""
-        now = time.monotonic()
-        while self._waiting:
-            if len(self._began) >= self.at_once:
-                first = next(iter(self._began))  # they began in this order
-                if (left := self._began[first] + self.turn - now) > 0:
-                    return left
-                del self._began[first]
-            called = self._waiting.popleft()
-            self._began[called] = now
-            called.set()
-        return self.turn
-
-
-TURNS = Turns()
+TURNS = TimedTurns(AT_ONCE, TURN)
 _Asked = ParamSpec("_Asked")
 _Answer = TypeVar("_Answer")
 

@@ -11,12 +11,13 @@ from collections.abc import Callable
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
-from jolly_clerk.web.turns import InTurn, Turns, router_of
+from jolly_clerk.store.turns import TimedTurns, stand_aside
+from jolly_clerk.web.turns import InTurn, router_of
 
 
 class TestTurns(unittest.TestCase):
     def setUp(self) -> None:
-        self.turns, self.done = Turns(at_once=1, turn=30), list[str]()
+        self.turns, self.done = TimedTurns(at_once=1, turn=30), list[str]()
 
     def ask(self, name: str, work: Callable[[], object] = lambda: None) -> threading.Thread:
         """Somebody who does some work in turn; returns once it works or waits."""
@@ -66,6 +67,22 @@ class TestTurns(unittest.TestCase):
         self.ask("3").join(10)
         self.assertEqual(self.done[-1], "3", "what was slow gave its turn back twice")
 
+    def test_whoever_waits_for_something_else_stands_aside(self) -> None:
+        go_on = threading.Event()
+
+        def waits() -> None:
+            stand_aside()
+            go_on.wait(10)
+
+        waiting = self.ask("waits", waits)
+        self.ask("1").join(10)
+        self.assertEqual(self.done, ["1"])
+        go_on.set()
+        waiting.join(10)
+        stand_aside()  # nothing, for whoever has no turn
+        self.ask("2").join(10)
+        self.assertEqual(self.done, ["1", "waits", "2"])
+
     def test_a_failure_gives_the_turn_back(self) -> None:
         with self.assertRaisesRegex(ValueError, "broken"), self.turns.taken():
             raise ValueError("broken")
@@ -73,7 +90,7 @@ class TestTurns(unittest.TestCase):
         self.assertEqual(self.done, ["next"])
 
     def test_as_many_at_once_as_are_let(self) -> None:
-        self.turns = Turns(at_once=2, turn=30)
+        self.turns = TimedTurns(at_once=2, turn=30)
         go_on = threading.Event()
         for name in ("one", "two"):
             self.ask(name, lambda: go_on.wait(10))

@@ -12,6 +12,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.searching import compact
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.store.database import Busy
+from jolly_clerk.store.turns import stand_aside
 
 LEAST_LETTERS, MOST_LETTERS = 10, 200
 #: different characters that a password has at least
@@ -30,6 +31,7 @@ DUMMY = "$argon2id$v=19$m=65536,t=3,p=4$0Lwk7LX2bXQpAPMAE0PICg$rgikBHQBygsltAQ/+
 def _turn() -> Iterator[None]:
     if not _WAITING.acquire(blocking=False):
         raise Busy
+    stand_aside()
     try:
         if not _TURNS.acquire(timeout=PATIENCE):
             raise Busy
