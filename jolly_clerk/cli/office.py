@@ -103,8 +103,7 @@ def serve(
         uvicorn.run("jolly_clerk.web.serving:made", factory=True, workers=workers, **how)
         return
     served = create_app(office)
-    gc.enable()
-    gc.freeze()
+    serving.settle()
     uvicorn.run(served, **how)
 
 

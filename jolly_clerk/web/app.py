@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import sys
 from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
@@ -59,7 +58,7 @@ from jolly_clerk.web import (
 from jolly_clerk.web.asking import COOKIE, the_session
 from jolly_clerk.web.bounds import Bounds
 from jolly_clerk.web.headers import Headers
-from jolly_clerk.web.minding import RUBBISH, SWITCHES, Health, Logged, LooksThread, Minder, Pace, read_editions
+from jolly_clerk.web.minding import SWITCHES, Health, Logged, LooksThread, Minder, Pace, read_editions
 
 STATIC = Path(__file__).parent / "static"
 
@@ -75,8 +74,6 @@ def create_app(office: Office | None = None) -> FastAPI:
         app.state.feed, app.state.streams = Feed(office), 0
         sys.setswitchinterval(SWITCHES)
         read_editions(office)
-        gc.freeze()  # what is there now stays; only what requests make is looked through
-        gc.set_threshold(*RUBBISH)
         threads = (app.state.feed, LooksThread(office), Minder(office, pace))
         for thread in threads:
             thread.start()

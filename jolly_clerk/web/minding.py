@@ -47,8 +47,6 @@ def set_up_log() -> None:
 #: seconds after which a thread that computes lets another one go on: a request waits for the database a hundred times, and would
 #: each time wait for Python's own 5 ms
 SWITCHES = 0.0005
-#: after how many new objects, and how many such rounds, Python looks for rubbish: a case is shown with some twenty thousand objects
-RUBBISH = (20_000, 20, 20)
 #: seconds after a request in which somebody is at work, and how many times as long as it took what nobody waits for then rests
 AT_WORK, RESTS = 2.0, 9.0
 

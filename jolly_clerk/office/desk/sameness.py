@@ -47,8 +47,8 @@ def _with_file(reviewer: bool, kinds: tuple[str, ...]) -> Select[str]:
 
 
 def same_elsewhere(office: Office, who: Who, loaded: Loaded) -> dict[str, tuple[str, ...]]:
-    """The references of other cases that this person of the office may see and that hold the same bytes, by the attachment of the version that stands
-    now; at most :data:`MOST_NAMED` of each."""
+    """The references of other cases that hold the same bytes and that this person of the office may see, by the attachment of the version
+    that stands now; at most :data:`MOST_NAMED` of each."""
     files = loaded.dossier.attachments
     if not files:
         return {}
