@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pypdfium2
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from jolly_clerk.demo import papers
 from tests.browser.house import BrowserTest
@@ -32,6 +32,23 @@ class Told(BrowserTest):
         front.fill("3.5")
         expect(said).to_have_count(0)
         expect(front).not_to_have_attribute("aria-invalid", "true")
+
+    def test_nothing_is_answered_on_the_way_in_that_the_filing_would_not_have(self) -> None:
+        page = self.come_in("Corvin Pell")
+        held: list[Route] = []
+        page.route("**/api/drafts", lambda route: held.append(route) if route.request.method == "POST" else route.continue_())
+        page.get_by_role("link", name="New filing").click()
+        page.get_by_role("button", name="Begin: Pavement stall licence").click()
+        field(page, "trade.island").select_option(label="Quill")
+        page.get_by_role("button", name="I know that I need it").click()
+        expect(field(page, "trade.island")).to_be_disabled()  # the filing begins with what was answered until now
+        expect(page.get_by_role("button", name="I know that I need it")).to_be_disabled()
+        self.assertEqual(len(held), 1)
+        self.assertEqual(held[0].request.post_data_json["answers"], {"trade": {"island": "quill"}})
+        held[0].continue_()
+        expect(page.get_by_role("heading", name="What you sell", exact=True)).to_be_visible()
+        expect(field(page, "trade.island")).to_be_enabled()
+        expect(field(page, "trade.island")).to_have_value("quill")
 
     def test_what_is_not_needed_is_said_in_the_form_and_is_not_filed(self) -> None:
         page = self.come_in("Corvin Pell")

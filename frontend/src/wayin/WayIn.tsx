@@ -61,6 +61,8 @@ export function WayIn() {
   const decided = view.decided;
   const signedIn = !!session.data?.person;
   const files = session.data?.may?.moves === "applicant";
+  // what would be answered here from now on would not reach the filing that is begun
+  const leaving = begin.isPending || begin.isSuccess;
   function part(id: string, value: unknown) {
     setAnswers((now) => ({ ...now, [id]: value }));
   }
@@ -87,25 +89,27 @@ export function WayIn() {
         </p>
         {files && !decided?.then && (
           <p>
-            <button type="button" className="jc-link" onClick={goOn} disabled={begin.isPending}>
+            <button type="button" className="jc-link" onClick={goOn} disabled={leaving}>
               {say("I know that I need it: go to the form")}
             </button>
           </p>
         )}
-        {places.map((place) => {
-          const own = view.form.parts.find((p) => place.startsWith(`${p.id}.`));
-          if (!own) return null;
-          return (
-            <Questions
-              key={place}
-              view={view}
-              part={own}
-              answers={{ [own.id]: givenIn(answers, own.id) }}
-              only={place}
-              onPart={(value) => part(own.id, value)}
-            />
-          );
-        })}
+        <fieldset className="filing-lock" disabled={leaving}>
+          {places.map((place) => {
+            const own = view.form.parts.find((p) => place.startsWith(`${p.id}.`));
+            if (!own) return null;
+            return (
+              <Questions
+                key={place}
+                view={view}
+                part={own}
+                answers={{ [own.id]: givenIn(answers, own.id) }}
+                only={place}
+                onPart={(value) => part(own.id, value)}
+              />
+            );
+          })}
+        </fieldset>
         {decided?.then && (
           <Verdict decided={decided} kind={kind} law={view.form.law} answers={answers}>
             {!decided.stops ? (
@@ -117,7 +121,7 @@ export function WayIn() {
                 )}
                 <ProblemNote error={begin.error} />
                 {(!signedIn || files) && (
-                  <button type="button" className="jc-button" onClick={goOn} disabled={begin.isPending}>
+                  <button type="button" className="jc-button" onClick={goOn} disabled={leaving}>
                     {signedIn
                       ? say("Begin the filing with these answers")
                       : say("Sign in and begin with these answers")}
@@ -128,7 +132,7 @@ export function WayIn() {
               files &&
               decided.insist && (
                 <p>
-                  <button type="button" className="jc-link" onClick={goOn} disabled={begin.isPending}>
+                  <button type="button" className="jc-link" onClick={goOn} disabled={leaving}>
                     {say("File it all the same, with a reason")}
                   </button>
                 </p>
@@ -136,7 +140,11 @@ export function WayIn() {
             )}
           </Verdict>
         )}
-        {decided?.then && !decided.stops && <Closer view={view} answers={answers} onPart={part} />}
+        {decided?.then && !decided.stops && (
+          <fieldset className="filing-lock" disabled={leaving}>
+            <Closer view={view} answers={answers} onPart={part} />
+          </fieldset>
+        )}
         {decided?.then && !decided.stops && (
           <p>
             <PrintButton>{say("Print this estimate")}</PrintButton>
