@@ -79,7 +79,8 @@ NAMES = {
     "store/lease.py": ("select",),
     "store/database.py": ("PRAGMA", "READ COMMITTED"),
     "web/accounts.py": ("attachment;",),
-    "web/app.py": ("default-src", "camera=", "immutable", "Jolly Clerk"),
+    "web/app.py": ("Jolly Clerk",),
+    "web/headers.py": ("default-src", "camera=", "immutable"),
     "web/cases.py": ("The PDF", "filename*"),
     "web/minding.py": ("clock job", "request failed", "select 1", "the vault is missing"),
     "web/moves.py": ("",),  # what the document of the interface says to programmers
