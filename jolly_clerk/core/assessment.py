@@ -45,7 +45,7 @@ from jolly_clerk.core.locking import locked_places
 from jolly_clerk.core.moves import Move, WhyNot, judging
 from jolly_clerk.core.next_step import next_step
 from jolly_clerk.core.permit import PermitView, permit_view
-from jolly_clerk.core.roles import Role, about
+from jolly_clerk.core.roles import OFFICERS, Role
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.rulebook.model import Clock
 from jolly_clerk.core.rulebook.said import Stage
@@ -334,7 +334,7 @@ class Assessment:
     def move(self, role: Role, name: str, lane: str = "") -> Move:
         """The move of a role by name, in a lane; KeyError if there is no such move."""
         found = self.lanes_at_hand[lane]
-        if name == "judge" and about(role).moves == "officer":
+        if name == "judge" and role in OFFICERS:
             return judging(role, found.case)
         for move in found.moves:
             if move.role == role and move.move == name:
