@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import re
-import time
-from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
@@ -24,14 +22,6 @@ class Desks(BrowserTest):
 
     def case(self, page: Page, reference: str) -> dict:  # type: ignore[type-arg]
         return dict(page.evaluate(CASE, reference))
-
-    def until(self, holds: Callable[[], bool]) -> None:
-        """Wait until something holds that no expectation of the browser can say."""
-        for _ in range(200):
-            if holds():
-                return
-            time.sleep(0.05)
-        self.fail("it never held")
 
     def judged(self, page: Page) -> int:
         found = re.match(r"(\d+) of", page.locator(".desk-list h2 > span").inner_text())

@@ -13,8 +13,9 @@ import time
 import unittest
 import urllib.error
 import urllib.request
+from collections.abc import Callable
 from pathlib import Path
-from typing import Any, ClassVar
+from typing import Any, ClassVar, TypeVar
 
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
@@ -29,6 +30,7 @@ ROOT = Path(__file__).resolve().parents[2]
 #: how long a busy machine is waited for, in milliseconds
 PATIENCE = 60_000
 expect.set_options(timeout=PATIENCE)
+T = TypeVar("T")
 
 
 class Server:
@@ -194,16 +196,28 @@ class BrowserTest(unittest.TestCase):
         page.locator(".jc-office").click()
         page.locator(".jc-office-places").get_by_role("link", name=name).click()
 
+    def until(self, holds: Callable[[], T | None], page: Page | None = None) -> T:
+        """Wait until something holds that no expectation of the browser can say; gives it.
+
+        With a ``page``, what it asks for on the way is passed on meanwhile (``page.route``)."""
+        for _ in range(PATIENCE // 50):
+            if found := holds():
+                return found
+            page.wait_for_timeout(50) if page else time.sleep(0.05)
+        raise AssertionError("it never held")
+
     def mailed(self, to: str, pattern: str) -> str:
         """What stands in the newest mail to an address that has it."""
-        for _ in range(100):
+
+        def found() -> str:
             mails = sorted(self.server.folder.glob("post-room/*.eml"), key=lambda f: -f.stat().st_mtime)
             for mail in mails:
                 text = mail.read_text("utf-8").replace("=\n", "").replace("=3D", "=")
                 if to in text and (found := re.search(pattern, text.partition("\n\n")[2])):
                     return found[0]
-            time.sleep(0.1)
-        raise AssertionError(f"no mail has {pattern}")
+            return ""
+
+        return self.until(found)
 
     @staticmethod
     def _matters(kind: str, text: str) -> bool:

@@ -42,6 +42,7 @@ class Evidence(Desks):
             page.keyboard.press("t")  # as a list
             for row in page.locator(".desk-check:not(.quiet)").all():
                 row.click()
+                expect(page.locator(".desk-evidence")).to_have_attribute("aria-busy", "false")  # the mark comes first
                 with self.subTest(reference, row=row.inner_text()):
                     expect(page.locator(".desk-judge button").first).to_be_in_viewport()
                     pressed = page.locator(".desk-switch [aria-pressed=true]").inner_text()

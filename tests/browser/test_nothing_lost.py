@@ -170,10 +170,7 @@ class NothingLost(BrowserTest):
         # as when another of its files has arrived: it is looked at again
         draft = page.url.split("/filing/")[1].split("/")[0]
         page.evaluate("(draft) => window.dispatchEvent(new CustomEvent('jolly-clerk-file-arrived', { detail: draft }))", draft)
-        for _ in range(50):
-            if slow:
-                break
-            page.wait_for_timeout(100)
+        self.until(lambda: slow, page)
         page.get_by_role("button", name="remove plan 1.pdf").click()
         expect(page.get_by_role("link", name="plan 1.pdf")).to_have_count(0)
         late, old = slow[0]
@@ -240,11 +237,7 @@ class NothingLost(BrowserTest):
         page.route("**/api/**", pass_on)
 
     def wait_until_cut(self, page: Page) -> None:
-        for _ in range(100):
-            if self.cut:
-                return
-            page.wait_for_timeout(100)
-        self.fail("no file was sent")
+        self.until(lambda: self.cut, page)
 
     def mend(self, page: Page) -> None:
         page.unroute_all()

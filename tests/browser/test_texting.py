@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import re
 import tempfile
-import time
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
@@ -49,14 +48,14 @@ class Texting(Looks):
 
     def code(self, seen: int) -> str:
         """The code of the newest text message, once there are more than were seen."""
-        for _ in range(100):
+
+        def newest() -> Path | None:
             files = sorted(self.own.folder.glob("text-messages/*.json"), key=lambda f: f.stat().st_mtime_ns)
-            if len(files) > seen:
-                found = re.search(r"\d{6}", json.loads(files[-1].read_text("utf-8"))["text"])
-                assert found
-                return found[0]
-            time.sleep(0.1)
-        raise AssertionError("no text message came")
+            return files[-1] if len(files) > seen else None
+
+        found = re.search(r"\d{6}", json.loads(self.until(newest).read_text("utf-8"))["text"])
+        assert found
+        return found[0]
 
     def sign_in(self, page: Page) -> None:
         page.goto(self.own.address)

@@ -194,7 +194,7 @@ export function Checking({ desk, view, onAnswers }: { desk: OnDesk; view: CaseVi
           onAll={() => setAll(!all)}
           onAnswers={onAnswers}
         />
-        <main className="desk-evidence">
+        <main className="desk-evidence" aria-busy={lookedAtNow?.id !== requirement?.id}>
           {table && <ItemsTable table={table} chosen={chosen} onChoose={choose} />}
           <Evidence
             move={desk.move}
