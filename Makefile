@@ -48,6 +48,7 @@ front: jolly_clerk/web/static/index.html
 
 jolly_clerk/web/static/index.html: frontend/node_modules/.package-lock.json frontend/src/api/schema.d.ts $(SOURCES)
 	cd frontend && npm run --silent build -- --logLevel warn
+	find jolly_clerk/web/static/assets -size +1k \( -name '*.js' -o -name '*.mjs' -o -name '*.css' \) -exec gzip -9 -k -n -f {} +
 	touch $@
 
 debian-read:

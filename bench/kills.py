@@ -19,6 +19,7 @@ import time
 import urllib.request
 import uuid
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from http.client import HTTPException
 from pathlib import Path
@@ -115,8 +116,17 @@ def work(address: str, who: str, said: Acknowledged, seed: int) -> None:
         return
 
 
-def serve(folder: Path) -> tuple[subprocess.Popen[bytes], str]:
-    """A server over a folder, ready."""
+@dataclass
+class Served:
+    """A server that is ready: the process that leads its group, its address, and how its end is waited for."""
+
+    pid: int
+    address: str
+    ended: Callable[[], Any]
+
+
+def serve(folder: Path) -> Served:
+    """A server over a folder, begun from nothing."""
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
@@ -127,7 +137,7 @@ def serve(folder: Path) -> tuple[subprocess.Popen[bytes], str]:
     for _ in range(1000):
         try:
             urllib.request.urlopen(f"{address}/health", timeout=1)
-            return process, address
+            return Served(process.pid, address, process.wait)
         except OSError:
             time.sleep(0.03)
     raise RuntimeError("the server did not come up")
@@ -155,8 +165,9 @@ def missing(office: Office, said: Acknowledged) -> list[str]:
     return lost
 
 
-def run(count: int, seed: int = 1) -> tuple[int, Counter[str], list[str]]:
-    """Kill ``count`` times; gives how many things were acknowledged, of which kinds, and what is wrong afterwards."""
+def run(count: int, seed: int = 1, begin: Callable[[Path], Served] = serve) -> tuple[int, Counter[str], list[str]]:
+    """Kill ``count`` times what ``begin`` began; gives how many things were acknowledged, of which kinds, and what is wrong
+    afterwards."""
     folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-kills-")) / "office"
     office = open_office(folder, demo=True)
     for edition in editions_in(SHIPPED):
@@ -167,16 +178,17 @@ def run(count: int, seed: int = 1) -> tuple[int, Counter[str], list[str]]:
     office.close()
     rnd, said = random.Random(seed), Acknowledged()
     for kill in range(count):
-        process, address = serve(folder)
-        threads = [threading.Thread(target=work, args=(address, name, said, seed + 7 * kill)) for name in APPLICANTS]
+        served = begin(folder)
+        works = [(served.address, name, said, seed + 7 * kill) for name in APPLICANTS]
+        threads = [threading.Thread(target=work, args=what) for what in works]
         for thread in threads:
             thread.start()
         if rnd.random() < AFTER_A_FILE:
             said.under_way.wait(20)
         time.sleep(rnd.uniform(0.0, LONGEST))
         said.under_way.clear()
-        os.killpg(process.pid, signal.SIGKILL)
-        process.wait()
+        os.killpg(served.pid, signal.SIGKILL)
+        served.ended()
         for thread in threads:
             thread.join()
     office = open_office(folder, demo=True)

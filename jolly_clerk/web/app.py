@@ -13,7 +13,6 @@ from fastapi.dependencies.models import Dependant
 from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, JSONResponse
 from fastapi.routing import APIRoute
-from fastapi.staticfiles import StaticFiles
 
 from jolly_clerk.core.say import say
 from jolly_clerk.office.events import Feed
@@ -56,11 +55,14 @@ from jolly_clerk.web import (
     uploads,
 )
 from jolly_clerk.web.asking import COOKIE, the_session
+from jolly_clerk.web.assets import Assets
 from jolly_clerk.web.bounds import Bounds
 from jolly_clerk.web.headers import Headers
 from jolly_clerk.web.minding import SWITCHES, Health, Logged, LooksThread, Minder, Pace, read_editions
 
 STATIC = Path(__file__).parent / "static"
+#: how hard answers are packed: half the time of the usual 9, and a tenth more bytes
+PACKED = 4
 
 
 def create_app(office: Office | None = None) -> FastAPI:
@@ -90,7 +92,7 @@ def create_app(office: Office | None = None) -> FastAPI:
     problems.install(app)
     app.add_middleware(Logged, pace=pace)
     app.add_middleware(Bounds, office=lambda: app.state.office)
-    app.add_middleware(GZipMiddleware, minimum_size=1500)
+    app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=PACKED)
     app.add_middleware(Headers, texts=lambda: office.texts if office else None, secure=secure)
 
     # the first that fits a path serves it: what is asked for most stands first
@@ -177,7 +179,7 @@ def _tell_security(app: FastAPI, routes: Sequence[APIRoute]) -> None:
 
 
 def _front_end(app: FastAPI) -> None:
-    app.mount("/assets", StaticFiles(directory=STATIC / "assets"), name="assets")
+    app.mount("/assets", Assets(directory=STATIC / "assets"), name="assets")
 
     @app.get("/{path:path}", include_in_schema=False)
     def page(path: str) -> Response:

@@ -15,8 +15,7 @@ CASE = "async (reference) => (await fetch(`/api/cases/${reference}`)).json()"
 
 class Desks(BrowserTest):
     def desk(self, reference: str, who: str = "Imre Holt") -> Page:
-        page = self.come_in(who)
-        page.goto(f"{self.server.address}/desk/{reference}")
+        page = self.come_in(who, at=f"/desk/{reference}")
         expect(page.locator("[data-mark]").first).to_be_visible()
         return page
 

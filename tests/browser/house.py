@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import multiprocessing
 import os
 import re
@@ -17,7 +18,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, ClassVar, TypeVar
 
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 from tests.helpers import demo_folder, new_folder
 
@@ -25,6 +26,7 @@ CHROMIUM = os.environ.get("JOLLY_CLERK_CHROMIUM", "/usr/bin/chromium")
 FLAGS = (
     "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
+    "--process-per-site",  # pages of one window share what they have compiled
 )  # fmt: skip
 ROOT = Path(__file__).resolve().parents[2]
 #: how long a busy machine is waited for, in milliseconds
@@ -33,15 +35,27 @@ expect.set_options(timeout=PATIENCE)
 T = TypeVar("T")
 
 
+#: where this process looks for a free port; below those that the system gives to whoever calls out
+PORTS = 21_000 + os.getpid() % 1_000 * 10
+
+
+def free_port() -> int:
+    """The first free port of this process: mostly the same one, so that a browser keeps what it has fetched there."""
+    for port in range(PORTS, PORTS + 5_000):
+        with socket.socket() as tried, contextlib.suppress(OSError):
+            tried.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            tried.bind(("127.0.0.1", port))
+            return port
+    raise RuntimeError("no port is free")
+
+
 class Server:
     """``jolly-clerk serve`` on a free port of this machine."""
 
     process: Any
 
     def __init__(self, folder: Path, *options: str, demo: bool = True, settings: dict[str, str] | None = None) -> None:
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            self.port = free.getsockname()[1]
+        self.port = free_port()
         self.folder = folder
         self.address = f"http://127.0.0.1:{self.port}"
         words = ["serve", "--data", str(folder), "--port", str(self.port), *(["--demo"] if demo else []), *options]
@@ -83,7 +97,9 @@ FORKS = multiprocessing.get_context("forkserver")
 FORKS.set_forkserver_preload(["jolly_clerk.web.app", "jolly_clerk.cli"])
 
 
-def _serve(words: list[str], environment: dict[str, str], said: str) -> None:
+def _serve(words: list[str], environment: dict[str, str], said: str, leads: bool) -> None:
+    if leads:
+        os.setsid()
     os.chdir(ROOT)
     os.environ |= environment
     with Path(said).open("ab", 0) as file:
@@ -97,9 +113,12 @@ def _serve(words: list[str], environment: dict[str, str], said: str) -> None:
 class Forked(Server):
     """The same, forked from a process in which the program is imported already; what it says is kept."""
 
+    #: whether it leads a group of processes, which can be killed with its readers
+    leads = False
+
     def _begin(self, words: list[str], environment: dict[str, str]) -> None:
         self._said = new_folder() / "said"
-        self.process = FORKS.Process(target=_serve, args=(words, environment, str(self._said)))
+        self.process = FORKS.Process(target=_serve, args=(words, environment, str(self._said), self.leads))
         self.process.start()
 
     def _lives(self) -> bool:
@@ -120,6 +139,8 @@ class Shared:
 
     playwright: Playwright | None = None
     browser: Browser | None = None
+    #: windows that no test has, by width, height and scheme
+    free: ClassVar[dict[tuple[int, int, str], list[BrowserContext]]] = {}
 
     @classmethod
     def open(cls) -> Browser:
@@ -138,6 +159,41 @@ class Shared:
         if cls.playwright is not None:
             cls.playwright.stop()
         cls.playwright = cls.browser = None
+        cls.free = {}
+
+    @classmethod
+    def window(cls, width: int, height: int, scheme: str, address: str) -> BrowserContext:
+        """A window in which nobody is signed in. It may have been another test's before: what it fetched of the front end is there,
+        for its first page stays open, with nothing but a picture of this address."""
+        kind = (width, height, scheme)
+        if kept := cls.free.get(kind):
+            return kept.pop()
+        context = cls.open().new_context(
+            viewport={"width": width, "height": height},
+            color_scheme=scheme,  # type: ignore[arg-type]
+            accept_downloads=True,
+            reduced_motion="reduce",  # nothing is waited for that only moves
+        )
+        context.set_default_timeout(PATIENCE)
+        context.new_page().goto(f"{address}/favicon.svg")
+        return context
+
+    @classmethod
+    def give_back(cls, context: BrowserContext, width: int, height: int, scheme: str) -> None:
+        """Close its pages but the first, and keep the window for the next test."""
+        for page in context.pages[1:]:
+            page.close()
+        context.unroute_all()
+        context.set_offline(False)
+        context.clear_cookies()
+        cls.free.setdefault((width, height, scheme), []).append(context)
+
+    @staticmethod
+    def empty(page: Page, address: str) -> None:
+        """Forget what pages of this address kept in the browser."""
+        browser = page.context.new_cdp_session(page)
+        browser.send("Storage.clearDataForOrigin", {"origin": address, "storageTypes": "local_storage,indexeddb"})
+        browser.detach()
 
 
 class BrowserTest(unittest.TestCase):
@@ -166,25 +222,29 @@ class BrowserTest(unittest.TestCase):
     def tearDown(self) -> None:
         self.assertEqual(self.troubles, [], self.troubles and f"the browser complained; the server said: {self.server.said()}")
 
-    def come_in(self, name: str, width: int = 1280, height: int = 800, scheme: str = "light", by_click: bool = False) -> Page:
-        """A new window in which this person is signed in: before it opens, which spares a page, or ``by_click`` as a person would."""
-        context = self.browser.new_context(
-            viewport={"width": width, "height": height},
-            color_scheme=scheme,  # type: ignore[arg-type]
-            accept_downloads=True,
-            reduced_motion="reduce",  # nothing is waited for that only moves
-        )
-        self.addCleanup(context.close)
-        context.set_default_timeout(PATIENCE)
+    def stranger(self, width: int = 1280, height: int = 800, scheme: str = "light", address: str = "") -> Page:
+        """A new window of this office, or of the one at ``address``, in which nobody is signed in."""
+        address = address or self.server.address
+        context = Shared.window(width, height, scheme, address)
+        self.addCleanup(Shared.give_back, context, width, height, scheme)
         page = context.new_page()
+        Shared.empty(page, address)
         page.on("pageerror", lambda error: self.troubles.append(str(error)))
         page.on("console", lambda said: self.troubles.append(said.text) if self._matters(said.type, said.text) else None)
+        return page
+
+    def come_in(
+        self, name: str, width: int = 1280, height: int = 800, scheme: str = "light", by_click: bool = False, at: str = ""
+    ) -> Page:
+        """A new window in which this person is signed in: before it opens ``at`` a path, which spares a page, or ``by_click`` as a
+        person would."""
+        page = self.stranger(width, height, scheme)
         if not by_click:
             session = f"{self.server.address}/api/session"
-            people = context.request.get(session).json()["people"]
+            people = page.request.get(session).json()["people"]
             id_ = next(person["id"] for person in people if name in person["name"])
-            context.request.post(f"{session}/by-click", data={"person": id_})
-        page.goto(self.server.address)
+            page.request.post(f"{session}/by-click", data={"person": id_})
+        page.goto(self.server.address + at)
         if by_click:
             page.get_by_role("button", name=name).click()
         expect(page.get_by_role("button", name="Sign out")).to_be_visible()

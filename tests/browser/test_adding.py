@@ -43,8 +43,7 @@ class Adding(Looks):
         office.engine.dispose()
 
     def test_a_photograph_is_added(self) -> None:
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/cases/{self.reference}")
+        page = self.come_in("Odalys Renn", at=f"/cases/{self.reference}")
         section = page.locator(".add-later")
         section.get_by_text("Photographs").click()
         add = section.get_by_role("button", name="Sign and add it")
@@ -62,8 +61,7 @@ class Adding(Looks):
         expect(section.get_by_text("It is added. The office sees it.")).to_be_visible()
         expect(page.get_by_text("Odalys Renn added later: Photographs; version 2")).to_be_visible()
         expect(page.locator(".filed-files")).to_contain_text("yard.pdf")
-        desk = self.come_in("Imre Holt")
-        desk.goto(f"{self.server.address}/desk/{self.reference}")
+        desk = self.come_in("Imre Holt", at=f"/desk/{self.reference}")
         desk.get_by_role("button", name="History").click()
         expect(desk.get_by_text("Odalys Renn added later: Photographs; version 2")).to_be_visible()
 
@@ -101,8 +99,7 @@ class AddingMore(Looks):
         office.close()
 
     def test_a_person(self) -> None:
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/cases/{self.tour}")
+        page = self.come_in("Odalys Renn", at=f"/cases/{self.tour}")
         page.locator(".add-later").get_by_role("button", name="Add it").click()
         expect(page.get_by_role("region", name="What you add")).to_contain_text("Person 2")
         expect(page.locator("[id='persons.1.name']")).to_be_disabled()
@@ -131,8 +128,7 @@ class AddingMore(Looks):
         page.wait_for_url(f"**/cases/{self.tour}/pay")
 
     def test_examination(self) -> None:
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/cases/{self.patent}")
+        page = self.come_in("Odalys Renn", at=f"/cases/{self.patent}")
         section = page.locator(".add-later")
         expect(section).to_contain_text("It costs EUR 480.00, to be paid until")
         section.get_by_role("button", name="Add it").click()
@@ -148,7 +144,6 @@ class AddingMore(Looks):
         pay(page)
         page.goto(f"{self.server.address}/cases/{self.patent}")
         expect(page.get_by_text("Odalys Renn added later: Examination; version 2")).to_be_visible()
-        desk = self.come_in("Imre Holt")
-        desk.goto(f"{self.server.address}/desk/{self.patent}")
+        desk = self.come_in("Imre Holt", at=f"/desk/{self.patent}")
         desk.get_by_role("button", name="History").click()
         expect(desk.get_by_text("Odalys Renn added later: Examination; version 2")).to_be_visible()

@@ -9,8 +9,7 @@ from tests.browser.looks import Looks
 
 class Alike(Looks):
     def test_filed_twice_perhaps(self) -> None:
-        page = self.come_in("Brisa Quay")
-        page.goto(f"{self.server.address}/desk/TL-26-00008-F")
+        page = self.come_in("Brisa Quay", at="/desk/TL-26-00008-F")
         expect(page.locator(".alike-name")).to_contain_text("Filed twice, perhaps: see TL-26-00004-M below.")
         others = page.get_by_role("region", name="Other cases")
         twice = others.locator("li", has_text="TL-26-00004-M")

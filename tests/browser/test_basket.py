@@ -52,8 +52,7 @@ class Basket(Looks):
 class ChargedBack(Looks):
     def test_a_payment_that_was_charged_back_is_explained(self) -> None:
         desk = self.come_in("Imre Holt")
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/cases")
+        page = self.come_in("Odalys Renn", at="/cases")
         link = page.get_by_role("link", name="Horns of Merrow").first
         link.click()
         page.wait_for_url("**/cases/*")

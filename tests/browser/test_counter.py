@@ -168,7 +168,7 @@ class Counter(Looks):
         self.look(page, "the counter at 360 px")
 
     def test_the_code_of_a_letter_makes_an_account(self) -> None:
-        page = self.browser.new_page()
+        page = self.stranger()
         page.goto(f"{self.server.address}/claim")
         page.get_by_label("Code on the letter").fill("AAAAA-BBBBB")
         page.get_by_label("Mail").first.fill("ann@post.quillhaven.example")

@@ -33,8 +33,7 @@ class ByHand(Desks):
         right("works.what", "Steel canopies")
         expect(page.get_by_role("heading", level=1)).to_have_text("Steel canopies, 12 Barnacle Steps")
         self.assertIn("put a clerical error right", self.case(page, BEING_CHECKED)["story"][-1]["text"])
-        applicant = self.come_in("Tamsin Oake")
-        applicant.goto(f"{self.server.address}/cases/{BEING_CHECKED}")
+        applicant = self.come_in("Tamsin Oake", at=f"/cases/{BEING_CHECKED}")
         expect(applicant.get_by_text("Imre Holt put a clerical error right", exact=False).first).to_be_visible()
 
     def test_a_letter_is_seen_as_it_will_stand_in_the_case(self) -> None:

@@ -75,8 +75,7 @@ class Evidence(Desks):
             expect(page.locator(".desk-switch [aria-pressed=true]")).to_contain_text(pane)
 
     def test_the_newest_file_comes_first_and_what_was_not_found_in_it_is_said(self) -> None:
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/cases/BW-26-00411-W")
+        page = self.come_in("Odalys Renn", at="/cases/BW-26-00411-W")
         plan = page.locator(".answering-point").first
         expect(plan).to_be_visible()
         newer = typed_plan((200, 400, "a plan that states no distance"))
@@ -89,8 +88,7 @@ class Evidence(Desks):
         sign_again(page, "Odalys Renn")
         page.get_by_role("button", name="Send the answers").click()
         expect(page.get_by_text("Your answers are sent.", exact=False)).to_be_visible()
-        desk = self.come_in("Imre Holt")
-        desk.goto(f"{self.server.address}/desk/BW-26-00411-W")
+        desk = self.come_in("Imre Holt", at="/desk/BW-26-00411-W")
         desk.get_by_role("button", name="The whole checklist").click()
         unfold(desk)
         desk.locator(".desk-check", has_text="Site plan, to scale").click()
@@ -208,8 +206,7 @@ class Asking(Desks):
         self.assertIn("Responda a este ponto:", said)
         self.assertNotIn("Please", said)
         self.assertTrue(any(link.endswith(f"/cases/{STALL_ASKED}?point=1") for link in links), links)
-        applicant = self.come_in("Corvin Pell")
-        applicant.goto(f"{self.server.address}/cases/{STALL_ASKED}?point=1")
+        applicant = self.come_in("Corvin Pell", at=f"/cases/{STALL_ASKED}?point=1")
         expect(applicant.locator('[data-point="1"]')).to_be_focused()
 
     def test_what_is_asked_besides_has_a_place_for_a_file(self) -> None:
@@ -225,8 +222,7 @@ class Asking(Desks):
         page.keyboard.press("l")
         page.get_by_role("button", name="Send and pause the clock").click()
         expect(page.get_by_role("heading", name="The letter is sent")).to_be_visible()
-        applicant = self.come_in("Tamsin Oake")
-        applicant.goto(f"{self.server.address}/cases/BW-26-00413-T")
+        applicant = self.come_in("Tamsin Oake", at="/cases/BW-26-00413-T")
         attach(applicant, "Photograph of the quay wall", "quay.pdf", typed_plan((200, 400, "the wall")))
         sign_again(applicant, "Tamsin Oake")
         applicant.get_by_role("button", name="Send the answers").click()

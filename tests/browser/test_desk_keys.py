@@ -20,8 +20,7 @@ IN_DOUBT = "BW-26-00416-A"  # filed; its plan says another floor area than the f
 
 class DeskKeys(BrowserTest):
     def desk(self, reference: str = BEING_CHECKED) -> Page:
-        page = self.come_in("Imre Holt")
-        page.goto(f"{self.server.address}/desk/{reference}")
+        page = self.come_in("Imre Holt", at=f"/desk/{reference}")
         expect(page.locator(".desk-check.chosen")).to_be_visible()
         return page
 

@@ -12,13 +12,11 @@ from tests.browser.steps import stamp, unfold
 
 class Waiting(Desks):
     def test_a_message_and_a_fee_wait_in_the_tray_of_whoever_may_answer(self) -> None:
-        applicant = self.come_in("Tamsin Oake")
-        applicant.goto(f"{self.server.address}/cases/PL-26-00006-A")
+        applicant = self.come_in("Tamsin Oake", at="/cases/PL-26-00006-A")
         applicant.get_by_label("Write to the office").fill("May I send the cover later?")
         applicant.get_by_role("button", name="Send the message").click()
         expect(applicant.get_by_text("May I send the cover later?")).to_be_visible()
-        auditor = self.come_in("Anselm Gray")
-        auditor.goto(f"{self.server.address}/desk/PL-26-00006-A")
+        auditor = self.come_in("Anselm Gray", at="/desk/PL-26-00006-A")
         auditor.get_by_role("button", name=re.compile("^Talk")).click()
         expect(auditor.get_by_text("May I send the cover later?").first).to_be_visible()
         page = self.come_in("Imre Holt")

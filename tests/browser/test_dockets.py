@@ -55,8 +55,7 @@ class Dockets(Looks):
 
     def photographed(self, number: str) -> None:
         """At the counter a camera reads the code of the docket; its filing is still being prepared."""
-        imre = self.come_in("Imre Holt")
-        imre.goto(f"{self.server.address}/counter")
+        imre = self.come_in("Imre Holt", at="/counter")
         camera, things = imre.get_by_label("A photograph of the code"), imre.get_by_role("region", name="Something came by post")
         expect(things.get_by_role("button", name="Photograph its code")).to_be_visible()
         for code, said in (

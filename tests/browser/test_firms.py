@@ -10,8 +10,7 @@ from tests.browser.steps import begin
 
 class Firms(Looks):
     def test_a_firm(self) -> None:
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/account")
+        page = self.come_in("Odalys Renn", at="/account")
         own = page.get_by_role("region", name="Firms")
         own.get_by_label("Name of a new firm").fill("Slip Works")
         own.get_by_role("button", name="Make this firm").click()
@@ -36,8 +35,7 @@ class Firms(Looks):
         page.set_viewport_size({"width": 1280, "height": 800})
         begin(page, "Pavement stall licence")
         address = page.url
-        other = self.come_in("Tamsin Oake")
-        other.goto(f"{self.server.address}/account")
+        other = self.come_in("Tamsin Oake", at="/account")
         theirs = other.get_by_role("region", name="Slip Works")
         expect(theirs.get_by_text("You are asked to belong to it.")).to_be_visible()
         expect(theirs.get_by_text("odalys@post", exact=False)).to_have_count(0)

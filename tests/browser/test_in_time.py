@@ -92,8 +92,7 @@ class InTime(BrowserTest):
         expect(page.get_by_role("button", name="Ask for more time")).to_be_visible()  # nothing was taken
 
     def test_a_message_of_the_office_waits_until_it_was_in_sight(self) -> None:
-        officer = self.come_in("Imre Holt")
-        officer.goto(f"{self.server.address}/desk/BW-26-00416-A")
+        officer = self.come_in("Imre Holt", at="/desk/BW-26-00416-A")
         officer.get_by_role("button", name=re.compile("^Talk")).click()
         officer.get_by_label("Write to the applicant").fill("The bell is out of order: knock.")
         officer.get_by_role("button", name="Send the message").click()
@@ -110,8 +109,7 @@ class InTime(BrowserTest):
         expect(told).to_have_count(0)
 
     def test_the_terminal_tells_this_payment_and_asks_none_where_nothing_is_due(self) -> None:
-        page = self.come_in("Tamsin Oake")
-        page.goto(f"{self.server.address}/cases")
+        page = self.come_in("Tamsin Oake", at="/cases")
         page.locator(".cases-row", has_text="TL-26-00003-B").click()
         screen = page.locator(".till-screen")
         expect(screen).to_contain_text("116.50")

@@ -15,8 +15,7 @@ BOARD = "board@ethics.example"
 
 class Issuers(Looks):
     def test_an_opinion_comes_to_a_trial_that_is_being_checked(self) -> None:
-        page = self.come_in("Tamsin Oake")
-        page.goto(f"{self.server.address}/cases/{TRIAL}")
+        page = self.come_in("Tamsin Oake", at=f"/cases/{TRIAL}")
         there = page.locator(".issuers-all")
         there.get_by_role("button", name="Ask them to send it").click()
         form = there.get_by_role("form", name="Who sends it: Opinion of the ethics board")
@@ -28,15 +27,13 @@ class Issuers(Looks):
         form.get_by_role("button", name="Send the link").click()
         row = there.locator(".issuers li")
         expect(row).to_contain_text("not opened yet")
-        desk = self.come_in("Imre Holt")
-        desk.goto(f"{self.server.address}/desk/{TRIAL}")
+        desk = self.come_in("Imre Holt", at=f"/desk/{TRIAL}")
         desk.get_by_text("The trial itself").click()
         desk.get_by_role("button", name=re.compile("judged, .* not asked: show")).click()
         desk.get_by_text("Opinion of the ethics board").first.click()
         expect(desk.get_by_text("Asked of Ethics board on")).to_be_visible()
 
-        issuer = self.browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
-        self.addCleanup(issuer.context.close)
+        issuer = self.stranger()
         issuer.goto(re.sub("^https?://[^/]*", self.server.address, self.mailed(BOARD, r"\S*/deliver/[\w-]+")))
         expect(issuer.get_by_role("heading", name="Opinion of the ethics board")).to_be_visible()
         expect(issuer.get_by_text("Our number with you is E-118.")).to_be_visible()

@@ -177,11 +177,9 @@ class WholeJourney(BrowserTest):
 
 class Elsewhere(BrowserTest):
     def test_somebody_elses_case_is_not_there(self) -> None:
-        officer = self.come_in("Brisa Quay")
-        officer.goto(f"{self.server.address}/tray?whose=everyone's")
+        officer = self.come_in("Brisa Quay", at="/tray?whose=everyone's")
         first = officer.locator(".tray-ref").first.inner_text()
-        page = self.come_in("Tamsin Oake")
-        page.goto(f"{self.server.address}/cases/{first}")
+        page = self.come_in("Tamsin Oake", at=f"/cases/{first}")
         expect(page.get_by_text("There is no case").or_(page.get_by_text("What you filed"))).to_be_visible()
         page.goto(f"{self.server.address}/tray")
         expect(page.get_by_role("heading", name="Hello, Tamsin")).to_be_visible()

@@ -322,8 +322,7 @@ class Kinds(BrowserTest):
 
     def lanes(self, reference: str) -> None:
         """An officer asks one site for its contract; the applicant answers in that lane alone."""
-        desk = self.come_in("Jonas Wick")
-        desk.goto(f"{self.server.address}/desk/{reference}")
+        desk = self.come_in("Jonas Wick", at=f"/desk/{reference}")
         desk.get_by_role("button", name="Begin checking").click()
         stamp(desk, "Being checked")
         tabs = desk.get_by_role("navigation", name="Parts that are judged by themselves")
@@ -340,8 +339,7 @@ class Kinds(BrowserTest):
         expect(tabs.get_by_role("button", name=re.compile("Far Hut")).locator(".jc-stamp")).to_have_text("Answers wanted")
         expect(tabs.get_by_role("button", name=re.compile("The trial itself")).locator(".jc-stamp")).to_have_text("Being checked")
         stamp(desk, "Being checked")
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/cases/{reference}")
+        page = self.come_in("Odalys Renn", at=f"/cases/{reference}")
         expect(page.get_by_role("heading", name="1 thing to put right")).to_be_visible()
         slot = page.get_by_role("region", name="Point 1")
         slot.locator("input[type=file]").set_input_files(

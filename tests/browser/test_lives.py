@@ -45,8 +45,7 @@ class Ahead(Looks):
 
     def on(self, when: date) -> None:
         """Go to another day: the windows are closed, the server begins again."""
-        for context in self.browser.contexts:
-            context.close()
+        self.doCleanups()
         self.server.stop()
         type(self).server = Forked(self.server.folder, "--days-ahead", str((when - date.today()).days), settings=self.settings)
         self.addClassCleanup(self.server.stop)
@@ -65,8 +64,7 @@ class Ahead(Looks):
 
     def decided(self, reference: str) -> None:
         """An officer looks at it, a reviewer grants it."""
-        officer = self.come_in("Imre Holt")
-        officer.goto(f"{self.server.address}/desk/{reference}")
+        officer = self.come_in("Imre Holt", at=f"/desk/{reference}")
         officer.get_by_role("button", name="Begin checking").click()
         stamp(officer, "Being checked")
         judge_rest(officer)
@@ -77,8 +75,7 @@ class Ahead(Looks):
 
     def granted(self, reference: str) -> None:
         """Whoever reviews it grants it."""
-        reviewer = self.come_in("Silas Thorne")
-        reviewer.goto(f"{self.server.address}/desk/{reference}")
+        reviewer = self.come_in("Silas Thorne", at=f"/desk/{reference}")
         reviewer.get_by_role("button", name="Grant", exact=True).click()
         reviewer.locator(".desk-more").get_by_role("button", name="Grant", exact=True).click()
         expect(reviewer.locator(".jc-stamp").first).to_have_text("Granted")
@@ -109,8 +106,7 @@ class ALicence(Ahead):
         page.goto(f"{self.server.address}/cases/{end}")
         expect(page.locator(".jc-stamp").first).to_have_text("Granted")  # nothing to pay, nothing to look at
         self.on(last + timedelta(days=1))
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/permits/{self.licence}")
+        page = self.come_in("Odalys Renn", at=f"/permits/{self.licence}")
         expect(page.locator(".permit-stands")).to_contain_text("Cancelled")
         expect(page.locator(".permit-history")).to_contain_text(renewal)
         expect(page.locator(".permit-offers").get_by_role("button", name="Begin")).to_have_count(0)
@@ -138,12 +134,10 @@ class APatentAndAVisa(Ahead):
 
     def test_a_visa_expires(self) -> None:
         self.on(self.over)
-        page = self.come_in("Corvin Pell")
-        page.goto(f"{self.server.address}/permits/{self.visa}")
+        page = self.come_in("Corvin Pell", at=f"/permits/{self.visa}")
         expect(page.locator(".permit-stands")).to_have_text("In force")
         self.on(self.over + timedelta(days=1))
-        page = self.come_in("Corvin Pell")
-        page.goto(f"{self.server.address}/permits/{self.visa}")
+        page = self.come_in("Corvin Pell", at=f"/permits/{self.visa}")
         expect(page.locator(".permit-stands")).to_have_text("Expired")
         expect(page.get_by_text("is expired; it has to be").first).to_be_visible()
         self.look(page, "a visa that expired")

@@ -14,8 +14,7 @@ CORVIN = "corvin@post.quillhaven.example"
 
 class Mandates(Looks):
     def test_a_mandate_from_its_asking_to_after_its_end(self) -> None:
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/account")
+        page = self.come_in("Odalys Renn", at="/account")
         page.get_by_role("button", name="Let somebody act for you").click()
         form = page.get_by_role("form", name="Let somebody act for you")
         form.get_by_label("Name").fill("Corvin Pell")

@@ -47,11 +47,9 @@ class BeforeTheBoard(Ahead):
         expect(reviewer.get_by_role("button", name="Grant", exact=True)).to_have_count(0)
         self.put(reviewer, "One-Door Office, room 2")
         expect(reviewer.get_by_text("Board of surveyors meets on").first).to_be_visible()
-        applicant = self.come_in("Tamsin Oake")
-        applicant.goto(f"{self.server.address}/cases/{self.case}")
+        applicant = self.come_in("Tamsin Oake", at=f"/cases/{self.case}")
         expect(applicant.get_by_text("put it on the agenda of").first).to_be_visible()
-        officer = self.come_in("Imre Holt")
-        officer.goto(f"{self.server.address}/meetings/{self.meeting}")
+        officer = self.come_in("Imre Holt", at=f"/meetings/{self.meeting}")
         item = officer.locator(".meetings-agenda > li")
         expect(item).to_contain_text("The meeting has not begun yet.")
         self.look(officer, "the agenda of a meeting")
@@ -60,8 +58,7 @@ class BeforeTheBoard(Ahead):
         with pikepdf.open(taken.value.path()) as papers, papers.open_outline() as outline:
             self.assertIn(self.case, str(outline.root[2].title))
         self.on(self.day + timedelta(days=1))
-        officer = self.come_in("Imre Holt")
-        officer.goto(f"{self.server.address}/meetings/{self.meeting}")
+        officer = self.come_in("Imre Holt", at=f"/meetings/{self.meeting}")
         minutes = officer.get_by_role("form", name=f"Minutes for {self.case}")
         minutes.get_by_label("against").check()
         expect(minutes.get_by_role("button", name="Minute it")).to_be_disabled()
@@ -71,8 +68,7 @@ class BeforeTheBoard(Ahead):
         minutes.get_by_role("button", name="Minute it").click()
         expect(officer.locator(".meetings-agenda > li")).to_contain_text("For bounds alone.")
         expect(officer.get_by_role("link", name="Minutes (PDF)")).to_be_visible()
-        reviewer = self.come_in("Silas Thorne")
-        reviewer.goto(f"{self.server.address}/desk/{self.case}")
+        reviewer = self.come_in("Silas Thorne", at=f"/desk/{self.case}")
         expect(reviewer.get_by_text("Board of surveyors: in favour").first).to_be_visible()
         reviewer.get_by_role("button", name="Grant", exact=True).click()
         reviewer.locator(".desk-more").get_by_role("button", name="Grant", exact=True).click()
@@ -81,8 +77,7 @@ class BeforeTheBoard(Ahead):
 
 class PlannedAndCalledOff(Ahead):
     def test_a_meeting_is_planned_by_keyboard_and_called_off(self) -> None:
-        officer = self.come_in("Maud Ferrier")
-        officer.goto(f"{self.server.address}/meetings")
+        officer = self.come_in("Maud Ferrier", at="/meetings")
         form = officer.get_by_role("form", name="Plan a meeting")
         form.get_by_label("Which day?").focus()
         officer.keyboard.press("Enter")

@@ -12,7 +12,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from jolly_clerk.demo.lay import REGISTERS
-from tests.browser.house import PATIENCE, ROOT, BrowserTest, Forked, Shared
+from tests.browser.house import ROOT, BrowserTest, Forked, Shared
 from tests.browser.steps import accept, attach, choose, field, file_it, judge_rest, on_to, sign, stamp, typed_plan
 
 GOOD = "a quiet harbour at dawn"
@@ -50,11 +50,7 @@ class NewOffice(BrowserTest):
     said: str
 
     def window(self) -> Page:
-        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-        self.addCleanup(context.close)
-        context.set_default_timeout(PATIENCE)
-        page = context.new_page()
-        page.on("pageerror", lambda error: self.troubles.append(str(error)))
+        page = self.stranger()
         page.goto(self.server.address)
         return page
 

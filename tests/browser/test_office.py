@@ -62,8 +62,7 @@ class TheOffice(Looks):
         expect(page.get_by_text("It is no ZIP archive, or a damaged one")).to_be_visible()
 
     def test_settings_registers_and_what_could_not_be_sent(self) -> None:
-        page = self.come_in("Maud Ferrier")
-        page.goto(f"{self.server.address}/office")
+        page = self.come_in("Maud Ferrier", at="/office")
         expect(page.locator(".office-parts")).to_contain_text("No copy of this office was ever taken")
         self.look(page, "the condition of the office")
         aside = page.locator("section", has_text="What could not be sent").locator("tbody tr", has_text="wenna@tregar.example")
@@ -105,14 +104,11 @@ class TheOffice(Looks):
                 self.assertEqual(f"{self.own}-package.zip", kept.value.suggested_filename)
                 with zipfile.ZipFile(kept.value.path()) as archive:
                     self.assertIn(f"{self.own}/data/case.xml", archive.namelist())
-        stranger = self.browser.new_page()
-        self.addCleanup(stranger.close)
-        answer = stranger.request.get(f"{self.server.address}/api/cases/{self.own}/package")
+        answer = self.stranger().request.get(f"{self.server.address}/api/cases/{self.own}/package")
         self.assertEqual(401, answer.status)
 
     def test_a_token_for_a_program(self) -> None:
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/account")
+        page = self.come_in("Odalys Renn", at="/account")
         form = page.locator("section", has=page.get_by_role("heading", name="Access for programs"))
         form.get_by_label("What is it for?").fill("My drawing office")
         form.evaluate("section => section.scrollIntoView({ block: 'start' })")  # a calendar whose field is out of sight closes
@@ -141,8 +137,7 @@ class TheOffice(Looks):
 
 class CopyAndMap(Looks):
     def test_a_copy_is_taken_and_a_map_brought_in(self) -> None:
-        page = self.come_in("Maud Ferrier")
-        page.goto(f"{self.server.address}/office")
+        page = self.come_in("Maud Ferrier", at="/office")
         expect(page.get_by_text("No copy of this office was ever taken.")).to_be_visible()
         page.get_by_role("button", name="Take a copy now").click()
         expect(page.get_by_text("The last was taken on")).to_be_visible()

@@ -94,7 +94,7 @@ class Others(Looks):
         begin(page, "Building works permit")
         page.get_by_role("link", name="Others at work").click()
         invite(page, "Ada Marsh", "ada@marsh.example", "Sign")
-        guest = self.browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+        guest = self.stranger()
         guest.goto(re.sub("^https?://[^/]*", self.server.address, self.mailed("ada@marsh.example", r"\S*/invited/[\w-]+")))
         expect(guest.get_by_text("Odalys Renn invites Ada Marsh to a filing.")).to_be_visible()
         self.look(guest, "the link of an invitation")
@@ -114,7 +114,7 @@ class Others(Looks):
         expect(field(guest, "works.what")).to_be_disabled()
         page.reload()
         expect(page.locator(".others-list li").first).to_contain_text("signed or declared")
-        guest.context.close()
+        guest.close()
 
     def test_two_people_and_two_windows_in_random_orders(self) -> None:
         dice = random.Random(SEED)

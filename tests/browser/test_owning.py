@@ -25,8 +25,7 @@ class Owning(Looks):
         office.close()
 
     def test_taken_over_and_given_back(self) -> None:
-        page = self.come_in("Imre Holt")
-        page.goto(f"{self.server.address}/tray?whose=everyone%27s")
+        page = self.come_in("Imre Holt", at="/tray?whose=everyone%27s")
         row = page.locator(".tray-row", has_text="Jonas Wick").first
         expect(row).to_be_visible()
         reference = row.get_attribute("data-row") or ""
@@ -43,8 +42,7 @@ class Owning(Looks):
         expect(page.locator(".desk-who")).to_contain_text("nobody has it yet")
 
     def test_several_are_picked_and_given(self) -> None:
-        page = self.come_in("Maud Ferrier")
-        page.goto(f"{self.server.address}/tray?whose=nobody%27s%20yet")
+        page = self.come_in("Maud Ferrier", at="/tray?whose=nobody%27s%20yet")
         rows = page.locator(".tray-row")
         expect(rows.first).to_be_visible()
         picked = [rows.nth(n).get_attribute("data-row") or "" for n in range(2)]
@@ -69,8 +67,7 @@ class Owning(Looks):
         expect(page.locator(f"[data-row='{first}']", has_text="Hand over to a reviewer")).to_have_count(0)
 
     def test_a_view_is_kept_under_a_name(self) -> None:
-        page = self.come_in("Imre Holt")
-        page.goto(f"{self.server.address}/tray?whose=everyone%27s&view=to%20hand%20over")
+        page = self.come_in("Imre Holt", at="/tray?whose=everyone%27s&view=to%20hand%20over")
         page.get_by_role("button", name="keep this one…").click()
         page.get_by_label("Name of the view").fill("To hand over, all")
         page.keyboard.press("Enter")
@@ -117,8 +114,7 @@ class Owning(Looks):
         expect(page.get_by_text("went over.")).to_be_visible()
 
     def test_a_case_is_reopened(self) -> None:
-        page = self.come_in("Maud Ferrier")
-        page.goto(f"{self.server.address}/desk/{self.ended}")
+        page = self.come_in("Maud Ferrier", at=f"/desk/{self.ended}")
         page.get_by_role("button", name="Other steps").click()
         page.locator(".desk-more").get_by_role("option", name="Reopen the case").click()
         page.get_by_label("Why is it reopened?").fill("The plan had come after all.")

@@ -262,8 +262,7 @@ class OthersGoOn(OnPermits):
         expect(page.locator(".permit-offers")).to_have_count(0)
 
     def test_a_small_change_of_a_trial_is_told(self) -> None:
-        officer = self.come_in("Brisa Quay")
-        officer.goto(f"{self.server.address}/desk/{self.cases['CT']}")
+        officer = self.come_in("Brisa Quay", at=f"/desk/{self.cases['CT']}")
         hand_over(officer, "Silas Thorne")
         self.granted(self.cases["CT"])
         page = self.come_in("Tamsin Oake")

@@ -26,8 +26,7 @@ class Permits(Looks):
             (cls.permit,) = office.execute(f"{named} title = ?", (BAKEHOUSE,)).fetchone()
 
     def test_a_holder_changes_a_licence_for_a_time(self) -> None:
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/cases/{self.licence}")
+        page = self.come_in("Odalys Renn", at=f"/cases/{self.licence}")
         page.get_by_role("link", name="The licence: how it stands, and what you can do with it").click()
         expect(page.locator(".permit-stands")).to_contain_text("Changed until")
         renewal = page.locator(".permit-offers li", has_text="Renewal for the next year")
@@ -62,8 +61,7 @@ class Permits(Looks):
         expect(page.locator(".permit-filed")).to_contain_text(reference)
 
     def test_an_inspection_is_moved_and_the_office_sees_it(self) -> None:
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/permits/{self.permit}")
+        page = self.come_in("Odalys Renn", at=f"/permits/{self.permit}")
         frame = page.locator(".permit-visits > li", has=page.get_by_role("heading", name="Frame", exact=True))
         expect(frame).to_contain_text("The ties of the north wall are missing.")
         move = frame.get_by_role("button", name="Move it")
@@ -77,8 +75,7 @@ class Permits(Looks):
         expect(page.locator(".permit-history")).to_contain_text("moved inspection 3, Frame")
         page.set_viewport_size({"width": 360, "height": 780})
         self.look(page, "the page of a permit at 360 px")
-        officer = self.come_in("Imre Holt")
-        officer.goto(f"{self.server.address}/desk/{self.permit}")
+        officer = self.come_in("Imre Holt", at=f"/desk/{self.permit}")
         officer.get_by_role("link", name="The permit", exact=True).click()
         expect(officer.get_by_role("heading", name="What the holder can do with it")).to_be_visible()
         expect(officer.locator(".permit-visits")).to_contain_text(chosen)

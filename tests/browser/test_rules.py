@@ -118,7 +118,7 @@ class Rules(Looks):
         expect(kind).to_contain_text("being written")
         self.from_tomorrow(page, lead)
         for window in (page, lead):
-            window.context.close()  # it would ask a server that is gone
+            window.close()  # it would ask a server that is gone
         self.server.stop()
         type(self).server = Forked(self.server.folder, "--days-ahead", "1", settings=self.settings)
         self.addClassCleanup(self.server.stop)
@@ -158,8 +158,7 @@ class Rules(Looks):
         sign(page, "Odalys Renn")
         reference = file_it(page)
         pay(page)
-        officer = self.come_in("Imre Holt")
-        officer.goto(f"{self.server.address}/desk/{reference}")
+        officer = self.come_in("Imre Holt", at=f"/desk/{reference}")
         expect(officer.get_by_text("Signed by Odalys Renn").first).to_be_visible()
         expect(officer.get_by_role("button", name="Begin checking")).to_be_enabled()
 
@@ -218,8 +217,7 @@ class TheCalendar(Looks):
         self.look(keeper, "a calendar and what it changes")
         keeper.get_by_role("button", name="Ask for confirmation").click()
         expect(keeper.get_by_text("laid before a lead by Petra Lune")).to_be_visible()
-        lead = self.come_in("Maud Ferrier")
-        lead.goto(f"{self.server.address}/rules/calendar")
+        lead = self.come_in("Maud Ferrier", at="/rules/calendar")
         lead.get_by_role("button", name="Confirm it").click()
         lead.get_by_role("dialog").get_by_role("button", name="Confirm it").click()
         expect(lead.get_by_text("version 2026-02")).to_be_visible()

@@ -55,8 +55,7 @@ class SinceOneLooked(Looks):
         expect(page.get_by_text(f"{count} can be finished now")).to_be_visible()
 
     def test_the_parts_of_a_trial_side_by_side(self) -> None:
-        page = self.come_in("Imre Holt")
-        page.goto(f"{self.server.address}/desk/{TRIAL}")
+        page = self.come_in("Imre Holt", at=f"/desk/{TRIAL}")
         page.get_by_role("button", name="side by side").click()
         table = page.get_by_role("table")
         expect(table.get_by_role("row")).to_have_count(5)

@@ -64,9 +64,7 @@ class Texting(Looks):
         page.get_by_role("button", name="Sign in", exact=True).click()
 
     def test_number_news_and_codes(self) -> None:
-        context = self.browser.new_context(viewport={"width": 1280, "height": 800})
-        self.addCleanup(context.close)
-        page = context.new_page()
+        page = self.stranger(address=self.own.address)
         self.sign_in(page)
         expect(page.get_by_role("button", name="Sign out")).to_be_visible()
         page.goto(f"{self.own.address}/filing/{self.draft}/read-over")

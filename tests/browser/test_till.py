@@ -139,8 +139,7 @@ class Till(Looks):
         self.look(page, "closings at 360 px")
 
     def test_no_applicant_comes_here(self) -> None:
-        page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/till")
+        page = self.come_in("Odalys Renn", at="/till")
         expect(page.locator(".bank")).to_have_count(0)
         told = page.evaluate("async () => (await fetch('/api/till')).status")
         self.assertEqual(told, 403)

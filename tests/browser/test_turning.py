@@ -11,8 +11,7 @@ from tests.browser.looks import Looks
 
 class Turning(Looks):
     def test_proposed_at_the_desk_and_agreed(self) -> None:
-        page = self.come_in("Imre Holt")
-        page.goto(f"{self.server.address}/desk/QV-26-00006-K")
+        page = self.come_in("Imre Holt", at="/desk/QV-26-00006-K")
         page.get_by_role("button", name="Other steps").click()
         page.locator(".desk-more").get_by_role("option", name="Turn it into another kind").click()
         page.get_by_label("Into which kind?").select_option(label="Pavement stall licence")
@@ -20,8 +19,7 @@ class Turning(Looks):
         self.look(page, "turning a case into another kind")
         page.locator(".desk-more").get_by_role("button", name="Turn it into another kind").click()
         expect(page.locator(".desk-more")).to_have_count(0)
-        owner = self.come_in("Odalys Renn")
-        owner.goto(f"{self.server.address}/cases/QV-26-00006-K")
+        owner = self.come_in("Odalys Renn", at="/cases/QV-26-00006-K")
         expect(owner.get_by_text(re.compile("They sell at a stall")).first).to_be_attached()
         told = owner.evaluate("async () => (await fetch('/api/cases/QV-26-00006-K')).text()")
         draft = re.search(r"/filing/([0-9a-f]{32})", told)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from pathlib import Path
 
 from sqlalchemy import select
 
@@ -19,6 +20,7 @@ from jolly_clerk.office.views.form import form_of
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Outgoing
 from tests import SEED
+from tests.browser.house import Forked
 from tests.helpers import answers
 from tests.office.test_journey import PLAN, SMALL_PLAN, Cases, text_of
 
@@ -292,10 +294,20 @@ class PostRoom(AnswerCases):
         self.assertEqual(out.to, "Odalys Renn")
 
 
+class Leading(Forked):
+    leads = True
+
+
+def served(folder: Path) -> kills.Served:
+    """A server that is soon there, and is killed with its readers."""
+    server = Leading(folder)
+    return kills.Served(server.process.pid, server.address, server.process.join)
+
+
 class Killed(unittest.TestCase):
     def test_nothing_acknowledged_is_lost_in_ten_kills(self) -> None:
         """The server, killed at random moments of uploads, filings, payments and judgements."""
-        total, kinds, wrong = kills.run(10, SEED)
+        total, kinds, wrong = kills.run(10, SEED, served)
         print(f"\n10 kills, {total} things acknowledged {dict(kinds)}, all there")
         self.assertEqual(wrong, [])
         self.assertGreaterEqual(total, 5)
