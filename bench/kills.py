@@ -1,4 +1,4 @@
-"""Kills the server (SIGKILL) at random moments of uploads, filings, payments and judgements, starts it again, and looks what is left.
+"""Kills the server (SIGKILL) at random moments of uploads, filings, payments, judgements and letters, starts it again, and looks what is left.
 
 ``python -m bench.kills 200``. Everything that the server acknowledged must be there afterwards.
 """
@@ -24,10 +24,12 @@ from dataclasses import dataclass, field
 from http.client import HTTPException
 from pathlib import Path
 from typing import Any
+from urllib.error import HTTPError
 
 from jolly_clerk.demo.drawings import site_plan
 from jolly_clerk.demo.stage import answers
 from jolly_clerk.office.cases.casework import load_case
+from jolly_clerk.office.cases.ready import ready_steps
 from jolly_clerk.office.keeping.verifying import verify
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people.directory import add_person, person
@@ -38,16 +40,18 @@ from jolly_clerk.store.tables import StoredFile
 
 ROOT = Path(__file__).resolve().parents[1]
 APPLICANTS = ("ada", "bo", "cy")
-LONGEST = 2.0
+#: seconds that a server works at most before it is killed
+LONGEST = 4.0
 #: so many kills wait until a first file was taken; the others come while the server and its readers still start
 AFTER_A_FILE = 0.8
 
 
 @dataclass
 class Acknowledged:
-    """What the server said was done, as (what, reference or SHA-256)."""
+    """What the server said was done, as (what, reference or SHA-256), and what it would not do, which is nothing."""
 
     things: list[tuple[str, str]] = field(default_factory=list)
+    refused: list[str] = field(default_factory=list)
     under_way: threading.Event = field(default_factory=threading.Event)
 
     def note(self, what: str, name: str) -> None:
@@ -87,7 +91,7 @@ class Client:
 
 
 def work(address: str, who: str, said: Acknowledged, seed: int) -> None:
-    """File, pay and judge until the server is gone."""
+    """File, pay, judge and ask for corrections until the server is gone."""
     rnd = random.Random(seed)
     try:
         applicant, officer = Client(address, who), Client(address, "imre")
@@ -99,6 +103,7 @@ def work(address: str, who: str, said: Acknowledged, seed: int) -> None:
             applicant.upload(draft, "site_plan", plan)
             said.note("file", hashlib.sha256(plan).hexdigest())
             said.under_way.set()
+            applicant.ask("POST", f"/api/drafts/{draft}/signature", {"name": who})
             reference = applicant.ask("POST", f"/api/drafts/{draft}/filing", {"take_gaps": True})["reference"]
             said.note("filed", reference)
             key = applicant.ask("POST", f"/api/cases/{reference}/payments", {})["key"]
@@ -106,12 +111,16 @@ def work(address: str, who: str, said: Acknowledged, seed: int) -> None:
             said.note("paid", reference)
             officer.ask("POST", f"/api/cases/{reference}/checking", {})
             said.note("begun", reference)
-            officer.ask(
-                "POST",
-                f"/api/cases/{reference}/judgements",
-                {"requirement": "may-act", "standing": "met", "reason": "Looked at."},
-            )
+            judgement = {"requirement": "documents.sections", "standing": "wanting", "reason": "Sections are missing."}
+            officer.ask("POST", f"/api/cases/{reference}/judgements", judgement)
             said.note("judged", reference)
+            officer.ask("POST", f"/api/cases/{reference}/letter", {})
+            said.note("letter", reference)
+            (ready,) = officer.ask("GET", f"/api/cases/{reference}")["leaving"]
+            officer.ask("POST", f"/api/cases/{reference}/ready/sent", {"step": ready["id"]})
+            said.note("sent", reference)
+    except HTTPError as error:
+        said.refused.append(f"{error.code} {error.url.removeprefix(address)}: {error.read()[:300].decode(errors='replace')}")
     except (OSError, HTTPException, ValueError):
         return
 
@@ -153,12 +162,17 @@ def missing(office: Office, said: Acknowledged) -> list[str]:
             if not there:
                 lost.append(f"file {name[:12]}")
             continue
-        so_far = load_case(office, officer, name).so_far
+        loaded = load_case(office, officer, name)
+        so_far = loaded.so_far
+        with read_session(office.engine) as session:
+            is_ready = bool(ready_steps(session, loaded.case.id))
         kept = {
             "filed": so_far.filed is not None,
             "paid": so_far.covered_at is not None,
             "begun": so_far.checking is not None,
-            "judged": "may-act" in so_far.given,
+            "judged": "documents.sections" in so_far.given,
+            "letter": is_ready or so_far.round is not None,
+            "sent": so_far.round is not None,
         }
         if not kept[what]:
             lost.append(f"{name} {what}")
@@ -193,7 +207,7 @@ def run(count: int, seed: int = 1, begin: Callable[[Path], Served] = serve) -> t
             thread.join()
     office = open_office(folder, demo=True)
     try:
-        wrong = [*verify(office), *missing(office, said)]
+        wrong = [*verify(office), *missing(office, said), *said.refused]
     finally:
         office.close()
     return len(said.things), Counter(what for what, _ in said.things), wrong

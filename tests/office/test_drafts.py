@@ -306,8 +306,8 @@ def served(folder: Path) -> kills.Served:
 
 class Killed(unittest.TestCase):
     def test_nothing_acknowledged_is_lost_in_ten_kills(self) -> None:
-        """The server, killed at random moments of uploads, filings, payments and judgements."""
+        """The server, killed at random moments of uploads, filings, payments, judgements and letters."""
         total, kinds, wrong = kills.run(10, SEED, served)
         print(f"\n10 kills, {total} things acknowledged {dict(kinds)}, all there")
         self.assertEqual(wrong, [])
-        self.assertGreaterEqual(total, 5)
+        self.assertLessEqual({"file", "filed", "paid", "judged", "letter"}, set(kinds))
