@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import atexit
+import contextlib
 import fcntl
 import functools
+import hashlib
 import logging
 import os
 import shutil
@@ -24,7 +26,7 @@ from sqlalchemy import func, select
 
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.dossier.model import Attachment, Dossier, Signing
-from jolly_clerk.core.facts.reading import Page, Reading
+from jolly_clerk.core.facts.reading import Page, PageText, Reading
 from jolly_clerk.core.fees.lines import FeeSheet
 from jolly_clerk.core.fees.sheet import fee_sheet
 from jolly_clerk.core.form import read_answers
@@ -133,8 +135,44 @@ class Marked:
         return f"«{one if n == 1 else many}»"
 
 
+class KeptReaders(Readers):
+    """Readers that keep what they read, for all processes of a run: the same bytes say the same when they are attached again. What
+    was not read may have been for want of time, so it is tried anew."""
+
+    def read(self, path: Path) -> Reading:
+        """Read a file, or take what was read of it before."""
+        kept = _kept(path, "read")
+        with contextlib.suppress(OSError):
+            return Reading.model_validate_json(kept.read_bytes())
+        found = super().read(path)
+        if found.opens != "not read":
+            _keep(kept, found.model_dump_json())
+        return found
+
+    def read_page(self, path: Path, kind: str, no: int) -> PageText:
+        """The text of a scanned page, or what was read of it before."""
+        kept = _kept(path, f"page-{kind}-{no}")
+        with contextlib.suppress(OSError):
+            return PageText.model_validate_json(kept.read_bytes())
+        found = super().read_page(path, kind, no)
+        if found.words:
+            _keep(kept, found.model_dump_json())
+        return found
+
+
+def _kept(path: Path, what: str) -> Path:
+    content = path.read_bytes() if path.is_file() else b""
+    return for_all_processes() / f"{hashlib.sha256(content).hexdigest()}-{what}.json"
+
+
+def _keep(kept: Path, text: str) -> None:
+    new = kept.with_suffix(f".{os.getpid()}")
+    new.write_text(text, "utf-8")
+    new.replace(kept)
+
+
 #: with more time than an office gives, since many tests share a machine
-SHARED_READERS = Readers(wall=int(os.environ.get("JOLLY_CLERK_READER_WALL", "20")), page_seconds=60.0)
+SHARED_READERS = KeptReaders(wall=int(os.environ.get("JOLLY_CLERK_READER_WALL", "20")), page_seconds=60.0)
 atexit.register(SHARED_READERS.end)
 
 
