@@ -182,7 +182,11 @@ def missing(office: Office, said: Acknowledged) -> list[str]:
 def run(count: int, seed: int = 1, begin: Callable[[Path], Served] = serve) -> tuple[int, Counter[str], list[str]]:
     """Kill ``count`` times what ``begin`` began; gives how many things were acknowledged, of which kinds, and what is wrong
     afterwards."""
-    folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-kills-")) / "office"
+    with tempfile.TemporaryDirectory(prefix="jolly-clerk-kills-") as base:
+        return _killed(Path(base) / "office", count, seed, begin)
+
+
+def _killed(folder: Path, count: int, seed: int, begin: Callable[[Path], Served]) -> tuple[int, Counter[str], list[str]]:
     office = open_office(folder, demo=True)
     for edition in editions_in(SHIPPED):
         publish(office, edition)

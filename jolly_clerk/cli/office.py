@@ -33,7 +33,8 @@ def verify(
             typer.echo(say("{cases} of {of} cases, {wrong} wrong", cases=done.cases, of=done.of, wrong=done.wrong), err=True)
 
     office, count = opened(data), 0
-    for line in check(office, case, since.replace(tzinfo=UTC) if since else None, resume, told):
+    day = since.replace(tzinfo=UTC) if since else None
+    for line in check(office, case, day, resume, told, os.cpu_count() or 1):
         count += 1
         typer.echo(line)
     office.close()

@@ -16,6 +16,7 @@ from jolly_clerk.office.keeping import verifying
 from jolly_clerk.office.keeping.verifying import rebuild, verify
 from jolly_clerk.store.database import is_postgres, read_session
 from jolly_clerk.store.tables import Case
+from tests.helpers import sqlite_only
 from tests.office.test_journey import SMALL_PLAN, Cases
 
 
@@ -140,6 +141,21 @@ class Tampering(Cases):
         self.assertEqual(told[-1].wrong, 1)
         self.assertLessEqual(len(rest), 1)
         self.assertFalse((self.folder / verifying.FILE).exists())
+
+    @sqlite_only  # the processes of an import open the other one
+    def test_several_processes_find_the_same_in_the_same_order(self) -> None:
+        self.sql("update cases set title = 'x' where reference = ?", self.reference)
+        self.sql("update entries set body = replace(body, '438.18', '438.19') where case_id = ? and no = 2", self.case_id())
+        third = self.filed()
+        self.sql("update cases set title = 'y' where reference = ?", third)
+        alone = self.wrong()
+        self.assertGreaterEqual(len(alone), 2)
+        for name, value in (("AT_ONCE", 1), ("WORTH_SHARING", 0)):
+            self.addCleanup(setattr, verifying, name, getattr(verifying, name))
+            setattr(verifying, name, value)
+        told: list[verifying.Verified] = []
+        shared = list(verify(self.office, progress=lambda done: told.append(replace(done)), workers=2))
+        self.assertEqual((shared, [done.cases for done in told]), (alone, [1, 2, 3]))
 
     def test_the_row_of_an_ended_case_is_sealed(self) -> None:
         endings.withdraw(self.office, self.odalys, self.other)

@@ -11,10 +11,8 @@ import json
 import os
 import uuid
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import Future, ProcessPoolExecutor
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass
-from multiprocessing import get_context
 from pathlib import Path
 from typing import IO, Any, NamedTuple
 
@@ -36,6 +34,7 @@ from jolly_clerk.office.cases.sealing import row_hash
 from jolly_clerk.office.errors import OfficeError
 from jolly_clerk.office.keeping.import_lines import Line
 from jolly_clerk.office.keeping.kept_row import kept_entry, kept_row
+from jolly_clerk.office.keeping.sharing_out import shared_out
 from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.people.accounts import mail_of, name_of
 from jolly_clerk.office.rules.rulebooks import edition_on
@@ -107,18 +106,8 @@ def _preparing(folder: str, files: str, database: str, workers: int) -> Iterator
         yield lambda numbered: map(_prepare, _chunks(numbered))
         _HERE.pop().office.close()
         return
-    with ProcessPoolExecutor(workers, get_context("spawn"), _begin, (folder, files, database)) as pool:
-
-        def ahead(numbered: Numbered) -> Iterator[_Ready]:
-            waiting: list[Future[_Ready]] = []
-            for chunk in _chunks(numbered):
-                waiting.append(pool.submit(_prepare, chunk))
-                if len(waiting) > workers + 2:
-                    yield waiting.pop(0).result()
-            for future in waiting:
-                yield future.result()
-
-        yield ahead
+    with shared_out(workers, _begin, (folder, files, database), _prepare) as prepared:
+        yield lambda numbered: (ready for _, ready in prepared(_chunks(numbered)))
 
 
 def _chunks(numbered: Numbered) -> Iterator[list[tuple[int, str]]]:

@@ -5,9 +5,11 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from dataclasses import asdict, dataclass
 from datetime import datetime
+from pathlib import Path
+from typing import NamedTuple
 
 from sqlalchemy import exists, func, or_, select
 from sqlalchemy.orm import Session
@@ -17,7 +19,8 @@ from jolly_clerk.core.in_words import all_of
 from jolly_clerk.core.say import say
 from jolly_clerk.office.cases.casework import assessed, project, projection
 from jolly_clerk.office.cases.sealing import COLUMNS, row_hash
-from jolly_clerk.office.office import Office
+from jolly_clerk.office.keeping.sharing_out import shared_out
+from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.store.beside import FileUse, KeptCase
 from jolly_clerk.store.chain import Chains, load_history
 from jolly_clerk.store.counter import Turning
@@ -37,6 +40,8 @@ from jolly_clerk.store.tables import (
 
 #: so many cases are taken up at a time
 AT_ONCE = 200
+#: from so many cases on it is worth the time that processes take to begin
+WORTH_SHARING = 5_000
 #: a verify that was stopped goes on from what stands here, in the folder of the office
 FILE = "verify.json"
 
@@ -57,6 +62,7 @@ def verify(
     since: datetime | None = None,
     resume: bool = False,
     progress: Callable[[Verified], None] | None = None,
+    workers: int = 0,
 ) -> Iterator[str]:
     """Everything that is wrong, one sentence each; nothing if all is well. Takes memory for some hundred cases, however many there are.
 
@@ -65,6 +71,7 @@ def verify(
         since: look only at cases that changed since then, and at what belongs to no case.
         resume: go on where a verify of the whole office was stopped.
         progress: told after every few hundred cases.
+        workers: look at the cases in so many processes, if there are enough of them; in this one if it is none.
     """
     done = _begun(office) if resume else Verified()
     whole = not reference and since is None
@@ -72,23 +79,26 @@ def verify(
         done.of = session.scalar(select(func.count()).select_from(Case)) or 0
         if not reference and not done.after:
             yield from _counted(done, _beside(office, session))
-    seen, receipts = _Files(office), _Receipts(office)
-    while cases := _next(office, done.after, reference, since):
-        yield from _counted(done, _cases(office, cases, seen, receipts))
-        done.cases, done.after = done.cases + len(cases), cases[-1].id
-        if whole:
-            _keep(office, done)
-        if progress:
-            progress(done)
-        if reference:
-            return
+    receipts = _Receipts(office)
+    many = done.of - done.cases > WORTH_SHARING and not reference
+    with _looked_at(office, workers if many else 0) as looked_at:
+        for cases, found in looked_at(_chunks(office, done.after, reference, since)):
+            yield from _counted(done, found.wrong)
+            receipts.add(found.receipts)
+            done.cases, done.after = done.cases + len(cases), cases[-1].id
+            if whole:
+                _keep(office, done)
+            if progress:
+                progress(done)
+    if reference:
+        return
     if whole and not resume:
         yield from receipts.wrong()
     if whole:
         (office.folder / FILE).unlink(missing_ok=True)
 
 
-def _counted(done: Verified, found: Iterator[str]) -> Iterator[str]:
+def _counted(done: Verified, found: Iterable[str]) -> Iterator[str]:
     for line in found:
         done.wrong += 1
         yield line
@@ -106,6 +116,47 @@ def _keep(office: Office, done: Verified) -> None:
     with suppress(OSError):
         new.write_text(json.dumps(asdict(done)), "utf-8")
         new.replace(office.folder / FILE)
+
+
+class _Found(NamedTuple):
+    """What is wrong with some cases, and the receipts that stand in each."""
+
+    wrong: list[str]
+    receipts: list[tuple[str, list[str]]]
+
+
+_Looked = Callable[[Iterator[list[Case]]], Iterator[tuple[list[Case], _Found]]]
+#: the office of a process that looks at cases, and the files that it saw
+_HERE: list[tuple[Office, _Files]] = []
+
+
+@contextmanager
+def _looked_at(office: Office, workers: int) -> Iterator[_Looked]:
+    """What looks at cases, some hundred at a time: processes of their own, with none this one."""
+    if not workers:
+        files = _Files(office)
+        yield lambda chunks: ((cases, _cases(office, cases, files)) for cases in chunks)
+        return
+    given = (str(office.folder), str(office.engine.url.render_as_string(False)), office.demo)
+    with shared_out(workers, _begin, given, _by_themselves) as shared:
+        yield shared
+
+
+def _begin(folder: str, database: str, demo: bool) -> None:
+    office = open_office(Path(folder), demo=demo, database=database)
+    _HERE.append((office, _Files(office)))
+
+
+def _by_themselves(cases: list[Case]) -> _Found:
+    return _cases(_HERE[0][0], cases, _HERE[0][1])
+
+
+def _chunks(office: Office, after: str, reference: str, since: datetime | None) -> Iterator[list[Case]]:
+    while cases := _next(office, after, reference, since):
+        yield cases
+        if reference:
+            return
+        after = cases[-1].id
 
 
 def _next(office: Office, after: str, reference: str, since: datetime | None) -> list[Case]:
@@ -158,8 +209,9 @@ class _Files:
 MOST_REMEMBERED = 200_000
 
 
-def _cases(office: Office, cases: Sequence[Case], files: _Files, receipts: _Receipts) -> Iterator[str]:
+def _cases(office: Office, cases: Sequence[Case], files: _Files) -> _Found:
     """What is wrong with some cases: chains, versions, files, list rows."""
+    found = _Found([], [])
     ids = [case.id for case in cases]
     with read_session(office.engine) as session:
         chains = Chains(session, ids)
@@ -170,16 +222,17 @@ def _cases(office: Office, cases: Sequence[Case], files: _Files, receipts: _Rece
     for case in sorted(cases, key=lambda c: c.reference):
         erased = case.erased_at is not None
         broken = list(chains.wrong(case.id, case.reference, erased))
-        yield from broken
+        found.wrong.extend(broken)
         called = {} if erased else chains.named_in(case.id, case.reference)
         other = say("a paper or file in the history of {reference}", reference=case.reference)
         for sha256 in sorted(uses[case.id] | called.keys()):
-            yield from files.wrong(sha256, called.get(sha256, other))
+            found.wrong.extend(files.wrong(sha256, called.get(sha256, other)))
         if case.kept and not erased and hashlib.sha256(kept.get(case.id, "").encode()).hexdigest() != chains.kept_hash(case.id):
-            yield say("{reference}, kept as it came, was changed", reference=case.reference)
+            found.wrong.append(say("{reference}, kept as it came, was changed", reference=case.reference))
         if not (broken or erased or case.kept) and not _is_sealed(case, chains.heads.get(case.id)):
-            yield from _projection(office, case, chains.heads.get(case.id))
-        receipts.add(case.reference, chains.receipts(case.id))
+            found.wrong.extend(_projection(office, case, chains.heads.get(case.id)))
+        found.receipts.append((case.reference, list(chains.receipts(case.id))))
+    return found
 
 
 def _is_sealed(case: Case, head: Head | None) -> bool:
@@ -219,10 +272,11 @@ class _Receipts:
     def __init__(self, office: Office) -> None:
         self.office, self.found = office, dict[str, list[str]]()
 
-    def add(self, reference: str, numbers: Iterable[str]) -> None:
-        """The receipts of one case."""
-        for number in numbers:
-            self.found.setdefault(number, []).append(reference)
+    def add(self, of_cases: Iterable[tuple[str, Iterable[str]]]) -> None:
+        """The receipts of some cases."""
+        for reference, numbers in of_cases:
+            for number in numbers:
+                self.found.setdefault(number, []).append(reference)
 
     def wrong(self) -> Iterator[str]:
         """What is wrong with them."""
