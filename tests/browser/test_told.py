@@ -43,6 +43,7 @@ class Told(BrowserTest):
         page.get_by_role("button", name="I know that I need it").click()
         expect(field(page, "trade.island")).to_be_disabled()  # the filing begins with what was answered until now
         expect(page.get_by_role("button", name="I know that I need it")).to_be_disabled()
+        expect(page.get_by_text("Your filing begins…")).to_be_visible()
         self.assertEqual(len(held), 1)
         self.assertEqual(held[0].request.post_data_json["answers"], {"trade": {"island": "quill"}})
         held[0].continue_()

@@ -1,6 +1,6 @@
 // The way in: a few questions before an account is needed; what to bring, what it costs, and a letter that can be kept.
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { plainForm } from "../api/views";
@@ -89,9 +89,9 @@ export function WayIn() {
         </p>
         {files && !decided?.then && (
           <p>
-            <button type="button" className="jc-link" onClick={goOn} disabled={leaving}>
+            <Begin quiet leaving={leaving} onBegin={goOn}>
               {say("I know that I need it: go to the form")}
-            </button>
+            </Begin>
           </p>
         )}
         <fieldset className="filing-lock" disabled={leaving}>
@@ -121,20 +121,20 @@ export function WayIn() {
                 )}
                 <ProblemNote error={begin.error} />
                 {(!signedIn || files) && (
-                  <button type="button" className="jc-button" onClick={goOn} disabled={leaving}>
+                  <Begin leaving={leaving} onBegin={goOn}>
                     {signedIn
                       ? say("Begin the filing with these answers")
                       : say("Sign in and begin with these answers")}
-                  </button>
+                  </Begin>
                 )}
               </>
             ) : (
               files &&
               decided.insist && (
                 <p>
-                  <button type="button" className="jc-link" onClick={goOn} disabled={leaving}>
+                  <Begin quiet leaving={leaving} onBegin={goOn}>
                     {say("File it all the same, with a reason")}
-                  </button>
+                  </Begin>
                 </p>
               )
             )}
@@ -192,6 +192,25 @@ function Bring({ requirements }: { requirements: Schemas["RequirementView"][] })
             </li>
           ))}
       </ul>
+    </>
+  );
+}
+
+/** A way into the form; beside the one that was pressed it is said that the filing begins. */
+function Begin(props: { quiet?: boolean; leaving: boolean; onBegin: () => void; children: ReactNode }) {
+  const [pressed, setPressed] = useState(false);
+  const begin = () => {
+    setPressed(true);
+    props.onBegin();
+  };
+  return (
+    <>
+      <button type="button" className={props.quiet ? "jc-link" : "jc-button"} onClick={begin} disabled={props.leaving}>
+        {props.children}
+      </button>{" "}
+      <span className="second" role="status">
+        {pressed && props.leaving ? say("Your filing begins…") : ""}
+      </span>
     </>
   );
 }
