@@ -24,6 +24,8 @@ def folded(text: str) -> str:
     >>> folded("Straße São Brás")
     'strasse sao bras'
     """
+    if text.isascii():  # as most words are
+        return text.lower()
     plain = unicodedata.normalize("NFKD", text.casefold())
     return unicodedata.normalize("NFC", "".join(c for c in plain if not unicodedata.combining(c)))
 

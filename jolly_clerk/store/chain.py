@@ -12,6 +12,7 @@ import re
 import secrets
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from sqlalchemy import select
@@ -125,16 +126,16 @@ def keep_version(session: Session, case_id: str, sealed: Sealed) -> None:
 def load_history(session: Session, case_id: str) -> History:
     """The whole history of a case with its versions."""
     rows = session.scalars(select(HistoryEntry).where(HistoryEntry.case_id == case_id).order_by(HistoryEntry.no))
-    entries = tuple(_entry(row) for row in rows)
+    entries = tuple(_entry(row.body, row.personal) for row in rows)
     kept = session.scalars(select(FiledVersion).where(FiledVersion.case_id == case_id).order_by(FiledVersion.no))
     versions = tuple(Version(no=v.no, at=v.at, dossier=Dossier.model_validate_json(v.dossier)) for v in kept)
     return History(entries=entries, versions=versions)
 
 
-def _entry(row: HistoryEntry) -> Entry:
-    body = json.loads(row.body)
+def _entry(text: str, personal: str | None) -> Entry:
+    body = json.loads(text)
     body.pop("personal_hash", None)
-    return ENTRY.validate_python(body | (json.loads(row.personal) if row.personal else {}))
+    return ENTRY.validate_python(body | (json.loads(personal) if personal else {}))
 
 
 _READ_IN = '"what":"read in"'
@@ -152,9 +153,19 @@ class Chains:
         wanted = select(e.case_id, e.no, e.body, e.personal, e.salt, e.previous, e.hash).where(e.case_id.in_(case_ids))
         for case_id, *row in session.execute(wanted.order_by(e.case_id, e.no)):
             self.rows[case_id].append(tuple(row))
-        kept = select(v.case_id, v.no, v.dossier, v.salt).where(v.case_id.in_(case_ids)).order_by(v.no)
-        for case_id, no, dossier, salt in session.execute(kept):
-            self.versions[case_id][no] = (dossier, salt)
+        self.kept_at: dict[tuple[str, int], datetime] = {}
+        kept = select(v.case_id, v.no, v.at, v.dossier, v.salt).where(v.case_id.in_(case_ids)).order_by(v.no)
+        for case_id, no, at, dossier, salt in session.execute(kept):
+            self.versions[case_id][no], self.kept_at[case_id, no] = (dossier, salt), at
+
+    def history(self, case_id: str) -> History:
+        """The whole history of a case whose chain is whole."""
+        entries = tuple(_entry(body, personal) for _, body, personal, *_rest in self.rows[case_id])
+        versions = tuple(
+            Version(no=no, at=self.kept_at[case_id, no], dossier=Dossier.model_validate_json(text))
+            for no, (text, _) in self.versions[case_id].items()
+        )
+        return History(entries=entries, versions=versions)
 
     def receipts(self, case_id: str) -> Iterator[str]:
         """The numbers of the receipts in a history."""

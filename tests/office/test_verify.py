@@ -14,6 +14,7 @@ from jolly_clerk.office.cases import endings
 from jolly_clerk.office.desk import checking
 from jolly_clerk.office.keeping import verifying
 from jolly_clerk.office.keeping.verifying import rebuild, verify
+from jolly_clerk.store.chain import Chains
 from jolly_clerk.store.database import is_postgres, read_session
 from jolly_clerk.store.tables import Case
 from tests.helpers import sqlite_only
@@ -160,9 +161,9 @@ class Tampering(Cases):
     def test_the_row_of_an_ended_case_is_sealed(self) -> None:
         endings.withdraw(self.office, self.odalys, self.other)
         loads: list[str] = []
-        real = verifying.load_history
-        verifying.load_history = lambda session, case_id: loads.append(case_id) or real(session, case_id)  # type: ignore[func-returns-value]
-        self.addCleanup(setattr, verifying, "load_history", real)
+        real = Chains.history
+        Chains.history = lambda chains, case_id: loads.append(case_id) or real(chains, case_id)  # type: ignore[method-assign,func-returns-value]
+        self.addCleanup(setattr, Chains, "history", real)
         self.assertEqual(list(verify(self.office)), [])
         self.assertEqual(loads, [self.case_id()], "only the one that lives is looked at by its rules")
         self.sql("update cases set title = 'x' where reference = ?", self.other)

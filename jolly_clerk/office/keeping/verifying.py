@@ -230,7 +230,7 @@ def _cases(office: Office, cases: Sequence[Case], files: _Files) -> _Found:
         if case.kept and not erased and hashlib.sha256(kept.get(case.id, "").encode()).hexdigest() != chains.kept_hash(case.id):
             found.wrong.append(say("{reference}, kept as it came, was changed", reference=case.reference))
         if not (broken or erased or case.kept) and not _is_sealed(case, chains.heads.get(case.id)):
-            found.wrong.extend(_projection(office, case, chains.heads.get(case.id)))
+            found.wrong.extend(_projection(office, case, chains))
         found.receipts.append((case.reference, list(chains.receipts(case.id))))
     return found
 
@@ -248,12 +248,11 @@ def _lost_rows(session: Session) -> Iterator[str]:
             yield say("history {case_id}… has no row in the list of cases", case_id=case_id[:12])
 
 
-def _projection(office: Office, case: Case, head: Head | None) -> Iterator[str]:
+def _projection(office: Office, case: Case, chains: Chains) -> Iterator[str]:
     """Where a list row says otherwise than its history. What an earlier version of the program made of the rules (``outcome``) may stand in
     a row that nobody touched since: its seal tells."""
+    head, history = chains.heads.get(case.id), chains.history(case.id)
     untouched = head is not None and head.row_hash in ("", row_hash({c: getattr(case, c) for c in COLUMNS}))
-    with read_session(office.engine) as session:
-        history = load_history(session, case.id)
     loaded = assessed(office, case, history, len(history.entries))
     for column, told in projection(loaded).items():
         if getattr(case, column) != told and not (untouched and column == "outcome"):
