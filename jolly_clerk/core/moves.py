@@ -348,7 +348,7 @@ def _unfinished(found: Sequence[Requirement]) -> list[WhyNot]:
     alike: dict[tuple[str, str], list[Requirement]] = {}
     unknown = [WhyNot(f"{r.title}: {r.because}", r.places[0], r.title) for r in found if r.standing == "not known yet"]
     for r in found:
-        if r.asked and r.standing != "not known yet" and not (r.judged and r.standing in ("met", "waived")):
+        if r.stands_open and r.standing != "not known yet":
             alike.setdefault((r.plain_title, r.standing if r.judged else _("not yet judged")), []).append(r)
     return [*unknown, *(_said_once(said, own) for (_, said), own in alike.items())]
 

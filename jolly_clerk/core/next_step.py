@@ -43,17 +43,18 @@ def next_officer(case: CaseSoFar, lane: LaneAtHand) -> str:
     if lane.whole.lane_ids and case is lane.case and case.accepted and not case.ended:
         return say("Nothing: this part is complete")
     found, latest, points = lane.requirements, lane.rounds[-1] if lane.rounds else None, lane.points
-    files = sum(len(r.files) for r in found if r.kind == "document")
     if (open_round := case.open_round) is not None and open_round.posting_missed and not case.ended:
         return say("The letter of {day} is not ticked as posted", day=said_day(open_round.posting_missed))
     if (body := holds_it(case)) is not None and not case.ended:
         return say("An answer of {body}", body=body.asked.body)
     if case.state == "Filed":
+        files = sum(len(r.files) for r in found if r.kind == "document")
         return say("Begin checking, {files} read", files=things(files, "file"))
     if STATES[case.state].checking:
         if case.fees_waiting:
             return say("Second person: a fee set by hand, {fees_waiting}", fees_waiting=", ".join(case.fees_waiting))
-        if any(m.allowed and m.move == "accept as complete" for m in lane.moves):
+        finished = not any(r.stands_open for r in found)
+        if finished and any(m.allowed and m.move == "accept as complete" for m in lane.moves):
             return say("Accept: all met, paid")
         waiting = [p for p in (latest.points if latest and latest.answered_at else ()) if p.state == "answered"]
         if waiting:
@@ -91,12 +92,13 @@ def _apart(title: str, lane: LaneAtHand) -> str:
 
 def next_applicant(case: CaseSoFar, lane: LaneAtHand) -> str:
     """The next thing for the applicant to do."""
-    latest, left, fees = lane.rounds[-1] if lane.rounds else None, lane.whole.left, lane.whole.fees
+    latest, fees = lane.rounds[-1] if lane.rounds else None, lane.whole.fees
     if case.state == "Draft" and case.taken_back:
         return say("Taken back: mend it and file again")
     if case.state == "Draft":
+        left = len(lane.whole.left)
         return (
-            say("{count} left before it is complete", count=things(len(left), "thing"))
+            say("{count} left before it is complete", count=things(left, "thing"))
             if left
             else say("Ready to be read over and filed")
         )

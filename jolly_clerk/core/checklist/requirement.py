@@ -175,6 +175,13 @@ class Requirement:
         return self.judged or self.proposed not in ("not asked", "not known yet")
 
     @property
+    def stands_open(self) -> bool:
+        """True if it stands in the way of acceptance: not known yet, or asked and not judged as met or waived."""
+        if self.standing == "not known yet":
+            return True
+        return self.asked and not (self.judged and self.standing in ("met", "waived"))
+
+    @property
     def title(self) -> str:
         """The title with what the item is called: ``Passport: Person 2, Tom Ashby``."""
         return self._line.title

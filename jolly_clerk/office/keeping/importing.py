@@ -40,8 +40,8 @@ from jolly_clerk.office.people.accounts import mail_of, name_of
 from jolly_clerk.office.rules.rulebooks import edition_on
 from jolly_clerk.store.beside import FileUse, KeptCase, SearchRow
 from jolly_clerk.store.chain import chained, files_named, seal
-from jolly_clerk.store.database import write_session
-from jolly_clerk.store.tables import Case, Counter, FiledVersion, Head, HistoryEntry, Person, StoredFile
+from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.tables import Base, Case, Counter, FiledVersion, Head, HistoryEntry, Person, StoredFile
 
 #: so many lines are read, prepared and written at a time
 CHUNK = 250
@@ -66,7 +66,7 @@ class Imported:
     refused: int = 0
 
 
-Rows = dict[type, list[dict[str, Any]]]
+Rows = dict[type[Base], list[dict[str, Any]]]
 
 
 class _Why(Exception):
@@ -131,8 +131,12 @@ _HERE: list[_Worker] = []
 
 
 class _Worker:
+    """What prepares lines: an office, the folder of their files, and the look into the database that they share."""
+
+    session: Session
+
     def __init__(self, folder: str, files: str, database: str) -> None:
-        self.office, self.files = open_office(Path(folder), database=database), Path(files)
+        self.office, self.files = open_office(Path(folder), database=database), Path(files).resolve()
 
 
 def _begin(folder: str, files: str, database: str) -> None:
@@ -141,7 +145,13 @@ def _begin(folder: str, files: str, database: str) -> None:
 
 def _prepare(chunk: list[tuple[int, str]]) -> _Ready:
     """Read, check and assess some lines; nothing is written but files."""
-    here, refused, ready = _HERE[0], list[Refused](), list[Prepared]()
+    here = _HERE[0]
+    with read_session(here.office.engine) as here.session:
+        return _prepared(here, chunk)
+
+
+def _prepared(here: _Worker, chunk: list[tuple[int, str]]) -> _Ready:
+    refused, ready = list[Refused](), list[Prepared]()
     for number, text in chunk:
         reference = ""
         try:
@@ -184,7 +194,7 @@ def _files(here: _Worker, line: Line, case_id: str, rows: Rows) -> list[dict[str
     named = []
     for file in line.files:
         path = (here.files / file.path).resolve()
-        if not path.is_relative_to(here.files.resolve()) or not path.is_file():
+        if not path.is_relative_to(here.files) or not path.is_file():
             raise _Why(say("The file {path} is not there.", path=file.path))
         sha256, size = here.office.vault.take_file(path)
         named.append({"name": file.name, "sha256": sha256, "size": size})
@@ -225,7 +235,7 @@ def _living(here: _Worker, line: Line, case_id: str, person_id: str, rows: Rows)
     if [s.version.no for s in sealed] != list(range(1, len(sealed) + 1)):
         raise _Why(say("The versions are not numbered from 1 on."))
     hashes = {s.version.no: s.hash for s in sealed}
-    edition = edition_on(office, line.kind, line.filed_at.date())
+    edition = edition_on(office, line.kind, line.filed_at.date(), here.session)
     entries = tuple(_entry(told, person_id, hashes, edition) for told in line.entries)
     if not isinstance(entries[0], Filed) or any(b.at < a.at for a, b in itertools.pairwise(entries)):
         raise _Why(say("The entries begin with the filing and follow one another in time."))
@@ -235,7 +245,7 @@ def _living(here: _Worker, line: Line, case_id: str, person_id: str, rows: Rows)
     missing = {a.sha256 for v in line.versions for a in v.dossier.papers} - {f["sha256"] for f in named}
     if missing:
         raise _Why(say("A version names a file that did not come with it: {sha256}…", sha256=min(missing)[:12]))
-    loaded = assessed(office, case, history, len(entries))
+    loaded = assessed(office, case, history, len(entries), here.session)
     account = loaded.assessment.account
     for what, told, ours in (
         (say("the state"), line.state, loaded.assessment.state),
@@ -276,7 +286,7 @@ def _entry(told: dict[str, Any], person_id: str, hashes: dict[int, str], edition
 
 def _case(line: Line, case_id: str, person_id: str, row: dict[str, Any]) -> dict[str, Any]:
     own = {"id": case_id, "reference": line.reference, "kind": line.kind, "applicant_id": person_id, "own_reference": ""}
-    return {"next_look_at": None, "kept": False, "erased_at": None, **row, **own}
+    return {"next_look_at": None, "counted_after": None, "kept": False, "erased_at": None, **row, **own}
 
 
 def _found(case_id: str, by: Searched) -> dict[str, Any]:
@@ -349,7 +359,7 @@ def _insert(session: Session, rows: Rows) -> None:
     rows[StoredFile] = [row for sha256, row in stored.items() if sha256 not in known]
     for table in (Case, Head, HistoryEntry, FiledVersion, KeptCase, SearchRow, StoredFile, FileUse):
         if rows.get(table):
-            session.execute(insert(table), rows[table])
+            session.execute(insert(table.metadata.tables[table.__tablename__]), rows[table])
 
 
 def _go_on_counting(session: Session, rows: Rows) -> None:

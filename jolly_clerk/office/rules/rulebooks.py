@@ -95,15 +95,17 @@ def _calendar_text(file: Path, name: str) -> bytes:
     raise Invalid(say("No calendar is called {name}.", name=f"{name!r}"))
 
 
+_IN_FORCE = (
+    select(PublishedEdition.sha256)
+    .where(PublishedEdition.kind == bindparam("kind"), PublishedEdition.in_force <= bindparam("day"))
+    .order_by(PublishedEdition.in_force.desc())
+)
+
+
 def edition_on(office: Office, kind: str, day: date, session: Session | None = None) -> str:
     """The SHA-256 of the edition of a kind that is in force on a day, by the caller's session if there is one. Raises NotFound."""
-    wanted = (
-        select(PublishedEdition.sha256)
-        .where(PublishedEdition.kind == kind, PublishedEdition.in_force <= day)
-        .order_by(PublishedEdition.in_force.desc())
-    )
     with nullcontext(session) if session else read_session(office.engine) as own:
-        sha256 = own.scalars(wanted).first()
+        sha256 = own.scalars(_IN_FORCE, {"kind": kind, "day": day}).first()
     if sha256 is None:
         raise NotFound(say("No rulebook of kind {kind} is in force on {day}.", kind=kind, day=day))
     return sha256
