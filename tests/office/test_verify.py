@@ -149,11 +149,11 @@ class Tampering(Cases):
         self.sql("update entries set body = replace(body, '438.18', '438.19') where case_id = ? and no = 2", self.case_id())
         third = self.filed()
         self.sql("update cases set title = 'y' where reference = ?", third)
-        alone = self.wrong()
-        self.assertGreaterEqual(len(alone), 2)
         for name, value in (("AT_ONCE", 1), ("WORTH_SHARING", 0)):
             self.addCleanup(setattr, verifying, name, getattr(verifying, name))
             setattr(verifying, name, value)
+        alone = self.wrong()
+        self.assertEqual(len(alone), 2)
         told: list[verifying.Verified] = []
         shared = list(verify(self.office, progress=lambda done: told.append(replace(done)), workers=2))
         self.assertEqual((shared, [done.cases for done in told]), (alone, [1, 2, 3]))
