@@ -82,16 +82,14 @@ def verify(
     receipts = _Receipts(office)
     many = done.of - done.cases > WORTH_SHARING and not reference
     with _looked_at(office, workers if many else 0) as looked_at:
-        for cases, found in looked_at(_chunks(office, done.after, reference, since)):
+        for ids, found in looked_at(_chunks(office, done.after, reference, since)):
             yield from _counted(done, found.wrong)
             receipts.add(found.receipts)
-            done.cases, done.after = done.cases + len(cases), cases[-1].id
+            done.cases, done.after = done.cases + len(ids), ids[-1]
             if whole:
                 _keep(office, done)
             if progress:
                 progress(done)
-    if reference:
-        return
     if whole and not resume:
         yield from receipts.wrong()
     if whole:
@@ -125,7 +123,7 @@ class _Found(NamedTuple):
     receipts: list[tuple[str, list[str]]]
 
 
-_Looked = Callable[[Iterator[list[Case]]], Iterator[tuple[list[Case], _Found]]]
+_Looked = Callable[[Iterator[list[str]]], Iterator[tuple[list[str], _Found]]]
 #: the office of a process that looks at cases, and the files that it saw
 _HERE: list[tuple[Office, _Files]] = []
 
@@ -135,7 +133,7 @@ def _looked_at(office: Office, workers: int) -> Iterator[_Looked]:
     """What looks at cases, some hundred at a time: processes of their own, with none this one."""
     if not workers:
         files = _Files(office)
-        yield lambda chunks: ((cases, _cases(office, cases, files)) for cases in chunks)
+        yield lambda chunks: ((ids, _cases(office, ids, files)) for ids in chunks)
         return
     given = (str(office.folder), str(office.engine.url.render_as_string(False)), office.demo)
     with shared_out(workers, _begin, given, _by_themselves) as shared:
@@ -147,13 +145,13 @@ def _begin(folder: str, database: str, demo: bool) -> None:
     _HERE.append((office, _Files(office)))
 
 
-def _by_themselves(cases: list[Case]) -> _Found:
-    return _cases(_HERE[0][0], cases, _HERE[0][1])
+def _by_themselves(ids: list[str]) -> _Found:
+    return _cases(_HERE[0][0], ids, _HERE[0][1])
 
 
-def _chunks(office: Office, after: str, reference: str, since: datetime | None) -> Iterator[list[Case]]:
+def _chunks(office: Office, after: str, reference: str, since: datetime | None) -> Iterator[list[str]]:
     while cases := _next(office, after, reference, since):
-        yield cases
+        yield [case.id for case in cases]
         if reference:
             return
         after = cases[-1].id
@@ -209,11 +207,11 @@ class _Files:
 MOST_REMEMBERED = 200_000
 
 
-def _cases(office: Office, cases: Sequence[Case], files: _Files) -> _Found:
-    """What is wrong with some cases: chains, versions, files, list rows."""
+def _cases(office: Office, ids: Sequence[str], files: _Files) -> _Found:
+    """What is wrong with some cases: chains, versions, files, list rows. Rows and histories are read in one look, since others go on."""
     found = _Found([], [])
-    ids = [case.id for case in cases]
     with read_session(office.engine) as session:
+        cases = list(session.scalars(select(Case).where(Case.id.in_(ids))))
         chains = Chains(session, ids)
         uses: dict[str, set[str]] = {id_: set() for id_ in ids}
         for sha256, case_id in session.execute(select(FileUse.sha256, FileUse.case_id).where(FileUse.case_id.in_(ids))).tuples():
