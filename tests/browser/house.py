@@ -35,12 +35,12 @@ expect.set_options(timeout=PATIENCE)
 T = TypeVar("T")
 
 
-#: where this process looks for a free port; below those that the system gives to whoever calls out
+#: where this process looks for a free port, below those that the system gives to whoever calls out
 PORTS = 21_000 + os.getpid() % 1_000 * 10
 
 
 def free_port() -> int:
-    """The first free port of this process: mostly the same one, so that a browser keeps what it has fetched there."""
+    """The first free port of this process: mostly the same one, so that a browser keeps what it has compiled from there."""
     for port in range(PORTS, PORTS + 5_000):
         with socket.socket() as tried, contextlib.suppress(OSError):
             tried.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
@@ -163,7 +163,7 @@ class Shared:
 
     @classmethod
     def window(cls, width: int, height: int, scheme: str, address: str) -> BrowserContext:
-        """A window in which nobody is signed in. It may have been another test's before: what it fetched of the front end is there,
+        """A window in which nobody is signed in. It may have been another test's before: what it compiled of the front end is there,
         for its first page stays open, with nothing but a picture of this address."""
         kind = (width, height, scheme)
         if kept := cls.free.get(kind):
@@ -190,8 +190,9 @@ class Shared:
 
     @staticmethod
     def empty(page: Page, address: str) -> None:
-        """Forget what pages of this address kept in the browser."""
+        """Forget what pages of this address fetched and kept in the browser."""
         browser = page.context.new_cdp_session(page)
+        browser.send("Network.clearBrowserCache")
         browser.send("Storage.clearDataForOrigin", {"origin": address, "storageTypes": "local_storage,indexeddb"})
         browser.detach()
 
