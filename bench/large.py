@@ -335,7 +335,10 @@ def main(count: int) -> int:
         missed += not well
         say(name, figure, reach, well)
 
-    print("    “at 2.0”: meanwhile the machine took twice as long as a quiet one; figures are judged at the pace of that", flush=True)
+    print(
+        "    “at 2.0”: meanwhile the machine took twice as long as a quiet one; figures are judged at the pace of that",
+        flush=True,
+    )
     try:
         before = small(base)
         (folder, rate, done), times = paced(lambda: filled(base, count))
