@@ -27,7 +27,7 @@ from typing import Any
 
 from sqlalchemy import event, select
 
-from bench.pace import paced
+from bench.pace import at_pace, paced
 from jolly_clerk.core.reference import make_reference
 from jolly_clerk.demo.lay import lay
 from jolly_clerk.office.cases import clock_job, in_tray, lists
@@ -215,11 +215,6 @@ class Measured:
 def say(name: str, figure: str, reach: str, well: bool) -> None:
     """Print one figure beside what is to be reached."""
     print(f"{name:52} {figure:>30}   {reach:34} {'reached' if well else 'NOT REACHED'}", flush=True)
-
-
-def at_pace(rate: float, times: float) -> str:
-    """How many a second, here and on a quiet machine."""
-    return f"{rate:.0f} at {times:.1f}, so {rate * times:.0f}"
 
 
 def filled(base: Path, count: int) -> tuple[Path, float, Imported]:

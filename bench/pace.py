@@ -26,3 +26,8 @@ def paced(work: Callable[[], T]) -> tuple[T, float]:
     before = slower()
     done = work()
     return done, min(before, slower())
+
+
+def at_pace(rate: float, times: float) -> str:
+    """How many a second, here and on a quiet machine."""
+    return f"{rate:.0f} at {times:.1f}, so {rate * times:.0f}"
