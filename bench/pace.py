@@ -21,8 +21,8 @@ def slower() -> float:
 
 
 def paced(work: Callable[[], T]) -> tuple[T, float]:
-    """What the work gives, and how many times as long the machine took before and after it: the lesser of both, so that a figure is
-    never made better than it is."""
+    """What the work gives, and how many times as long the machine took before and after it: the lesser of both, which flatters least.
+    What the machine did in between is not seen, so a long work's figure is no more than near."""
     before = slower()
     done = work()
     return done, min(before, slower())
