@@ -33,7 +33,7 @@ from jolly_clerk.core.form import read_answers
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.roles import Role
-from jolly_clerk.demo.lay import lay, sources
+from jolly_clerk.demo.lay import lay, name_of
 from jolly_clerk.office.office import Office, Who, open_office
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing.reading_queue import ReadingQueue
@@ -298,11 +298,11 @@ LAID, READ = ROOT / "build" / "demo", ROOT / "build" / "demo-read"
 def demo_folder() -> Path:
     """A fresh copy of the demo data, whose scans are read already, so that no server of a test has that to do beside it.
 
-    It is laid and read once for all tests, and kept while its sources and the day stay the same.
+    It is laid and read once for all tests, and kept while its sources and the half of the day stay the same.
     """
     folder = new_folder("jolly-clerk-browser-") / "office"
     with locked(ROOT / "build" / "demo.lock"):
-        pristine = READ / f"{sources()}-{datetime.now(UTC):%Y-%m-%d}"
+        pristine = READ / name_of(datetime.now(UTC))
         if not pristine.exists():
             lay(folder, kept=LAID)
             read_what_waits(folder)

@@ -13,6 +13,7 @@ import tempfile
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from zoneinfo import ZoneInfo
 
 from jolly_clerk.demo.other_scenes import OTHER_SCENES
 from jolly_clerk.demo.permit_scenes import life_of_permits, meeting_to_come
@@ -43,14 +44,16 @@ PROFILES = (
 
 #: how many laid demos are kept for copying; older ones go
 MOST_KEPT = 3
-MORNING = timedelta(hours=12)
+HOUR = timedelta(hours=1)
+MORNING = 12 * HOUR
+ZONE = ZoneInfo("Europe/Lisbon")
 
 
 def lay(folder: Path, fresh: bool = False, kept: Path | None = None) -> str:
     """Lay the demo data into ``folder``; says what it did.
 
     What is there already stays, unless ``fresh``. ``kept`` is a folder in which a pristine demo is kept and copied from as long
-    as the program, its rulebooks and the day are the same.
+    as the program, its rulebooks and the half of the day are the same.
     """
     if (folder / "office.db").exists() and not fresh:
         return f"{folder}: the demo data is laid already."
@@ -59,13 +62,19 @@ def lay(folder: Path, fresh: bool = False, kept: Path | None = None) -> str:
     if kept is None:
         count = _lay_into(folder)
         return f"{folder}: {count} cases of Quillhaven laid."
-    pristine = kept / f"{sources()}-{datetime.now(UTC) - MORNING:%Y-%m-%d}"
+    pristine = kept / name_of(datetime.now(UTC))
     if not pristine.exists():
         _lay_into(pristine)
         for old in sorted(kept.iterdir(), key=lambda p: p.stat().st_mtime)[:-MOST_KEPT]:
             shutil.rmtree(old, ignore_errors=True)
     shutil.copytree(pristine, folder)
     return f"{folder}: {len(SCENES)} cases of Quillhaven laid."
+
+
+def name_of(now: datetime) -> str:
+    """The name of the demo that is laid at an instant. At noon the last day of the scenes changes, at midnight what is tomorrow."""
+    local = now.astimezone(ZONE)
+    return f"{sources()}-{local:%Y-%m-%d}-{'morning' if local.hour < MORNING / HOUR else 'afternoon'}"
 
 
 def sources() -> str:

@@ -6,8 +6,10 @@ import re
 import unittest
 from collections import Counter
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, get_args
+from zoneinfo import ZoneInfo
 
 from babel.messages.pofile import read_po
 from pydantic import TypeAdapter
@@ -18,7 +20,7 @@ from jolly_clerk.core.checklist.requirement import Standing
 from jolly_clerk.core.rulebook.steps import PermitState
 from jolly_clerk.core.say import speaking
 from jolly_clerk.core.states import State
-from jolly_clerk.demo.lay import PEOPLE, SCENES, lay
+from jolly_clerk.demo.lay import PEOPLE, SCENES, lay, name_of
 from jolly_clerk.office.cases.casework import load_case
 from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.cases.lists import my_cases, tray
@@ -68,6 +70,17 @@ class Quillhaven(unittest.TestCase):
         folder = new_folder() / "office"
         self.assertIn(f"{len(SCENES)} cases of Quillhaven laid", lay(folder, kept=LAID))
         self.assertIn("laid already", lay(folder))
+
+    def test_another_is_laid_when_what_is_tomorrow_or_the_last_day_of_the_scenes_changes(self) -> None:
+        names = [
+            name_of(datetime(2026, 7, 6, hour, minute, tzinfo=ZoneInfo("Europe/Lisbon")))
+            for hour, minute in ((0, 0), (11, 59), (12, 0), (23, 59))
+        ]
+        self.assertEqual(names[0], names[1])
+        self.assertEqual(names[2], names[3])
+        self.assertNotEqual(names[1], names[2])
+        after_midnight = name_of(datetime(2026, 7, 6, 23, 1, tzinfo=UTC))  # in summer Lisbon is an hour ahead
+        self.assertNotIn(after_midnight, names)
 
     def test_everybody_is_there(self) -> None:
         roles = [p.role for p in people(self.office)]
