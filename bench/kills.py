@@ -67,13 +67,14 @@ class Client:
         self.ask("POST", "/api/session/by-click", {"person": who})
         self.csrf = self.ask("GET", "/api/session")["csrf"]
 
-    def ask(self, method: str, path: str, body: Any = None, kind: str = "application/json") -> Any:
-        """Send a request; OSError or HTTPException when the server dies under it or refuses."""
+    def ask(self, method: str, path: str, body: Any = None, kind: str = "application/json", seen: int | None = None) -> Any:
+        """Send a request, with the revision that was ``seen`` if it matters; OSError or HTTPException when the server dies under it or
+        refuses."""
         data = json.dumps(body).encode() if kind == "application/json" and body is not None else body
         request = urllib.request.Request(self.address + path, data, method=method)
         request.add_header("Cookie", self.cookie)
         request.add_header("X-Jolly-Clerk", self.csrf)
-        request.add_header("If-Match", "*")
+        request.add_header("If-Match", "*" if seen is None else f'"{seen}"')
         if body is not None:
             request.add_header("Content-Type", kind)
         with urllib.request.urlopen(request, timeout=10) as answer:

@@ -21,13 +21,14 @@ import tempfile
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
 from sqlalchemy import event, select
 
-from bench.pace import at_pace, paced
+from bench.pace import Pace, at_pace
 from jolly_clerk.core.reference import make_reference
 from jolly_clerk.demo.lay import lay
 from jolly_clerk.office.cases import clock_job, in_tray, lists
@@ -42,51 +43,17 @@ from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Person
 
 FIRST = (
-    "Ada",
-    "Bo",
-    "Corvin",
-    "Dorit",
-    "Edda",
-    "Finn",
-    "Gesa",
-    "Hanno",
-    "Ilka",
-    "Jory",
-    "Kerra",
-    "Loveday",
-    "Merryn",
-    "Nessa",
-    "Odo",
-    "Pasco",
-)
+    "Ada", "Bo", "Corvin", "Dorit", "Edda", "Finn", "Gesa", "Hanno",
+    "Ilka", "Jory", "Kerra", "Loveday", "Merryn", "Nessa", "Odo", "Pasco",
+)  # fmt: skip
 LAST = (
-    "Marsh",
-    "Fenn",
-    "Pell",
-    "Quay",
-    "Reed",
-    "Sark",
-    "Tregar",
-    "Ushant",
-    "Varr",
-    "Wick",
-    "Yarrow",
-    "Zennor",
-    "Holt",
-    "Oake",
-    "Lune",
-    "Vey",
-)
+    "Marsh", "Fenn", "Pell", "Quay", "Reed", "Sark", "Tregar", "Ushant",
+    "Varr", "Wick", "Yarrow", "Zennor", "Holt", "Oake", "Lune", "Vey",
+)  # fmt: skip
 PLACES = (
-    "Fathom Street",
-    "Saltern Slip",
-    "Harbour Stairs",
-    "Marram Point",
-    "Widgeon Lane",
-    "Kiln Row",
-    "Pilot Hill",
-    "Sand Quay",
-)
+    "Fathom Street", "Saltern Slip", "Harbour Stairs", "Marram Point",
+    "Widgeon Lane", "Kiln Row", "Pilot Hill", "Sand Quay",
+)  # fmt: skip
 WORKS = ("Workshop roof", "Bakehouse", "Boat shed", "Lime kiln", "Hen house", "Stable", "Net loft", "Cistern")
 #: one applicant has so many cases, and one has three
 MANY, FEW = 5_000, 3
@@ -217,8 +184,23 @@ def say(name: str, figure: str, reach: str, well: bool) -> None:
     print(f"{name:52} {figure:>30}   {reach:34} {'reached' if well else 'NOT REACHED'}", flush=True)
 
 
-def filled(base: Path, count: int) -> tuple[Path, float, Imported]:
-    """A demo office with so many cases more; cases a second, and what came of the import."""
+@dataclass(frozen=True)
+class Filled:
+    """A demo office with so many cases more: where it is, what came of the import, and from when to when it was at work (monotonic)."""
+
+    folder: Path
+    done: Imported
+    began: float
+    ended: float
+
+    @property
+    def rate(self) -> float:
+        """Cases a second."""
+        return (self.done.taken + self.done.kept) / (self.ended - self.began)
+
+
+def filled(base: Path, count: int) -> Filled:
+    """Lay a demo office, and import so many cases more."""
     folder = base / "office"
     lay(folder, False, None)
     office = open_office(folder, demo=True)
@@ -227,16 +209,16 @@ def filled(base: Path, count: int) -> tuple[Path, float, Imported]:
     given = base / "lines.jsonl"
     with given.open("w", encoding="utf-8") as out:
         out.writelines(line + "\n" for line in lines)
-    began, done = time.perf_counter(), Imported()
+    began, done = time.monotonic(), Imported()
     with given.open(encoding="utf-8") as lines_again:
         for done in import_cases(folder, lines_again, folder / "vault", report):
             if (done.taken + done.kept) % 25_000 < 250:
                 print(f"    {done.taken + done.kept} cases", flush=True)
-    taken = time.perf_counter() - began
+    ended = time.monotonic()
     given.unlink()
     if report.getvalue():
         print("   refused: " + report.getvalue()[:400])
-    return folder, (done.taken + done.kept) / taken, done
+    return Filled(folder, done, began, ended)
 
 
 def lists_of(office: Office, clerk: Who, few: Who, many: Who) -> dict[str, tuple[Callable[[int], Any], float]]:
@@ -308,13 +290,12 @@ def served(folder: Path) -> tuple[float, float]:
         server.wait(10)
 
 
-def small(base: Path) -> dict[str, tuple[float, float]]:
+def small(base: Path, pace: Pace) -> dict[str, tuple[float, float]]:
     """What opening and judging cost in the demo filled up to a thousand cases: the p95, and how much slower the machine was."""
-    folder, _, _ = filled(base / "small", 1_000)
-    office = open_office(folder, demo=True)
+    office = open_office(filled(base / "small", 1_000).folder, demo=True)
     try:
         measured = Measured(office)
-        each = {name: paced(lambda: measured.look(work)) for name, work in work_of(office, 20).items()}  # noqa: B023
+        each = {name: pace.over(lambda: measured.look(work)) for name, work in work_of(office, 20).items()}  # noqa: B023
         return {name: (took, times) for name, ((took, _), times) in each.items()}
     finally:
         office.close()
@@ -322,6 +303,12 @@ def small(base: Path) -> dict[str, tuple[float, float]]:
 
 def main(count: int) -> int:
     """Fill, measure, print; the number of figures that were not reached."""
+    with Pace() as pace:
+        return measured_at(count, pace)
+
+
+def measured_at(count: int, pace: Pace) -> int:
+    """The same, at a pace."""
     base = Path(tempfile.mkdtemp(prefix="jolly-clerk-large-"))
     missed = 0
 
@@ -335,8 +322,8 @@ def main(count: int) -> int:
         flush=True,
     )
     try:
-        before = small(base)
-        (folder, rate, done), times = paced(lambda: filled(base, count))
+        before, large = small(base, pace), filled(base, count)
+        folder, rate, done, times = large.folder, large.rate, large.done, pace.between(large.began, large.ended)
         told("import, cases a second", at_pace(rate, times), ">= 500", rate * times >= 500)
         told(
             "imported: as our own, kept, refused", f"{done.taken}, {done.kept}, {done.refused}", "none refused", done.refused == 0
@@ -351,7 +338,7 @@ def main(count: int) -> int:
             few, many = (session.scalars(select(Person.id).where(Person.mail == f"p{n}@post.example")).one() for n in (1, 0))
         looks = lists_of(office, clerk, person(office, few), person(office, many))
         for name, (work, most) in looks.items():
-            (took, ratio), times = paced(lambda: measured.look(work))  # noqa: B023
+            (took, ratio), times = pace.over(lambda: measured.look(work))  # noqa: B023
             reach = f"p95 <= {most:.0f} ms" if most else "no more than its page"
             reach += ", <= 3 x SQL" if name.startswith("in-tray") else ""
             told(
@@ -361,7 +348,7 @@ def main(count: int) -> int:
                 not most or (took / times <= most and (ratio <= 3 or not name.startswith("in-tray"))),
             )
         for name, work in work_of(office, 20).items():
-            (took, _), times = paced(lambda: measured.look(work))  # noqa: B023
+            (took, _), times = pace.over(lambda: measured.look(work))  # noqa: B023
             took_before, times_before = before[name]
             told(
                 f"{name} a case",
@@ -370,23 +357,23 @@ def main(count: int) -> int:
                 took / times <= 1.5 * took_before / times_before,
             )
         clock_job.run_clock(office)
-        began = time.perf_counter()
+        began = time.monotonic()
         clock_job.run_clock(office)
-        took = time.perf_counter() - began
-        told("clock job with nothing due", f"{took:.2f} s", "<= 1 s", took <= 1)
+        took, times = time.monotonic() - began, pace.between(began, time.monotonic())
+        told("clock job with nothing due", f"{took:.2f} s at {times:.1f}", "<= 1 s", took / times <= 1)
         began, seen = time.perf_counter(), Verified()
 
         def progress(now: Verified) -> None:
             seen.cases = now.cases
 
         cores = os.cpu_count() or 1  # as the command does
-        found, times = paced(lambda: list(verify(office, progress=progress, workers=cores)))
+        found, times = pace.over(lambda: list(verify(office, progress=progress, workers=cores)))
         wrong = [line for line in found if "receipt 20" not in line]
         per_second = seen.cases / (time.perf_counter() - began)
         told("verify, cases a second", at_pace(per_second, times), ">= 500", per_second * times >= 500)
         told("verify: wrong", f"{len(wrong)} {wrong[:1]}", "nothing", not wrong)
         office.close()
-        (ready, memory), times = paced(lambda: served(folder))
+        (ready, memory), times = pace.over(lambda: served(folder))
         told("start to ready", f"{ready:.1f} s at {times:.1f}", "<= 5 s", ready / times <= 5)
         told("memory of the serving process", f"{memory:.0f} MB", "<= 250 MB", memory <= 250)
     finally:

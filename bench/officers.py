@@ -21,7 +21,7 @@ from sqlalchemy import select
 
 from bench.kills import Client
 from bench.large import filled, p95, say
-from bench.pace import paced
+from bench.pace import Pace
 from jolly_clerk.core.history import Judged
 from jolly_clerk.office.cases import clock_job
 from jolly_clerk.office.office import Office, open_office
@@ -41,7 +41,8 @@ REACH = 150.0
 class Work:
     """What the officers did: how long each kind of answer took, what was refused, and each judgement that was acknowledged."""
 
-    took: dict[str, list[float]] = field(default_factory=dict)
+    #: of each answer the instant at which it came, and the seconds that it took
+    took: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
     refused: list[int] = field(default_factory=list)
     judged: list[tuple[str, str, str]] = field(default_factory=list)
 
@@ -53,7 +54,8 @@ class Work:
         except urllib.error.HTTPError as error:
             self.refused.append(error.code)
             return None
-        self.took.setdefault(what, []).append(time.monotonic() - began)
+        ended = time.monotonic()
+        self.took.setdefault(what, []).append((ended, ended - began))
         return answer
 
 
@@ -67,12 +69,15 @@ def officer(client: Client, n: int, share: list[str], over: float, work: Work) -
         time.sleep(dice.uniform(*THINKS))
         view = work.timed("a case", lambda: client.ask("GET", case))  # noqa: B023
         work.timed("opened", lambda: client.ask("POST", f"{case}/opened"))  # noqa: B023
+        seen = view["revision"] if view else 0
         for found in [r for r in view["assessment"]["requirements"] if not r["judged"]][:5] if view else ():
             time.sleep(dice.uniform(*THINKS))
             if time.monotonic() > over:
                 return
             body = {"requirement": found["id"], "standing": "met", "reason": "Looked at."}
-            if work.timed("judging", lambda: client.ask("POST", f"{case}/judgements", body)) is not None:  # noqa: B023
+            done = work.timed("judging", lambda: client.ask("POST", f"{case}/judgements", body, seen=seen))  # noqa: B023
+            if done is not None:
+                seen = done["revision"]
                 work.judged.append((reference, found["id"], who))
 
 
@@ -87,10 +92,15 @@ def lost(office: Office, work: Work) -> Iterator[tuple[str, str, str]]:
     yield from ((r, q, who) for r, q, who in work.judged if (q, who) not in kept[r])
 
 
+def in_short(took: list[float]) -> str:
+    """The median and the p95 of seconds, in milliseconds."""
+    return f"median {statistics.median(took) * 1000:.0f} p95 {p95(took):.0f}"
+
+
 def main(clients: int, seconds: float, count: int) -> int:
     """Fill, work, print; the number of figures that were not reached."""
     with tempfile.TemporaryDirectory(prefix="jolly-clerk-officers-") as base:
-        folder, _, _ = filled(Path(base), count)
+        folder = filled(Path(base), count).folder
         office = open_office(folder, demo=True)
         with read_session(office.engine) as session:
             wanted = select(Case.reference).where(Case.state == "Being checked").order_by(Case.reference)
@@ -108,27 +118,28 @@ def main(clients: int, seconds: float, count: int) -> int:
             for n, client in enumerate(signed_in)
         ]
 
-        def all_at_work() -> None:
+        with Pace() as pace:
             for thread in threads:
                 thread.start()
             for thread in threads:
                 thread.join()
-
-        _, times = paced(all_at_work)
+            times = pace.between(over - seconds, over)
+            quiet = {what: pace.quietened(took) for what, took in work.took.items()}
         server.stop()
         office = open_office(folder, demo=True)
         gone = list(lost(office, work))
         office.close()
-    every = [t for took in work.took.values() for t in took]
+    print(f"    the machine took {times:.1f} times as long as a quiet one; in ms, here and so much of it as on a quiet one:")
     for what, took in sorted(work.took.items()):
-        print(f"    {what}: {len(took)} answers, median {statistics.median(took) * 1000:.0f}, p95 {p95(took):.0f} ms")
-    quiet = p95(every) / times
-    print(f"    p95 {p95(every):.0f} ms of {len(every)}, while the machine took {times:.1f} times as long as a quiet one")
+        print(f"    {what}: {len(took)} answers, {in_short([t for _, t in took])}, {in_short(quiet[what])}")
+    all_here, all_quiet = [t for took in work.took.values() for _, t in took], [t for took in quiet.values() for t in took]
+    print(f"    all: {len(all_here)} answers, {in_short(all_here)}, {in_short(all_quiet)}")
+    reached = p95(all_quiet) <= REACH
     say(
         f"{clients} officers at once, {count} cases",
-        f"p95 {quiet:.0f} ms on a quiet machine",
+        f"p95 {p95(all_here):.0f} ms at {times:.1f}, so {p95(all_quiet):.0f}",
         f"p95 <= {REACH:.0f} ms",
-        quiet <= REACH,
+        reached,
     )
     say(
         "judgements lost",
@@ -136,7 +147,7 @@ def main(clients: int, seconds: float, count: int) -> int:
         "none",
         not gone and not work.refused,
     )
-    return (quiet > REACH) + bool(gone) + bool(work.refused)
+    return (not reached) + bool(gone) + bool(work.refused)
 
 
 if __name__ == "__main__":

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import calendar as days_of
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import date, time
 from typing import Literal
@@ -171,3 +171,8 @@ class Known:
     calendar: Calendar
     readings: dict[str, Reading] = field(default_factory=dict)
     registers: dict[str, RegisterAsked] = field(default_factory=dict)
+
+    def all_read(self, files: Iterable[str]) -> bool:
+        """True if all of these files (SHA-256) are read, so that nothing more will be known of them."""
+        found = [self.readings.get(sha256) for sha256 in files]
+        return all(reading is not None and reading.opens != "being read" for reading in found)

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import bindparam, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.dossier.model import Dossier, Version
@@ -24,6 +24,7 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.values import Json
 from jolly_clerk.store.beside import FileUse
 from jolly_clerk.store.counter import DocketSent
+from jolly_clerk.store.database import query
 from jolly_clerk.store.tables import Case, FiledVersion, Head, HistoryEntry
 
 #: fields that say something about a person; they stand beside the chain
@@ -125,11 +126,26 @@ def keep_version(session: Session, case_id: str, sealed: Sealed) -> None:
 
 def load_history(session: Session, case_id: str) -> History:
     """The whole history of a case with its versions."""
-    rows = session.scalars(select(HistoryEntry).where(HistoryEntry.case_id == case_id).order_by(HistoryEntry.no))
-    entries = tuple(_entry(row.body, row.personal) for row in rows)
-    kept = session.scalars(select(FiledVersion).where(FiledVersion.case_id == case_id).order_by(FiledVersion.no))
-    versions = tuple(Version(no=v.no, at=v.at, dossier=Dossier.model_validate_json(v.dossier)) for v in kept)
+    entries = tuple(_entry(body, personal) for body, personal in query(session, _ENTRIES, case_id=case_id))
+    kept = query(session, _VERSIONS, case_id=case_id)
+    versions = tuple(Version(no=no, at=at, dossier=Dossier.model_validate_json(text)) for no, at, text in kept)
     return History(entries=entries, versions=versions)
+
+
+_ENTRIES = (
+    select(HistoryEntry.body, HistoryEntry.personal).where(HistoryEntry.case_id == bindparam("case_id")).order_by(HistoryEntry.no)
+)
+_VERSIONS = (
+    select(FiledVersion.no, FiledVersion.at, FiledVersion.dossier)
+    .where(FiledVersion.case_id == bindparam("case_id"))
+    .order_by(FiledVersion.no)
+)
+_COUNT = select(Head.count).where(Head.case_id == bindparam("case_id"))
+
+
+def count_of(session: Session, case_id: str) -> int:
+    """How many entries the history of a case has."""
+    return query(session, _COUNT, case_id=case_id).scalar() or 0
 
 
 def _entry(text: str, personal: str | None) -> Entry:

@@ -47,14 +47,14 @@ from jolly_clerk.office.errors import Leaving, NotAllowed, NotFound, NotReady, S
 from jolly_clerk.office.events import case_changed
 from jolly_clerk.office.lifetimes import BEHIND, before
 from jolly_clerk.office.office import Office, Who
-from jolly_clerk.office.people.directory import names
+from jolly_clerk.office.people.directory import names, somebodies_in
 from jolly_clerk.office.post.mailing import deliver_soon, put_out
 from jolly_clerk.office.rules.rulebooks import known_for, known_to_applicant, rulebook
 from jolly_clerk.store.beside import ReadyStep
-from jolly_clerk.store.chain import Sealed, append, keep_version, load_history
+from jolly_clerk.store.chain import Sealed, append, count_of, keep_version, load_history
 from jolly_clerk.store.database import ClockBehind, read_session, write_session
 from jolly_clerk.store.outside import note_last
-from jolly_clerk.store.tables import NO_LIMIT, Case, Head, Person
+from jolly_clerk.store.tables import NO_LIMIT, Case, Head
 
 
 @dataclass(slots=True)
@@ -108,25 +108,26 @@ def load_case(office: Office, who: Who, reference: str) -> Loaded:
 
 def _loaded(office: Office, session: Session, who: Who, case: Case) -> Loaded:
     history = load_history(session, case.id)
-    head = session.get(Head, case.id)
-    two = [session.get(Person, id_) for id_ in (who.id, case.applicant_id)] if who.may.staff else []
-    loaded = assessed(office, case, history, head.count if head else 0, session, for_applicant=not who.sees_all)
+    filed = [version.dossier for version in history.versions]
+    known = None if who.sees_all else known_to_applicant(office, case.edition_sha256, filed, session)
+    loaded = assessed(office, case, history, count_of(session, case.id), session, known)
     loaded.access = access_to(session, who, case)
-    if len(known := [Somebody(p.name, p.mail or "", p.born) for p in two if p]) == 2:
-        loaded.two = (known[0], known[1])
+    if who.may.staff:
+        two = somebodies_in(session, who.id, case.applicant_id)
+        loaded.two = (two[0], two[1]) if len(two) == 2 else None
     return loaded
 
 
 def assessed(
-    office: Office, case: Case, history: History, entries: int, session: Session | None = None, for_applicant: bool = False
+    office: Office, case: Case, history: History, entries: int, session: Session | None = None, known: Known | None = None
 ) -> Loaded:
-    """Ask the core about a case and its history; inside a write its ``session`` is handed on. ``for_applicant`` leaves sealed files unread."""
+    """Ask the core about a case and its history; inside a write its ``session`` is handed on. What is ``known`` is asked of the office if it
+    is not given."""
     rules = rulebook(office, case.edition_sha256)
-    dossier, dossiers = history.versions[-1].dossier, [v.dossier for v in history.versions]
-    if for_applicant:
-        known = known_to_applicant(office, case.edition_sha256, dossiers, session)
-    else:
-        known = known_for(office, case.edition_sha256, {a.sha256 for d in dossiers for a in d.papers}, session)
+    dossier = history.versions[-1].dossier
+    if known is None:
+        files = {file.sha256 for v in history.versions for file in v.dossier.papers}
+        known = known_for(office, case.edition_sha256, files, session)
     now = office.now()
     a = assess(rules, dossier, history, known, now)
     return Loaded(case, rules, dossier, history, a.known, now, a, fold(history.entries), entries)
@@ -287,7 +288,9 @@ def write_entries(
     versions = (*loaded.history.versions, sealed.version) if sealed else loaded.history.versions
     entries = in_order(loaded.history, entries)
     count = loaded.entries + len(entries)
-    foreseen: Loaded | None = assessed(office, loaded.case, _after(loaded, entries, versions), count)  # before the lock
+    known = loaded.known if loaded.known.all_read(file.sha256 for v in versions for file in v.dossier.papers) else None
+    after = _after(loaded, entries, versions)
+    foreseen: Loaded | None = assessed(office, loaded.case, after, count, known=known)  # before the lock
     with write_session(office.engine) as session:
         head = session.get(Head, loaded.case.id)
         there = session.get_one(Case, loaded.case.id)
@@ -308,11 +311,13 @@ def write_entries(
         if sealed:
             keep_version(session, loaded.case.id, sealed)
         case = session.get_one(Case, loaded.case.id)
-        if foreseen is not None and case.edition_sha256 == loaded.case.edition_sha256:
+        same_edition = case.edition_sha256 == loaded.case.edition_sha256
+        if foreseen is not None and same_edition:
             done = replace(foreseen, case=case)
         else:  # a receipt got its number, or an edition changed
             done = assessed(office, case, _after(loaded, entries, versions), count, session)
-        project(office, session, case, done, found_anew=brings_something_to_find(entries))
+        before = loaded.so_far if same_edition else None
+        project(office, session, case, done, found_anew=brings_something_to_find(entries), before=before)
         last = session.get(Head, case.id)
     if last is not None:
         note_last(office.folder, last, office.now())
@@ -336,8 +341,11 @@ def in_order(history: History, entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
     return tuple(entry if entry.at >= last else entry.model_copy(update={"at": last}) for entry in entries)
 
 
-def project(office: Office, session: Session, case: Case, loaded: Loaded, found_anew: bool = True) -> None:
-    """Write the row of a case for lists, when the clock job looks at it next, and what it is found by; open pages are told."""
+def project(
+    office: Office, session: Session, case: Case, loaded: Loaded, found_anew: bool = True, before: CaseSoFar | None = None
+) -> None:
+    """Write the row of a case for lists, when the clock job looks at it next, and what it is found by; open pages are told. ``before`` is
+    the case as it was when its row was written last, under the same edition, if that is at hand."""
     for column, value in (row := projection(loaded)).items():
         setattr(case, column, value)
     session.get_one(Head, case.id).row_hash = row_hash(row)
@@ -346,7 +354,7 @@ def project(office: Office, session: Session, case: Case, loaded: Loaded, found_
     case.at_once = finished_at_once(row["state"], row["squares"])
     case.changed_by = loaded.history.entries[-1].who
     keep_owed(session, case, loaded.assessment)
-    keep_review(session, case.id, loaded)
+    keep_review(session, case.id, loaded, before)
     keep_public(session, case, loaded)
     case_changed(office, session, case)
     if found_anew:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
 
-from sqlalchemy import or_, select
+from sqlalchemy import bindparam, delete, or_, select
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core import history as h
@@ -20,7 +20,7 @@ from jolly_clerk.core.refunds import rest_of
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office, new_id
-from jolly_clerk.store.database import next_number, read_session
+from jolly_clerk.store.database import next_number, query, read_session
 from jolly_clerk.store.ledger import MoneyIn, Placing, Refund
 from jolly_clerk.store.tables import Case
 from jolly_clerk.store.till import Owed
@@ -113,17 +113,18 @@ def note_in_ledger(session: Session, case: Case, entries: Sequence[h.Entry], cur
 
 def keep_owed(session: Session, case: Case, a: Assessment) -> None:
     """Note what a case awaits, by which the till finds it; nothing stands there for one that awaits nothing."""
-    row, amount, currency = session.get(Owed, case.id), awaited(a.case, a.account), a.rulebook.edition.currency
+    amount, currency = awaited(a.case, a.account), a.rulebook.edition.currency
     until = a.clock.limit_day if a.clock and a.clock.step in PAYING else None
-    if amount <= ZERO:
-        if row is not None:
-            session.delete(row)
-        return
-    told = money_key(amount, currency)
-    if row is None:
-        session.add(Owed(case_id=case.id, applicant_id=case.applicant_id, amount=told, currency=currency, until=until))
-    else:
-        row.applicant_id, row.amount, row.currency, row.until = case.applicant_id, told, currency, until
+    told = (case.applicant_id, money_key(amount, currency), currency, until) if amount > ZERO else None
+    there = query(session, _OWED, case_id=case.id).first()
+    if there is not None and there != told:
+        session.execute(delete(Owed).where(Owed.case_id == case.id))
+    if told is not None and there != told:
+        applicant, key, currency, until = told
+        session.add(Owed(case_id=case.id, applicant_id=applicant, amount=key, currency=currency, until=until))
+
+
+_OWED = select(Owed.applicant_id, Owed.amount, Owed.currency, Owed.until).where(Owed.case_id == bindparam("case_id"))
 
 
 def money_key(amount: Decimal, currency: str) -> str:

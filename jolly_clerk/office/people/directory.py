@@ -14,6 +14,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.mandates import Mandate, in_force
+from jolly_clerk.core.owning import Somebody
 from jolly_clerk.core.roles import APPLICANTS, SECOND, STAFF, Role
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import NotAllowed, NotFound
@@ -21,7 +22,7 @@ from jolly_clerk.office.lifetimes import IDLE, NOTED, ONCE, TOGETHER, before, se
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.store.beside import CaseRead, FirmMember, MandateGiven
-from jolly_clerk.store.database import Busy, read_session, write_session
+from jolly_clerk.store.database import Busy, query, read_session, write_session
 from jolly_clerk.store.running import ApiToken
 from jolly_clerk.store.tables import Case, Person, SignIn
 
@@ -114,8 +115,8 @@ _OF_ROLES = (
 def of_roles(office: Office, roles: Sequence[Role]) -> list[Who]:
     """Everybody of the office who has one of these roles and has not left, by name."""
     with read_session(office.engine) as session:
-        rows = session.execute(_OF_ROLES, {"roles": list(roles)}).tuples().all()
-    return [Who(id_, name, role, tuple(kinds or ())) for id_, name, role, kinds in rows]
+        found = query(session, _OF_ROLES, roles=list(roles)).all()
+    return [Who(id_, name, role, tuple(kinds or ())) for id_, name, role, kinds in found]
 
 
 def person(office: Office, id_: str) -> Who:
@@ -165,12 +166,14 @@ def begin_session(office: Office, who: Who) -> Begun:
     return Begun(secret, csrf)
 
 
+_SESSION = select(SignIn, Person).join(Person, Person.id == SignIn.person_id).where(SignIn.token_hash == bindparam("token_hash"))
+
+
 def signed_in(office: Office, secret: str) -> SignedIn | None:
     """The session of a cookie, or None if there is none, or it is over, or it was not used for long."""
     now = office.now()
     with read_session(office.engine) as session:
-        row = session.get(SignIn, hash_of(secret))
-        found = session.get(Person, row.person_id) if row else None
+        row, found = session.execute(_SESSION, {"token_hash": hash_of(secret)}).tuples().first() or (None, None)
         mandates = mandates_of(office, session, found) if found else ()
         acting = _as_firm(session, found, row.acts_as) if found and row else None
     if row is None or found is None or found.left_at is not None or row.until < now:
@@ -211,11 +214,15 @@ def also_here(office: Office, who: Who, case_id: str) -> list[str]:
         return sorted(session.scalars(looked.distinct()))
 
 
+_OPENED_LAST = select(func.max(CaseRead.at)).where(
+    CaseRead.case_id == bindparam("case_id"), CaseRead.person_id == bindparam("person_id")
+)
+
+
 def opened_last(office: Office, who: Who, case_id: str) -> datetime | None:
     """When somebody opened a case last, and had it open; None if never."""
     with read_session(office.engine) as session:
-        last = select(func.max(CaseRead.at)).where(CaseRead.case_id == case_id, CaseRead.person_id == who.id)
-        return session.scalar(last)
+        return query(session, _OPENED_LAST, case_id=case_id, person_id=who.id).scalar()
 
 
 def note_opened(office: Office, who: Who, case_id: str, changed_at: datetime) -> None:
@@ -233,10 +240,19 @@ def names(office: Office, ids: Iterable[str | None]) -> dict[str, str]:
         return names_in(session, ids)
 
 
+_SOMEBODIES = select(Person.id, Person.name, Person.mail, Person.born).where(Person.id.in_(bindparam("ids", expanding=True)))
+
+
+def somebodies_in(session: Session, *ids: str) -> list[Somebody]:
+    """These people in their order, as far as it is asked whether two are the same; those who are not there are left out."""
+    found = {id_: Somebody(name, mail or "", born) for id_, name, mail, born in query(session, _SOMEBODIES, ids=list(ids))}
+    return [found[id_] for id_ in ids if id_ in found]
+
+
 _NAMES = select(Person.id, Person.name).where(Person.id.in_(bindparam("ids", expanding=True)))
 
 
 def names_in(session: Session, ids: Iterable[str | None]) -> dict[str, str]:
     """The names of these people by id, in the caller's session."""
     wanted = {id_ for id_ in ids if id_}
-    return dict(session.execute(_NAMES, {"ids": list(wanted)}).tuples().all()) if wanted else {}
+    return dict(query(session, _NAMES, ids=list(wanted)).tuples().all()) if wanted else {}

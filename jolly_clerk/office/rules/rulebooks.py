@@ -26,7 +26,7 @@ from jolly_clerk.office.errors import Invalid, NotFound
 from jolly_clerk.office.office import Office
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_calendar, read_rulebook, without_examples
 from jolly_clerk.store.beside import ToRead
-from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.database import query, read_session, write_session
 from jolly_clerk.store.tables import PublishedEdition, StoredReading
 from jolly_clerk.texts import catalogue
 
@@ -228,7 +228,7 @@ def readings_of(office: Office, hashes: set[str], session: Session | None = None
     """What was read in these files, or that they are being read. Readings are kept in memory once parsed."""
     readings: dict[str, Reading] = {}
     with nullcontext(session) if session else read_session(office.engine) as own:
-        for sha256, reader, read_at in own.execute(_READ, {"files": list(hashes)}).tuples().all() if hashes else ():
+        for sha256, reader, read_at in query(own, _READ, files=list(hashes)).all() if hashes else ():
             readings[sha256] = _reading(office, own, sha256, reader, read_at)
         if len(readings) < len(hashes):
             waiting = own.scalars(select(ToRead.sha256).where(ToRead.sha256.in_(hashes - readings.keys())))
