@@ -43,10 +43,6 @@ class Pace:
         self._file = tempfile.NamedTemporaryFile(prefix="jolly-clerk-pace-")
         command = [sys.executable, "-m", "bench.pace"]
         self._process = subprocess.Popen(command, cwd=ROOT, stdout=self._file)
-        while len(self._samples()) < FEWEST:
-            if self._process.poll() is not None:
-                raise RuntimeError("the pace is not taken")
-            time.sleep(EVERY)
         return self
 
     def __exit__(self, *_: object) -> None:
@@ -72,8 +68,12 @@ class Pace:
         return [seconds / middle(samples, ended - seconds, ended) for ended, seconds in took]
 
     def _samples(self) -> list[tuple[float, float]]:
-        whole = Path(self._file.name).read_text("ascii").rpartition("\n")[0]
-        return [(float(at), float(times)) for at, times in (line.split() for line in whole.splitlines())]
+        """All that were taken, after a while if they are few yet."""
+        while len(lines := Path(self._file.name).read_text("ascii").rpartition("\n")[0].splitlines()) < FEWEST:
+            if self._process.poll() is not None:
+                raise RuntimeError("the pace is not taken")
+            time.sleep(EVERY)
+        return [(float(at), float(times)) for at, times in (line.split() for line in lines)]
 
 
 def middle(samples: Sequence[tuple[float, float]], began: float, ended: float) -> float:

@@ -34,6 +34,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
+from bench.pace import Pace  # noqa: E402
 from tests import BETWEEN, postgres  # noqa: E402
 
 #: seconds that each class took in the last run on this machine; only the order of work hangs on it
@@ -44,6 +45,8 @@ ROOM = 4_000_000_000
 MOST_AGAIN = 2
 #: so many classes that need no demo are taken while it is laid
 EARLY = 6
+#: seconds after which a run tells how fast the machine was meanwhile
+LONG = 60
 #: what is not in the list of times yet: browser tests first, for they are the longest
 GUESS = {"browser": 60.0, "web": 20.0, "office": 10.0, "demo": 30.0}
 
@@ -179,8 +182,8 @@ def in_turn(tried: Sequence[str]) -> list[str]:
     return [tried[0], *early, *(unit for unit in tried[1:] if unit not in early)]
 
 
-def told(all_ran: Sequence[Ran], seconds: float) -> int:
-    """Print what ran and what failed; returns how many failed."""
+def told(all_ran: Sequence[Ran], seconds: float, slower: float) -> int:
+    """Print what ran and what failed, and how much ``slower`` than a quiet one the machine was (0: not known); returns how many failed."""
     folders, modules = Counter[str](), Counter[str]()
     for ran in all_ran:
         parts = ran.unit.removeprefix(POSTGRES).split(".")
@@ -199,6 +202,10 @@ def told(all_ran: Sequence[Ran], seconds: float) -> int:
     skipped = sum(len(ran.skipped) for ran in all_ran)
     count = sum(ran.count for ran in all_ran)
     print(f"in {seconds:.0f} seconds, {sum(ran.took for ran in all_ran):.0f} seconds of tests")
+    if slower:
+        print(
+            f"  the machine took {slower:.1f} times as long as a quiet one, which needs some {seconds / slower / 60:.0f} minutes"
+        )
     failed = len({line.partition("\n")[0].partition(" ")[0] for line in wrong})
     print(f"{count - failed - skipped} passed, {failed} failed, {skipped} skipped")
     return failed
@@ -220,7 +227,8 @@ def main() -> int:
     tried = [] if asked.engine == "postgresql" else list(todo)
     both = [unit for unit in todo if (unit.startswith(ON_BOTH) or asked.engine == "postgresql") and _has_office(unit)]
     all_ran: list[Ran] = []
-    with postgres.server() if asked.engine != "sqlite" and both else contextlib.nullcontext("") as socket:
+    pace = Pace()
+    with pace, postgres.server() if asked.engine != "sqlite" and both else contextlib.nullcontext("") as socket:
         if socket:
             os.environ[postgres.SOCKET] = socket
             tried += [POSTGRES + unit for unit in both]
@@ -240,7 +248,9 @@ def main() -> int:
                 f"{'alone ' if not ran.wrong else 'FAILED'} {ran.unit} ({ran.count} in {ran.took:.1f} s, tried again by itself)",
                 flush=True,
             )
-    failed = told(sorted(all_ran, key=lambda ran: ran.unit), time.monotonic() - began)
+        took = time.monotonic() - began
+        slower = pace.between(began, began + took) if took > LONG else 0.0
+    failed = told(sorted(all_ran, key=lambda ran: ran.unit), took, slower)
     TIMES.parent.mkdir(exist_ok=True)
     TIMES.write_text(json.dumps(before | {ran.unit: round(ran.took, 2) for ran in all_ran}, indent=0), "utf-8")
     missing = (
