@@ -260,7 +260,7 @@ class TrayLists:
     def rows(self, cases: Sequence[Case], names: dict[str, str], looks: dict[str, datetime]) -> tuple[Row, ...]:
         """The rows of cases, with the names of their people, and in which of them others did something since one looked."""
         return tuple(
-            row_of(c, names, self.calendar, self.now, officer=True, news=has_news(c, self.who, looks.get(c.id))) for c in cases
+            row_of(c, names, self.calendar, self.today, officer=True, news=has_news(c, self.who, looks.get(c.id))) for c in cases
         )
 
 

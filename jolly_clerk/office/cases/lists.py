@@ -150,7 +150,8 @@ def _own(office: Office, session: Session, who: Who, place: Place, count: int, a
 def own_rows(office: Office, session: Session, cases: Sequence[Case]) -> tuple[Row, ...]:
     """Cases as their applicant sees them in a list."""
     calendar, names = office_calendar(office, session), names_in(session, people_of(cases))
-    rows = tuple(row_of(c, names, calendar, office.now(), officer=False) for c in cases)
+    today = calendar.local_day(office.now())
+    rows = tuple(row_of(c, names, calendar, today, officer=False) for c in cases)
     if spoken_language():  # what comes next is kept in the office's language; whoever reads another is told it anew
         rows = tuple(replace(row, next=_next_in_words(office, session, case)) for row, case in zip(rows, cases, strict=True))
     return rows
@@ -177,10 +178,11 @@ def search(office: Office, who: Who, words: str) -> tuple[Row, ...]:
     wanted = sought(words)
     if wanted is None:
         return ()
-    calendar, now = office_calendar(office), office.now()
+    calendar = office_calendar(office)
+    today = calendar.local_day(office.now())
     with read_session(office.engine) as session:
         ids = matching(session, wanted)
         found = {c.id: c for c in session.scalars(select(Case).where(Case.id.in_(ids), *visible(who)))}
         cases = [found[id_] for id_ in ids if id_ in found][:MOST_FOUND]
         names = names_in(session, people_of(cases))
-    return tuple(row_of(c, names, calendar, now, officer=True) for c in cases)
+    return tuple(row_of(c, names, calendar, today, officer=True) for c in cases)

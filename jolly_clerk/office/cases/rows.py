@@ -18,6 +18,7 @@ from jolly_clerk.core.urgency import Group, Place, TimeLeft, days_left, group_of
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.office import Who
 from jolly_clerk.store.beside import CaseRead
+from jolly_clerk.store.database import query
 from jolly_clerk.store.tables import Case
 
 #: so many rows are shown at once; the next so many follow when asked for
@@ -123,7 +124,7 @@ _OPENED = (
 def looks_of(session: Session, who: Who, cases: Sequence[Case]) -> dict[str, datetime]:
     """When somebody opened each of these cases last, by its id; left out are those never opened, and those where one did the last thing."""
     others = [case.id for case in cases if case.changed_by != who.id]
-    return dict(session.execute(_OPENED, {"who": who.id, "cases": others}).tuples().all()) if others else {}
+    return dict(query(session, _OPENED, who=who.id, cases=others).tuples().all()) if others else {}
 
 
 def has_news(case: Case, who: Who, looked_at: datetime | None) -> bool:
@@ -131,9 +132,8 @@ def has_news(case: Case, who: Who, looked_at: datetime | None) -> bool:
     return looked_at is not None and case.changed_at > looked_at and case.changed_by != who.id
 
 
-def row_of(row: Case, names: dict[str, str], calendar: Calendar, now: datetime, officer: bool, news: bool = False) -> Row:
+def row_of(row: Case, names: dict[str, str], calendar: Calendar, today: date, officer: bool, news: bool = False) -> Row:
     """The row of a case in a list, as an ``officer`` or as its applicant sees it."""
-    today = calendar.local_day(now)
     holder, limit_day, limit_of = row.holder, row.limit_day, row.limit_of
     if row.their_limit_day and not officer:  # in one lane it is the applicant's turn, in another the office's
         holder, limit_day, limit_of = "theirs", row.their_limit_day, row.their_limit_of

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
-from sqlalchemy import and_, false, or_, select, update
+from sqlalchemy import BindParameter, Select, and_, bindparam, false, or_, select, update
 from sqlalchemy.orm import Session
 
 from jolly_clerk.core.history import Entry
@@ -15,7 +17,7 @@ from jolly_clerk.core.waiting_words import TOUCHING, Wants, waiting_words
 from jolly_clerk.office.office import Office, Who
 from jolly_clerk.office.people.directory import leads_of, names_in
 from jolly_clerk.store.beside import WaitingWord
-from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.database import query, read_session, write_session
 from jolly_clerk.store.tables import Case, Person
 
 #: so many stand in the in-tray; the rest follows as these are done
@@ -56,35 +58,47 @@ def words_for(office: Office, who: Who, session: Session) -> tuple[WordView, ...
     """What waits for somebody of the office, oldest first; nothing for whoever only reads."""
     if who.may.moves not in ("officer", "reviewer"):
         return ()
-    holder = Case.reviewer_id if who.may.moves == "reviewer" else Case.officer_id
-    kinds = [Case.kind.in_(who.kinds)] if who.kinds else []
-    to_me = [WaitingWord.to_id == who.id, and_(WaitingWord.what == "message", holder == who.id)]
-    if who.is_officer:
+    leads = leads_of(office, session) if who.is_officer else set[str]()
+    found = _waiting(who.may.moves == "reviewer", who.is_officer, who.id in leads, tuple(who.kinds))
+    rows = query(session, found, me=who.id, only_lead=list(leads) if len(leads) == 1 else []).all()
+    names = names_in(session, [row.by_id for row in rows])
+    return tuple(WordView(row.reference, row.title, row.what, names.get(row.by_id, ""), row.at, row.text) for row in rows)
+
+
+@functools.cache
+def _waiting(reviewer: bool, officer: bool, lead: bool, kinds: tuple[str, ...]) -> Select[*tuple[Any, ...]]:
+    """What waits for ``me``, a reviewer or an officer; ``only_lead`` is the lead if there is one alone, whose money an officer may approve."""
+    holder = Case.reviewer_id if reviewer else Case.officer_id
+    me: BindParameter[str] = bindparam("me")
+    to_me = [WaitingWord.to_id == me, and_(WaitingWord.what == "message", holder == me)]
+    if officer:
         to_me.append(and_(WaitingWord.what == "message", Case.officer_id.is_(None)))
-        leads = leads_of(office, session)
-        second = WaitingWord.by_id != who.id if who.id in leads else WaitingWord.by_id.in_(leads if len(leads) == 1 else ())
+        second = WaitingWord.by_id != me if lead else WaitingWord.by_id.in_(bindparam("only_lead", expanding=True))
         to_me.append(and_(WaitingWord.what == "second person", second))
-    found = select(WaitingWord, Case.reference, Case.title).join(Case, Case.id == WaitingWord.case_id)
-    found = found.where(WaitingWord.over == false(), WaitingWord.seen_at.is_(None), Case.erased_at.is_(None), or_(*to_me), *kinds)
-    rows = session.execute(found.order_by(WaitingWord.at).limit(MOST_SHOWN)).tuples().all()
-    names = names_in(session, [word.by_id for word, _, _ in rows])
-    return tuple(
-        WordView(reference, title, word.what, names.get(word.by_id, ""), word.at, word.text)  # type: ignore[arg-type]
-        for word, reference, title in rows
-    )
+    w = WaitingWord
+    found = select(Case.reference, Case.title, w.what, w.by_id, w.at, w.text).join(Case, Case.id == w.case_id)
+    found = found.where(w.over == false(), w.seen_at.is_(None), Case.erased_at.is_(None), or_(*to_me))
+    return (found.where(Case.kind.in_(kinds)) if kinds else found).order_by(w.at).limit(MOST_SHOWN)
 
 
 def seen(office: Office, who: Who, case_id: str, *what: Wants) -> None:
     """Note that somebody who may answer had what waits in a case before the eyes; what names one person is seen by that one alone."""
     if who.may.moves not in ("officer", "reviewer"):
         return
-    own = [WaitingWord.case_id == case_id, WaitingWord.what.in_(what), WaitingWord.seen_at.is_(None)]
-    own.append(or_(WaitingWord.to_id == who.id, WaitingWord.to_id == ""))
     with read_session(office.engine) as session:
-        if session.scalars(select(WaitingWord.id).where(*own).limit(1)).first() is None:
-            return
-    with write_session(office.engine) as session:
-        session.execute(update(WaitingWord).where(*own).values(seen_at=office.now()))
+        found = query(session, _UNSEEN, case_id=case_id, what=list(what), me=who.id).scalars().all()
+    if found:
+        with write_session(office.engine) as session:
+            unseen = update(WaitingWord).where(WaitingWord.id.in_(found), WaitingWord.seen_at.is_(None))
+            session.execute(unseen.values(seen_at=office.now()))
+
+
+_UNSEEN = select(WaitingWord.id).where(
+    WaitingWord.case_id == bindparam("case_id"),
+    WaitingWord.what.in_(bindparam("what", expanding=True)),
+    WaitingWord.seen_at.is_(None),
+    or_(WaitingWord.to_id == bindparam("me"), WaitingWord.to_id == ""),
+)
 
 
 def seen_at(session: Session, case_id: str) -> dict[int, datetime | None]:

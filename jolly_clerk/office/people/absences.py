@@ -17,7 +17,7 @@ from jolly_clerk.office.office import Office, Who, new_id
 from jolly_clerk.office.people.directory import names_in
 from jolly_clerk.office.rules.rulebooks import office_calendar
 from jolly_clerk.store.beside import Absence
-from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.database import query, read_session, write_session
 from jolly_clerk.store.tables import Person
 
 
@@ -111,7 +111,7 @@ _STOOD_IN_FOR = select(Absence.person_id).where(
 
 def stands_in_for(session: Session, who: Who, today: date) -> list[str]:
     """The ids of those for whom somebody stands in today."""
-    return list(session.scalars(_STOOD_IN_FOR, {"who": who.id, "today": today}))
+    return list(query(session, _STOOD_IN_FOR, who=who.id, today=today).scalars())
 
 
 def away_today(session: Session, today: date) -> dict[str, tuple[date, str]]:

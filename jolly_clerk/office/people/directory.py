@@ -135,7 +135,7 @@ _LEADS = select(Person.id).where(Person.role.in_(SECOND), Person.left_at.is_(Non
 def leads_of(office: Office, session: Session | None = None) -> set[str]:
     """The ids of the leads who have not left, by the caller's session if there is one."""
     with nullcontext(session) if session else read_session(office.engine) as own:
-        return set(own.scalars(_LEADS))
+        return set(query(own, _LEADS).scalars())
 
 
 def by_mail(office: Office, mail: str) -> Who:
@@ -205,13 +205,20 @@ def sign_out(office: Office, secret: str) -> None:
         session.execute(delete(SignIn).where(SignIn.token_hash == hash_of(secret)))
 
 
+_ALSO_HERE = (
+    select(Person.name)
+    .join(CaseRead, CaseRead.person_id == Person.id)
+    .where(CaseRead.case_id == bindparam("case_id"), CaseRead.at > bindparam("since"))
+    .where(Person.id != bindparam("me"), Person.role.in_(STAFF))
+    .distinct()
+)
+
+
 def also_here(office: Office, who: Who, case_id: str) -> list[str]:
     """The names of others of the office who looked at a case in the last minutes."""
     since = before(office.now(), TOGETHER)
     with read_session(office.engine) as session:
-        looked = select(Person.name).join(CaseRead, CaseRead.person_id == Person.id)
-        looked = looked.where(CaseRead.case_id == case_id, CaseRead.at > since, Person.id != who.id, Person.role.in_(STAFF))
-        return sorted(session.scalars(looked.distinct()))
+        return sorted(query(session, _ALSO_HERE, case_id=case_id, since=since, me=who.id).scalars())
 
 
 _OPENED_LAST = select(func.max(CaseRead.at)).where(

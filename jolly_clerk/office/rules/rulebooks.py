@@ -127,7 +127,7 @@ _BEGUN = (
 def kinds(office: Office, day: date, session: Session | None = None) -> list[Rulebook]:
     """The rulebook in force of every kind, by the caller's session if there is one."""
     with nullcontext(session) if session else read_session(office.engine) as own:
-        newest_last = own.execute(_BEGUN, {"day": day}).tuples().all()
+        newest_last = query(own, _BEGUN, day=day).tuples().all()
     return [rulebook(office, sha256) for _, sha256 in sorted(dict(newest_last).items())]
 
 
@@ -191,7 +191,7 @@ _NEWEST = select(PublishedEdition.sha256).order_by(PublishedEdition.in_force.des
 def office_calendar(office: Office, session: Session | None = None) -> Calendar:
     """The calendar of the newest edition, for greetings and lists. Raises NotFound."""
     with nullcontext(session) if session else read_session(office.engine) as own:
-        sha256 = own.scalars(_NEWEST).first()
+        sha256 = query(own, _NEWEST).scalar()
     if sha256 is None:
         raise NotFound(say("No rulebook is published yet."))
     return calendar_of(office, sha256, session)
