@@ -133,8 +133,8 @@ def create_app(office: Office | None = None) -> FastAPI:
         counter.router,
         meetings.router,
     )
-    for router in routers:
-        app.include_router(router)
+    for router in routers:  # the routes as they are: to include a router is to make each of its routes once more
+        app.router.routes.extend(router.routes)
 
     _tell_security(app, [route for router in routers for route in router.routes if isinstance(route, APIRoute)])
     tried = Health(office) if office else None
