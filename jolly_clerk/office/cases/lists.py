@@ -19,7 +19,7 @@ from jolly_clerk.office.cases.casework import assessed
 from jolly_clerk.office.cases.in_tray import GROUPS, KeptView, Shown, TrayLists, Whose
 from jolly_clerk.office.cases.rows import PAGE as PAGE
 from jolly_clerk.office.cases.rows import Row as Row
-from jolly_clerk.office.cases.rows import looks_of, page_of, people_of, row_of
+from jolly_clerk.office.cases.rows import page_of, people_of, row_of
 from jolly_clerk.office.cases.seeing import visible
 from jolly_clerk.office.desk.waiting import WordView, words_for
 from jolly_clerk.office.errors import NotAllowed
@@ -94,13 +94,9 @@ def tray(office: Office, who: Who, whose: Whose, kind: str = "", view: KeptView 
         counts = lists.counts(shown)
         groups = counts.groups
         found = lists.first_pages(shown, [group for group in GROUPS if groups[group]])
-        every = [one for cases, _ in found.values() for one in cases]
-        names, looks = names_in(session, people_of(every)), looks_of(session, who, every)
         titles = {r.edition.kind: r.edition.title for r in kinds(office, lists.today, session)}
         words = words_for(office, who, session) if shown == Shown() else ()
-    pages = {
-        group: GroupPage(group, groups[group], lists.rows(cases, names, looks), after) for group, (cases, after) in found.items()
-    }
+    pages = {group: GroupPage(group, groups[group], lists.rows(cases), after) for group, (cases, after) in found.items()}
     return Tray(
         whose,
         counts.whose,
@@ -119,8 +115,7 @@ def more_of_tray(office: Office, who: Who, shown: Shown, group: Group, after: st
     with read_session(office.engine) as session:
         lists = TrayLists(office, session, who)
         cases, onwards = lists.next_page(shown, group, after)
-        names, looks = names_in(session, people_of(cases)), looks_of(session, who, cases)
-        return GroupPage(group, lists.counts(shown).groups[group], lists.rows(cases, names, looks), onwards)
+        return GroupPage(group, lists.counts(shown).groups[group], lists.rows(cases), onwards)
 
 
 def my_cases(office: Office, who: Who) -> tuple[PlacePage, ...]:

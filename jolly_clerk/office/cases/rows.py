@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Any, Literal, TypeVar
 
-from sqlalchemy import Select, and_, bindparam, func, or_, select
+from sqlalchemy import Select, and_, or_, select
 from sqlalchemy.orm import InstrumentedAttribute, Session, defer
 
 from jolly_clerk.core.clock import PAYING
@@ -17,8 +17,6 @@ from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.urgency import Group, Place, TimeLeft, days_left, group_of, place_of, time_left
 from jolly_clerk.office.errors import Invalid
 from jolly_clerk.office.office import Who
-from jolly_clerk.store.beside import CaseRead
-from jolly_clerk.store.database import query
 from jolly_clerk.store.tables import Case
 
 #: so many rows are shown at once; the next so many follow when asked for
@@ -111,20 +109,6 @@ def people_of(cases: Sequence[Case]) -> Iterator[str | None]:
     for one in cases:
         yield one.applicant_id
         yield one.officer_id
-
-
-#: when somebody opened each of some cases last; made once, as every statement that each look at a list sends
-_OPENED = (
-    select(CaseRead.case_id, func.max(CaseRead.at))
-    .where(CaseRead.person_id == bindparam("who"), CaseRead.case_id.in_(bindparam("cases", expanding=True)))
-    .group_by(CaseRead.case_id)
-)
-
-
-def looks_of(session: Session, who: Who, cases: Sequence[Case]) -> dict[str, datetime]:
-    """When somebody opened each of these cases last, by its id; left out are those never opened, and those where one did the last thing."""
-    others = [case.id for case in cases if case.changed_by != who.id]
-    return dict(query(session, _OPENED, who=who.id, cases=others).tuples().all()) if others else {}
 
 
 def has_news(case: Case, who: Who, looked_at: datetime | None) -> bool:
