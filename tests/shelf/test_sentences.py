@@ -77,7 +77,7 @@ NAMES = {
     "store/chain.py": ('"what":"read in"',),  # how an entry of that name is written
     "office/keeping/moving.py": ("select setval",),
     "store/lease.py": ("select",),
-    "store/database.py": ("PRAGMA", "READ COMMITTED"),
+    "store/database.py": ("BEGIN", "PRAGMA", "READ COMMITTED"),
     "web/accounts.py": ("attachment;",),
     "web/app.py": ("Jolly Clerk",),
     "web/headers.py": ("default-src", "camera=", "immutable"),
