@@ -11,6 +11,8 @@ from jolly_clerk.core.say import _, say
 #: what neither part may hold: what a header would take for something else, blanks, control characters
 _NOT_IN_MAIL = r"@\s<>,;:\"'()\[\]\\\x00-\x1f\x7f-\x9f"
 _MAIL = re.compile(rf"[^{_NOT_IN_MAIL}]{{1,64}}@[^{_NOT_IN_MAIL}]{{1,180}}")
+#: an address of plain words between single dots, which every mail takes; most are
+_PLAIN = re.compile(r"[a-z0-9_+-]+(?:\.[a-z0-9_+-]+)*@[a-z0-9-]+(?:\.[a-z0-9-]+)*")
 #: so many characters fit
 LONGEST: Final = 200
 NO_ADDRESS: Final = _("This is no mail address. Write it like name@place.example.")
@@ -19,7 +21,7 @@ NO_ADDRESS: Final = _("This is no mail address. Write it like name@place.example
 def as_mail_address(text: str) -> str:
     """An address as it is compared, in small letters. Raises ValueError, with what to write, for what is none."""
     mail = text.strip().lower()
-    if not _MAIL.fullmatch(mail) or len(mail) > LONGEST or not _fits_a_header(mail):
+    if not _MAIL.fullmatch(mail) or len(mail) > LONGEST or not (_PLAIN.fullmatch(mail) or _fits_a_header(mail)):
         raise ValueError(say(NO_ADDRESS))
     return mail
 

@@ -13,6 +13,7 @@ import uuid
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass
+from datetime import date
 from pathlib import Path
 from typing import IO, Any, NamedTuple
 
@@ -134,6 +135,8 @@ class _Worker:
     """What prepares lines: an office, the folder of their files, and the look into the database that they share."""
 
     session: Session
+    #: the edition of a kind on a day, as this look finds it
+    editions: dict[tuple[str, date], str]
 
     def __init__(self, folder: str, files: str, database: str) -> None:
         self.office, self.files = open_office(Path(folder), database=database), Path(files).resolve()
@@ -147,6 +150,7 @@ def _prepare(chunk: list[tuple[int, str]]) -> _Ready:
     """Read, check and assess some lines; nothing is written but files."""
     here = _HERE[0]
     with read_session(here.office.engine) as here.session:
+        here.editions = {}
         return _prepared(here, chunk)
 
 
@@ -235,7 +239,9 @@ def _living(here: _Worker, line: Line, case_id: str, person_id: str, rows: Rows)
     if [s.version.no for s in sealed] != list(range(1, len(sealed) + 1)):
         raise _Why(say("The versions are not numbered from 1 on."))
     hashes = {s.version.no: s.hash for s in sealed}
-    edition = edition_on(office, line.kind, line.filed_at.date(), here.session)
+    filed = (line.kind, line.filed_at.date())
+    edition = here.editions.get(filed) or edition_on(office, *filed, here.session)
+    here.editions[filed] = edition
     entries = tuple(_entry(told, person_id, hashes, edition) for told in line.entries)
     if not isinstance(entries[0], Filed) or any(b.at < a.at for a, b in itertools.pairwise(entries)):
         raise _Why(say("The entries begin with the filing and follow one another in time."))
