@@ -210,8 +210,8 @@ class TrayLists:
     def __init__(self, office: Office, session: Session, who: Who) -> None:
         if not who.sees_all:
             raise NotAllowed(say("The in-tray belongs to the officers."))
-        self.session, self.who, self.now, self.calendar = session, who, office.now(), office_calendar(office, session)
-        self.today = self.calendar.local_day(self.now)
+        self.session, self.who, self.calendar = session, who, office_calendar(office, session)
+        self.today = self.calendar.local_day(office.now())
         self._names, self._opened = dict[str, str](), dict[str, datetime | None]()
         others = stands_in_for(session, who, self.today)
         self.reach = Reach(who.may.moves == "reviewer", tuple(who.kinds), bool(others))
