@@ -6,6 +6,7 @@ import re
 import unicodedata
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from itertools import chain
 
 from jolly_clerk.core.values import Raw
 
@@ -16,6 +17,7 @@ MOST_OF_FILE, MOST_OF_CASE = 20_000, 200_000
 #: words of fewer characters find only what begins with them
 LEAST = 3
 _WORD = re.compile(r"[^\W_]+")
+_LONG_WORD = re.compile(rf"[^\W_]{{{LEAST},}}")
 
 
 def folded(text: str) -> str:
@@ -56,7 +58,7 @@ def searched(reference: str, person: str, fields: Iterable[str], texts: Iterable
     """What a case is found by. ``fields`` are short texts, found by any part; ``texts`` are long ones, found by their words."""
     names = words_in(person)
     short = dict.fromkeys((compact(reference), *names, *(w for text in fields for w in words_in(text))))
-    long = dict.fromkeys(w for text in texts for w in words_in(text[:MOST_OF_FILE]) if len(w) >= LEAST)
+    long = dict.fromkeys(chain.from_iterable(_LONG_WORD.findall(folded(text[:MOST_OF_FILE])) for text in texts))
     return Searched(
         compact(reference),
         " ".join(names),

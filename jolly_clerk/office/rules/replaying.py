@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import json
 import multiprocessing
 import os
@@ -22,6 +21,7 @@ from jolly_clerk.core.dossier.model import Dossier, Version
 from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.history import ENTRY, Entry, History
 from jolly_clerk.core.known import Known
+from jolly_clerk.office.keeping.sharing_out import clear_seldom
 from jolly_clerk.office.office import open_office
 from jolly_clerk.office.rules.rulebooks import MOST_READINGS
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook, without_examples
@@ -121,9 +121,7 @@ _HERE: list[_Worker] = []
 
 def _begin(folder: str, edition: str) -> None:
     _HERE.append(_Worker(folder, edition))
-    # next to nothing that is made here hangs in circles; looking for it as often as usual costs a sixth of the time
-    gc.freeze()
-    gc.set_threshold(50_000, 20, 100)
+    clear_seldom()
 
 
 def _work(ids: Sequence[str]) -> tuple[Replayed, ...]:
