@@ -197,6 +197,17 @@ def one_look(engine: Engine) -> Iterator[Session]:
             _HERE.look = before
 
 
+def shrink_log(engine: Engine) -> None:
+    """Give back the room of SQLite's write-ahead log, which grows as long as somebody always reads; whoever reads now is waited for."""
+    if is_postgres(engine):
+        return
+    connection = engine.raw_connection()
+    try:
+        connection.cursor().execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    finally:
+        connection.close()
+
+
 def next_number(session: Session, name: str) -> int:
     """The next number of a counter, without a gap: it is rolled back with the caller's transaction."""
     counter = session.scalars(select(Counter).where(Counter.name == name)).first()

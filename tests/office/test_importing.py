@@ -7,6 +7,7 @@ import json
 import shutil
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 from sqlalchemy import func, select
 
@@ -15,7 +16,7 @@ from jolly_clerk.office.cases import lists
 from jolly_clerk.office.cases.casework import Loaded, load_case
 from jolly_clerk.office.desk import checking
 from jolly_clerk.office.errors import NotFound
-from jolly_clerk.office.keeping import erasing
+from jolly_clerk.office.keeping import erasing, importing
 from jolly_clerk.office.keeping.importing import Imported, import_cases
 from jolly_clerk.office.keeping.packing import package
 from jolly_clerk.office.keeping.verifying import verify
@@ -25,7 +26,7 @@ from jolly_clerk.office.preparing import filing
 from jolly_clerk.office.views.kept import kept_file, kept_view
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Person
-from tests.helpers import new_folder
+from tests.helpers import new_folder, sqlite_only
 from tests.office.test_journey import ROOF, SMALL_PLAN, Cases
 
 KEPT: dict[str, Any] = {
@@ -194,6 +195,15 @@ class Importing(Cases):
         self.assertEqual((done.kept, done.refused), (4, 6))
         self.assertEqual({r["why"] for r in refused}, {"There is a case of this reference already."})
         self.assertEqual(list(verify(self.office)), [])
+
+    @sqlite_only
+    def test_the_log_of_the_database_does_not_grow_with_the_import(self) -> None:
+        given = io.StringIO("\n".join(json.dumps(KEPT | {"reference": f"BA/1998/{n}"}) for n in range(100, 112)))
+        log, sizes = self.folder / "office.db-wal", list[int]()
+        with patch.multiple(importing, CHUNK=2, SHRUNK=3), self.office.engine.connect():
+            for _ in import_cases(self.folder, given, self.files, io.StringIO(), 0, self.url):
+                sizes.append(log.stat().st_size)
+        self.assertEqual([size == 0 for size in sizes], [False, False, True] * 2)
 
     def test_what_is_past_its_time_is_erased_like_any_other(self) -> None:
         self.take(KEPT)

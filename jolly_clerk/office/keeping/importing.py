@@ -41,11 +41,13 @@ from jolly_clerk.office.people.accounts import mail_of, name_of
 from jolly_clerk.office.rules.rulebooks import edition_on
 from jolly_clerk.store.beside import FileUse, KeptCase, SearchRow
 from jolly_clerk.store.chain import chained, files_named, seal
-from jolly_clerk.store.database import read_session, write_session
+from jolly_clerk.store.database import read_session, shrink_log, write_session
 from jolly_clerk.store.tables import Base, Case, Counter, FiledVersion, Head, HistoryEntry, Person, StoredFile
 
 #: so many lines are read, prepared and written at a time
 CHUNK = 250
+#: after so many chunks the log of the database gives its room back
+SHRUNK = 20
 #: people who came with a case are told apart by their address; the ids that follow from it stay the same when it is tried again
 PEOPLE = uuid.UUID("5b1f3c1e-7a51-4f0e-9f5e-1d5d7f0a2c11")
 
@@ -86,12 +88,14 @@ def import_cases(
     done, office = Imported(), open_office(folder, database=database)
     numbered = ((n, line) for n, line in enumerate(lines, 1) if line.strip())
     with _preparing(str(folder), str(files), database, os.cpu_count() or 1 if workers is None else workers) as prepared:
-        for refused, ready in prepared(numbered):
+        for n, (refused, ready) in enumerate(prepared(numbered), 1):
             for one in (*refused, *_write(office, ready, done)):
                 report.write(
                     json.dumps({"line": one.line, "reference": one.reference, "why": one.why}, ensure_ascii=False) + "\n"
                 )
                 done.refused += 1
+            if n % SHRUNK == 0:
+                shrink_log(office.engine)
             yield done
     office.close()
 
