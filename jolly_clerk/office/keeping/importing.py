@@ -47,7 +47,7 @@ from jolly_clerk.store.tables import Base, Case, Counter, FiledVersion, Head, Hi
 #: so many lines are read, prepared and written at a time
 CHUNK = 250
 #: after so many chunks the log of the database gives its room back
-SHRUNK = 20
+SHRUNK = 80
 #: people who came with a case are told apart by their address; the ids that follow from it stay the same when it is tried again
 PEOPLE = uuid.UUID("5b1f3c1e-7a51-4f0e-9f5e-1d5d7f0a2c11")
 
