@@ -13,6 +13,7 @@ from typing import Any, Literal, cast, get_args
 from sqlalchemy import (
     ColumnElement,
     CompoundSelect,
+    CursorResult,
     Date,
     Select,
     String,
@@ -225,9 +226,15 @@ class TrayLists:
             **days,
         }
 
+    def _sent(
+        self, statement: Select[*tuple[Any, ...]] | CompoundSelect[*tuple[Any, ...]], kind: str
+    ) -> CursorResult[*tuple[Any, ...]]:
+        """The answer to a statement, past the session: these rows are looked at and never changed."""
+        return self.session.connection().execute(statement, {**self.values, "kind": kind})
+
     def _found(self, statement: Select[*tuple[Any, ...]] | CompoundSelect[*tuple[Any, ...]], kind: str = "") -> Sequence[Any]:
-        """What a statement finds, past the session: these rows are looked at and never changed."""
-        return self.session.connection().execute(statement, {**self.values, "kind": kind}).all()
+        """What a statement finds."""
+        return self._sent(statement, kind).all()
 
     def counts(self, shown: Shown) -> Counts:
         """By whose, by kind, by kept view and by group. Each is counted along an index; only what is urgent is looked at by its day."""
@@ -279,7 +286,7 @@ class TrayLists:
 
     def _page(self, statement: Select[*tuple[Any, ...]], kind: str) -> Sequence[Any]:
         """The rows of pages; of their people and of who opened them is taken note."""
-        result = self.session.connection().execute(statement, {**self.values, "kind": kind})
+        result = self._sent(statement, kind)
         found: list[Any] = list(map(_plainly(tuple(result.keys())), result))
         for row in found:
             self._names[row.applicant_id], self._names[row.officer_id or ""] = row.applicant_name or "", row.officer_name or ""
