@@ -40,10 +40,12 @@ from jolly_clerk.store.tables import StoredFile
 
 ROOT = Path(__file__).resolve().parents[1]
 APPLICANTS = ("ada", "bo", "cy")
-#: seconds that a server works at most before it is killed
-LONGEST = 4.0
-#: so many kills wait until a first file was taken; the others come while the server and its readers still start
-AFTER_A_FILE = 0.8
+#: what is waited for, kill after kill, before the random moment: nothing comes while the server and its readers still start
+AIMS = ("file", "letter", "paid", "", "judged", "filed", "sent")
+#: seconds that are waited for it at most
+PATIENCE = 60.0
+#: seconds that a server works at most after that before it is killed
+LONGEST = 1.5
 
 
 @dataclass
@@ -52,11 +54,24 @@ class Acknowledged:
 
     things: list[tuple[str, str]] = field(default_factory=list)
     refused: list[str] = field(default_factory=list)
-    under_way: threading.Event = field(default_factory=threading.Event)
+    aim: str = ""
+    come: threading.Event = field(default_factory=threading.Event)
 
     def note(self, what: str, name: str) -> None:
         """Note one thing; lists take appends from several threads."""
         self.things.append((what, name))
+        if what == self.aim:
+            self.come.set()
+
+    def look_for(self, aim: str) -> None:
+        """Begin to look for a thing of a kind, or for nothing."""
+        self.aim = aim
+        self.come.clear()
+
+    def wait(self) -> None:
+        """Wait until what is looked for is noted, if anything is."""
+        if self.aim:
+            self.come.wait(PATIENCE)
 
 
 class Client:
@@ -103,7 +118,6 @@ def work(address: str, who: str, said: Acknowledged, seed: int) -> None:
             plan = site_plan("1 Pier Road", "store", rnd.uniform(4, 20), 5, rnd.uniform(40, 300))
             applicant.upload(draft, "site_plan", plan)
             said.note("file", hashlib.sha256(plan).hexdigest())
-            said.under_way.set()
             applicant.ask("POST", f"/api/drafts/{draft}/signature", {"name": who})
             reference = applicant.ask("POST", f"/api/drafts/{draft}/filing", {"take_gaps": True})["reference"]
             said.note("filed", reference)
@@ -117,10 +131,11 @@ def work(address: str, who: str, said: Acknowledged, seed: int) -> None:
             said.note("judged", reference)
             officer.ask("POST", f"/api/cases/{reference}/letter", {})
             said.note("letter", reference)
-            (ready,) = officer.ask("GET", f"/api/cases/{reference}")["leaving"]
-            officer.ask("POST", f"/api/cases/{reference}/ready/sent", {"step": ready["id"]})
+            for ready in officer.ask("GET", f"/api/cases/{reference}")["leaving"]:  # nothing, where a letter leaves at once
+                officer.ask("POST", f"/api/cases/{reference}/ready/sent", {"step": ready["id"]})
             said.note("sent", reference)
     except HTTPError as error:
+        said.come.set()
         said.refused.append(f"{error.code} {error.url.removeprefix(address)}: {error.read()[:300].decode(errors='replace')}")
     except (OSError, HTTPException, ValueError):
         return
@@ -198,14 +213,13 @@ def _killed(folder: Path, count: int, seed: int, begin: Callable[[Path], Served]
     rnd, said = random.Random(seed), Acknowledged()
     for kill in range(count):
         served = begin(folder)
+        said.look_for(AIMS[kill % len(AIMS)])
         works = [(served.address, name, said, seed + 7 * kill) for name in APPLICANTS]
         threads = [threading.Thread(target=work, args=what) for what in works]
         for thread in threads:
             thread.start()
-        if rnd.random() < AFTER_A_FILE:
-            said.under_way.wait(20)
+        said.wait()
         time.sleep(rnd.uniform(0.0, LONGEST))
-        said.under_way.clear()
         os.killpg(served.pid, signal.SIGKILL)
         served.ended()
         for thread in threads:
