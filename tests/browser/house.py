@@ -20,18 +20,28 @@ from typing import Any, ClassVar, TypeVar
 
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
+from tests.browser.cheaply import wait_cheaply
 from tests.helpers import demo_folder, new_folder
 
 CHROMIUM = os.environ.get("JOLLY_CLERK_CHROMIUM", "/usr/bin/chromium")
+#: switched off: what the driver of the browser asks for itself, since the last list is the one that counts, and the pages that a browser
+#: keeps ready in each window for its own address line, which work at each page that is opened, though nobody types there
+OFF = (
+    "AvoidCorsURLLoaderRestartOnRedirect", "AvoidUnnecessaryBeforeUnloadCheckSync", "DestroyProfileOnBrowserClose", "HttpsUpgrades",
+    "HttpsFirstBalancedModeAutoEnable", "MediaRouter", "NetworkTimeServiceQuerying", "OptimizationHints", "PaintHolding",
+    "PreconnectToSearch", "ThirdPartyStoragePartitioning", "WebUIOmniboxAimPopup", "WebUIOmniboxFullPopup", "WebUIOmniboxPopup",
+)  # fmt: skip
 FLAGS = (
     "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
     "--process-per-site",  # pages of one window share what they have compiled
+    f"--disable-features={','.join(OFF)}",
 )  # fmt: skip
 ROOT = Path(__file__).resolve().parents[2]
 #: how long a busy machine is waited for, in milliseconds
 PATIENCE = 60_000
 expect.set_options(timeout=PATIENCE)
+wait_cheaply()
 T = TypeVar("T")
 
 

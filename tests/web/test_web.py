@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections import Counter
 from typing import Any
 
@@ -16,6 +17,9 @@ from jolly_clerk.office.preparing import attaching, drafts
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
 from tests.office.test_journey import SMALL_PLAN, Cases
+
+#: so many inputs are made up for each route; ``make bench`` tries more
+EXAMPLES = int(os.environ.get("JOLLY_CLERK_EXAMPLES", "4"))
 
 
 class WebTest(Cases):
@@ -140,7 +144,7 @@ class AnyInput(WebTest):
             if operation.path in ("/api/session", "/api/session/password", "/api/session/by-click", "/api/events"):
                 continue  # the last is a stream without end
 
-            @settings(max_examples=8, suppress_health_check=list(HealthCheck))
+            @settings(max_examples=EXAMPLES, suppress_health_check=list(HealthCheck))
             @given(case=operation.as_strategy())
             def call(case: Any) -> None:
                 for made in (case.headers, case.cookies):  # whoever asks is known by the session begun above
