@@ -6,7 +6,7 @@ import ctypes
 import re
 
 import pypdfium2
-from playwright.sync_api import Locator, expect
+from playwright.sync_api import Locator, Worker, expect
 
 from tests.browser.desks import GROUP, INVENTION, STALL, STALL_ASKED, TRIAL, WITH_CHANGE, WORKS, Desks
 from tests.browser.steps import attach, sign_again, typed_plan, unfold
@@ -38,6 +38,8 @@ class Evidence(Desks):
     def test_what_is_looked_at_is_in_sight_and_so_are_the_keys_that_judge(self) -> None:
         for reference, who in ((WORKS, "Imre Holt"), (INVENTION, "Imre Holt"), ("PL-26-00006-A", "Imre Holt")):
             page = self.desk(reference, who)
+            workers: list[Worker] = []
+            page.on("worker", lambda worker, to=workers: to.append(worker))
             unfold(page)
             page.keyboard.press("t")  # as a list
             for row in page.locator(".desk-check:not(.quiet)").all():
@@ -52,6 +54,8 @@ class Evidence(Desks):
                         expect(page.locator("[data-drawn=true], .jc-pdf img, .jc-pdf-trouble").first).to_be_visible()
                     else:
                         expect(page.get_by_role("group", name="The account")).to_be_visible()
+            # one takes a tenth of a second to start, so a few go from file to file
+            self.assertLessEqual(len(workers), 3)
 
     def test_a_page_is_as_wide_as_the_room_moved_by_keys_and_its_size_is_kept(self) -> None:
         page = self.desk(WORKS)

@@ -33,21 +33,42 @@ function pdfjs(): Promise<PdfModule> {
   return loading;
 }
 
+type Worker = import("pdfjs-dist").PDFWorker;
+type Opening = import("pdfjs-dist").PDFDocumentLoadingTask;
+/** Workers that no document has: starting one takes a tenth of a second, so so many wait for the next documents. */
+const free: Worker[] = [];
+const KEPT = 2;
+/** Milliseconds in which a worker has to let a document go. */
+const LETS_GO = 2000;
+
+/** Close a document. Its worker is kept if it lets it go, and ended otherwise, so that what hangs over one file holds up no other. */
+async function close(opening: Opening, worker: Worker): Promise<void> {
+  const late = new Promise<boolean>((give) => setTimeout(give, LETS_GO, false));
+  const answers = opening.destroy().then(
+    () => true,
+    () => false,
+  );
+  if ((await Promise.race([answers, late])) && free.length < KEPT) free.push(worker);
+  else worker.destroy();
+}
+
 /** The PDF at an address, once it is open, or what is wrong with it in words; nothing without an address. */
 export function usePdf(url: string) {
   const [pdf, setPdf] = useState<Document | null>(null);
   const [trouble, setTrouble] = useState("");
   useEffect(() => {
     let gone = false;
-    let task: { destroy: () => Promise<void> } | undefined;
+    let closes: (() => void) | undefined;
     setPdf(null);
     setTrouble("");
     if (!url) return;
     pdfjs()
       .then((module) => {
+        if (gone) return null;
         const fonts = { standardFontDataUrl: FOLDER, BinaryDataFactory: OwnFonts, useSystemFonts: false };
-        const opening = module.getDocument({ url, ...fonts, useWorkerFetch: false });
-        task = opening;
+        const worker = free.pop() ?? new module.PDFWorker({});
+        const opening = module.getDocument({ url, worker, ...fonts, useWorkerFetch: false });
+        closes = () => close(opening, worker);
         return opening.promise;
       })
       .then((found) => !gone && setPdf(found))
@@ -61,7 +82,7 @@ export function usePdf(url: string) {
       });
     return () => {
       gone = true;
-      task?.destroy();
+      closes?.();
     };
   }, [url]);
   return { pdf, trouble, setTrouble };
