@@ -1,6 +1,7 @@
 # make demo: install, build, lay the demo data, serve on http://localhost:8321
 # make check: lint, types and the quick tests, in less than 90 seconds; make test: everything that must hold; make bench: the figures
-PYTHON ?= python3
+# Debian's own where it can make an environment: it is built for speed, another may take a tenth longer over everything
+PYTHON ?= $(firstword $(shell for one in /usr/bin/python3 python3; do $$one -c 'import ensurepip, sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null && echo $$one; done) python3)
 VENV := .venv
 BIN := $(VENV)/bin
 export PATH := $(CURDIR)/$(BIN):$(PATH)

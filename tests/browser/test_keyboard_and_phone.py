@@ -119,8 +119,10 @@ class OnAPhone(Looks):
         page.keyboard.press("Escape")
         field(page, "licence.begins").fill("31 mar 2030")
         self.to(page, base, "stalls")
-        if page.get_by_role("button", name="Acrescentar o primeiro").count():
-            page.get_by_role("button", name="Acrescentar o primeiro").click()
+        first = page.get_by_role("button", name="Acrescentar o primeiro")
+        expect(first.or_(field(page, "stalls.1.pitch"))).to_be_visible()
+        if first.count():
+            first.click()
         field(page, "stalls.1.pitch").select_option(label=rulebook.questions["stalls.pitch"].options["fish_quay"])
         field(page, "stalls.1.frontage").fill("5")
         expect(page.get_by_text("A frente de 5 m é mais comprida do que 4.0 m.").first).to_be_visible()
