@@ -89,6 +89,9 @@ class Commands(unittest.TestCase):
         self.assertIn("cannot be read", without("office.db", put={"office.db": b"SQLite format 3\x00" + b"rubbish" * 1000}))
         self.assertIn("files of", without(one))
         self.assertIn("cannot be read", without("backup.json", put={"backup.json": b"{"}))
+        for name in ("../out.txt", f"{self.base}/out.txt", "vault/../../out.txt"):
+            self.assertIn(f"cannot be read: {name}", without(put={name: b"out"}))
+        self.assertFalse((self.base / "out.txt").exists())
 
     def test_looks_and_copies(self) -> None:
         self.found()
