@@ -36,10 +36,13 @@ def begun(address: str) -> tuple[Client, list[str]]:
     """An officer, and cases whose checking they began."""
     officer, references = Client(address, "imre"), []
     for n in range(CASES):
-        applicant = Client(address, APPLICANTS[n % len(APPLICANTS)])
+        who = APPLICANTS[n % len(APPLICANTS)]
+        applicant = Client(address, who)
         draft = applicant.ask("POST", "/api/drafts", {"kind": "BW"})["id"]
-        applicant.ask("PUT", f"/api/drafts/{draft}", {"answers": answers(works_area="40", site_start="2030-01-01")})
-        applicant.ask("POST", f"/api/drafts/{draft}/signature", {"name": APPLICANTS[n % len(APPLICANTS)]})
+        applicant.ask(
+            "PUT", f"/api/drafts/{draft}", {"answers": answers(works_area="40", filer_name=who, site_start="2030-01-01")}
+        )
+        applicant.ask("POST", f"/api/drafts/{draft}/signature", {"name": who})
         reference = applicant.ask("POST", f"/api/drafts/{draft}/filing", {"take_gaps": True})["reference"]
         key = applicant.ask("POST", f"/api/cases/{reference}/payments", {})["key"]
         applicant.ask("POST", f"/api/terminal/{key}", {"outcome": "approved"})
