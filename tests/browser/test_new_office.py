@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 import subprocess
 import sys
-import tempfile
 import unittest
 from pathlib import Path
 
@@ -14,6 +13,7 @@ from playwright.sync_api import Page, expect
 from jolly_clerk.demo.lay import REGISTERS
 from tests.browser.house import ROOT, BrowserTest, Forked, Shared
 from tests.browser.steps import accept, attach, choose, field, file_it, judge_rest, on_to, sign, stamp, typed_plan
+from tests.helpers import new_folder
 
 GOOD = "a quiet harbour at dawn"
 
@@ -29,7 +29,7 @@ def command(*words: str, given: str = "") -> str:
 class NewOffice(BrowserTest):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.folder = Path(tempfile.mkdtemp(prefix="jolly-clerk-new-")) / "office"
+        cls.folder = new_folder("jolly-clerk-new-") / "office"
         asked = [
             "Pier Works Office",
             "1 Pier Road",
@@ -213,9 +213,9 @@ class NewOffice(BrowserTest):
 class Serving(unittest.TestCase):
     def test_nothing_is_served_where_there_is_no_office(self) -> None:
         with self.assertRaises(subprocess.CalledProcessError) as caught:
-            command("serve", "--data", tempfile.mkdtemp(prefix="jolly-clerk-none-"))
+            command("serve", "--data", str(new_folder("jolly-clerk-none-")))
         self.assertIn("office init", caught.exception.stderr)
 
     def test_other_days_are_for_the_demo_only(self) -> None:
         with self.assertRaises(subprocess.CalledProcessError):
-            command("serve", "--data", tempfile.mkdtemp(prefix="jolly-clerk-none-"), "--days-ahead", "3")
+            command("serve", "--data", str(new_folder("jolly-clerk-none-")), "--days-ahead", "3")

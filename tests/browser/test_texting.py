@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import re
-import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
@@ -16,7 +15,7 @@ from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from tests.browser.house import Forked
 from tests.browser.looks import Looks
-from tests.helpers import EDITION, answers
+from tests.helpers import EDITION, answers, new_folder
 from tests.office.test_journey import PLAN, ROOF
 
 GOOD = "a quiet harbour at dawn"
@@ -28,7 +27,7 @@ class Texting(Looks):
     @classmethod
     def lay(cls, folder: Path) -> None:
         """An office without one click for each person; one edition of it is filed with a code."""
-        own = Path(tempfile.mkdtemp(prefix="jolly-clerk-text-")) / "office"
+        own = new_folder("jolly-clerk-text-") / "office"
         office = open_office(own)
         file = own / "2026-07-02.yaml"
         text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", "in_force: 2026-07-02", 1)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
-import tempfile
 import unittest
 from dataclasses import dataclass
 from pathlib import Path
@@ -15,7 +14,7 @@ import jsonschema
 from typer.testing import CliRunner
 
 from jolly_clerk.cli import app
-from tests.helpers import ANSWERS, BW, EDITION, PLAN
+from tests.helpers import ANSWERS, BW, EDITION, PLAN, new_folder
 
 
 @dataclass
@@ -55,7 +54,7 @@ HISTORY = {
 
 class Assess(unittest.TestCase):
     def setUp(self) -> None:
-        self.folder = Path(tempfile.mkdtemp())
+        self.folder = new_folder()
 
     def file(self, name: str, content: Any) -> Path:
         path = self.folder / name

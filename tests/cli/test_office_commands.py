@@ -5,15 +5,14 @@ from __future__ import annotations
 import io
 import shutil
 import tarfile
-import tempfile
 import unittest
-from pathlib import Path
 
 from typer.testing import CliRunner
 
 from jolly_clerk.cli import app
 from jolly_clerk.demo.lay import REGISTERS
 from jolly_clerk.shelf.rulebooks import SHIPPED
+from tests.helpers import new_folder
 
 GOOD = "a quiet harbour at dawn"
 RUN = CliRunner()
@@ -21,7 +20,7 @@ RUN = CliRunner()
 
 class Commands(unittest.TestCase):
     def setUp(self) -> None:
-        self.base = Path(tempfile.mkdtemp(prefix="jolly-clerk-cli-"))
+        self.base = new_folder("jolly-clerk-cli-")
         self.addCleanup(shutil.rmtree, self.base)
         self.folder = self.base / "office"
 

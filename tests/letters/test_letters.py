@@ -16,6 +16,7 @@ from jolly_clerk.core.ports import SAID, Item
 from jolly_clerk.letters.render import render
 from jolly_clerk.reading.read import read_bytes
 from jolly_clerk.standins.post_room import PostFolder
+from tests.helpers import new_folder
 
 BASE = {
     "office": "Quillhaven One-Door Office", "address": "1 Harbour Stairs, Quillhaven", "date": "Thu 12 Nov 2026", "reference": "BW-26-00418-K",
@@ -107,10 +108,8 @@ class Receipts(unittest.TestCase):
 
 class StandIns(unittest.TestCase):
     def test_the_post_room_keeps_names_out_of_paths(self) -> None:
-        import tempfile
-        from pathlib import Path
 
-        room = PostFolder(Path(tempfile.mkdtemp()) / "post-room")
+        room = PostFolder(new_folder() / "post-room")
         item = Item("../../etc/passwd letter 1", "BW-26-00418-K", "o@post.example", "Subject", "2026-11-12T10:00:00+00:00")
         path = room.deliver(item, b"%PDF-")
         self.assertEqual(path.parent, room.folder)

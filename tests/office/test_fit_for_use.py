@@ -6,7 +6,6 @@ import email
 import re
 import shutil
 import socketserver
-import tempfile
 import threading
 import unittest
 from datetime import timedelta
@@ -31,7 +30,7 @@ from jolly_clerk.office.post import mailing
 from jolly_clerk.office.settings import read_settings, write_settings
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import OneTimeLink, Person
-from tests.helpers import OfficeTest
+from tests.helpers import OfficeTest, new_folder
 from tests.office.test_journey import Cases
 
 GOOD = "a quiet harbour at dawn"
@@ -173,7 +172,7 @@ class Accounts(OfficeTest):
 
 class Founded(unittest.TestCase):
     def setUp(self) -> None:
-        self.base = Path(tempfile.mkdtemp(prefix="jolly-clerk-found-"))
+        self.base = new_folder("jolly-clerk-found-")
         self.addCleanup(shutil.rmtree, self.base)
         self.folder = self.base / "office"
 
@@ -307,7 +306,7 @@ class Catcher:
 class Copies(Cases):
     def test_backed_up_while_it_runs_and_restored_it_verifies(self) -> None:
         reference = self.filed()
-        base = Path(tempfile.mkdtemp(prefix="jolly-clerk-copy-"))
+        base = new_folder("jolly-clerk-copy-")
         self.addCleanup(shutil.rmtree, base)
         archive = base / "office.tar"
         over = threading.Event()
@@ -333,7 +332,7 @@ class Copies(Cases):
 
     def test_a_cut_or_foreign_file_is_refused(self) -> None:
         self.filed()
-        base = Path(tempfile.mkdtemp(prefix="jolly-clerk-copy-"))
+        base = new_folder("jolly-clerk-copy-")
         self.addCleanup(shutil.rmtree, base)
         archive = base / "office.tar"
         back_up(self.office, archive)

@@ -7,7 +7,6 @@ import json
 import os
 import subprocess
 import sys
-import tempfile
 import time
 import unittest
 import zipfile
@@ -27,6 +26,7 @@ from jolly_clerk.demo.drawings import scanned_consent, sections, site_plan
 from jolly_clerk.reading import fence
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.reading.read import read_bytes
+from tests.helpers import new_folder
 
 
 def pdf(size: tuple[float, float] = A4, text: str = "some words on a page of this plan", pages: int = 1) -> bytes:
@@ -171,7 +171,7 @@ class Fence(unittest.TestCase):
     def setUp(self) -> None:
         self.readers = Readers(count=2)
         self.addCleanup(self.readers.end)
-        self.folder = Path(tempfile.mkdtemp())
+        self.folder = new_folder()
 
     def file(self, name: str, content: bytes) -> Path:
         path = self.folder / name
@@ -221,7 +221,7 @@ class Fence(unittest.TestCase):
 
 class Command(unittest.TestCase):
     def test_one_json_object_a_file_and_never_a_traceback(self) -> None:
-        folder = Path(tempfile.mkdtemp())
+        folder = new_folder()
         files = {
             "good.pdf": pdf(landscape(A3)), "empty.pdf": b"", "broken.pdf": b"%PDF-1.7 nothing", "wrong.pdf": picture("PNG"),
             "locked.pdf": changed(pdf(), encryption=pikepdf.Encryption(owner="o", user="u")), "näme \u202e x.txt": b"words",

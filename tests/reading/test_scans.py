@@ -4,11 +4,9 @@ from __future__ import annotations
 
 import io
 import random
-import tempfile
 import unittest
 from datetime import date
 from decimal import Decimal
-from pathlib import Path
 from unittest.mock import patch
 
 import numpy as np
@@ -31,6 +29,7 @@ from jolly_clerk.demo import papers
 from jolly_clerk.reading.ocr import installed, read_page
 from jolly_clerk.reading.read import read_bytes, scans_of, with_page_text
 from jolly_clerk.reading.zone import read_zone
+from tests.helpers import new_folder
 from tests.reading.test_seen import DISTANCE, told
 
 PASSPORT = Slot.model_validate(
@@ -260,7 +259,7 @@ class Faces(unittest.TestCase):
 class Texts(unittest.TestCase):
     def read(self, content: bytes) -> Reading:
         found = read_bytes(content)
-        path = Path(tempfile.mkdtemp()) / "file"
+        path = new_folder() / "file"
         path.write_bytes(content)
         for no in scans_of(found):
             found = with_page_text(found, no, read_page(path, found.type, no, 120.0))

@@ -6,7 +6,6 @@ import re
 import shutil
 import subprocess
 import sys
-import tempfile
 import unittest
 from decimal import Decimal
 from pathlib import Path
@@ -15,7 +14,7 @@ from jolly_clerk.core.trying import try_examples
 from jolly_clerk.office.preparing import drafts, filing, signing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED, calendar_beside, check_rulebook_file, read_rulebook_file
-from tests.helpers import ROOT, OfficeTest
+from tests.helpers import ROOT, OfficeTest, new_folder
 
 GUIDE = (ROOT / "docs" / "rule-keeper.md").read_text("utf-8")
 PIECES = re.findall(r"^```yaml\n(.*?)^```$", GUIDE, re.DOTALL | re.MULTILINE)
@@ -33,7 +32,7 @@ def written(folder: Path) -> Path:
 class BellRinging(OfficeTest):
     def setUp(self) -> None:
         super().setUp()
-        self.file = written(Path(tempfile.mkdtemp(prefix="jolly-clerk-guide-")))
+        self.file = written(new_folder("jolly-clerk-guide-"))
 
     def test_it_has_no_faults_and_its_examples_come_out(self) -> None:
         rulebook = read_rulebook_file(self.file).rulebook

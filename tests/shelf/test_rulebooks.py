@@ -13,7 +13,7 @@ from jolly_clerk.core.rulebook.model import edition_schema
 from jolly_clerk.core.rulebook.wording import every_text, form_texts, plain
 from jolly_clerk.shelf.nodes import UnreadableRulebook, read_nodes
 from jolly_clerk.shelf.rulebooks import SHIPPED, check_rulebook_file, editions_in, read_rulebook, read_rulebook_file
-from tests.helpers import EDITION
+from tests.helpers import EDITION, new_folder
 
 TEXT = EDITION.read_text("utf-8")
 
@@ -280,7 +280,7 @@ class Languages(unittest.TestCase):
         )
 
     def test_a_text_that_is_not_said_is_told(self) -> None:
-        file = Path(tempfile.mkdtemp()) / "x.yaml"
+        file = new_folder() / "x.yaml"
         file.write_text(self.TEXT.replace('    "The stalls": "As bancas"\n', ""), "utf-8")
         told = [a.message for a in check_rulebook_file(file).advice]
         self.assertEqual(told, ["nothing says 'The stalls' in this language"])

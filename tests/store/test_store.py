@@ -4,12 +4,10 @@ from __future__ import annotations
 
 import hashlib
 import sqlite3
-import tempfile
 import threading
 import unittest
 from datetime import UTC, datetime, timedelta, timezone
 from decimal import Decimal
-from pathlib import Path
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -22,12 +20,12 @@ from jolly_clerk.store.chain import append, canonical, keep_version, load_histor
 from jolly_clerk.store.database import next_number, one_look, open_database, read_session, write_session
 from jolly_clerk.store.tables import Case, Head, HistoryEntry, Person
 from jolly_clerk.store.vault import Vault
-from tests.helpers import at, dossier
+from tests.helpers import at, dossier, new_folder
 
 
 class VaultTest(unittest.TestCase):
     def setUp(self) -> None:
-        self.vault = Vault(Path(tempfile.mkdtemp()) / "vault")
+        self.vault = Vault(new_folder() / "vault")
 
     @settings(max_examples=30)
     @given(st.binary(max_size=2000))
@@ -69,7 +67,7 @@ class VaultTest(unittest.TestCase):
 
 class DatabaseTest(unittest.TestCase):
     def setUp(self) -> None:
-        self.file = Path(tempfile.mkdtemp()) / "office.db"
+        self.file = new_folder() / "office.db"
         self.engine = open_database(self.file)
         self.addCleanup(self.engine.dispose)
         with write_session(self.engine) as session:
