@@ -8,6 +8,7 @@ be a 5xx, and whatever was acknowledged must be there afterwards.
 from __future__ import annotations
 
 import hashlib
+import itertools
 import json
 import os
 import sys
@@ -87,7 +88,7 @@ def may_be_judged(client: Client) -> list[tuple[str, str]]:
 
 def applicant(client: Client, n: int, draft: str, over: float, said: Said) -> None:
     """One who types into a draft of its own, and now and then attaches a file to another."""
-    for turn in range(1, 1_000_000):
+    for turn in itertools.count(1):
         if time.monotonic() > over:
             return
         text = f"Shed {n} {turn}"
@@ -104,7 +105,7 @@ def applicant(client: Client, n: int, draft: str, over: float, said: Said) -> No
 
 def officer(client: Client, n: int, may: list[tuple[str, str]], over: float, said: Said) -> None:
     """One who judges one thing after the other in the cases of whoever it is, which others judge at the same time."""
-    for turn in range(1_000_000):
+    for turn in itertools.count():
         if time.monotonic() > over:
             return
         reference, requirement = may[(7 * n + turn) % len(may)]

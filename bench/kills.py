@@ -54,6 +54,7 @@ class Acknowledged:
 
     things: list[tuple[str, str]] = field(default_factory=list)
     refused: list[str] = field(default_factory=list)
+    #: the kind that is looked for, and whether one of it came
     aim: str = ""
     come: threading.Event = field(default_factory=threading.Event)
 
@@ -97,6 +98,16 @@ class Client:
             content = answer.read()
         return json.loads(content) if content else None
 
+    def file(self, draft: str, name: str) -> str:
+        """Sign a draft with a name and file it, whatever is missing; gives the reference of the case."""
+        self.ask("POST", f"/api/drafts/{draft}/signature", {"name": name})
+        return str(self.ask("POST", f"/api/drafts/{draft}/filing", {"take_gaps": True})["reference"])
+
+    def pay(self, reference: str) -> None:
+        """Pay what is due by the card of the stand-in."""
+        key = self.ask("POST", f"/api/cases/{reference}/payments", {})["key"]
+        self.ask("POST", f"/api/terminal/{key}", {"outcome": "approved"})
+
     def upload(self, draft: str, slot: str, content: bytes, name: str = "plan.pdf") -> None:
         """Attach a file to a draft."""
         edge = uuid.uuid4().hex
@@ -118,11 +129,9 @@ def work(address: str, who: str, said: Acknowledged, seed: int) -> None:
             plan = site_plan("1 Pier Road", "store", rnd.uniform(4, 20), 5, rnd.uniform(40, 300))
             applicant.upload(draft, "site_plan", plan)
             said.note("file", hashlib.sha256(plan).hexdigest())
-            applicant.ask("POST", f"/api/drafts/{draft}/signature", {"name": who})
-            reference = applicant.ask("POST", f"/api/drafts/{draft}/filing", {"take_gaps": True})["reference"]
+            reference = applicant.file(draft, who)
             said.note("filed", reference)
-            key = applicant.ask("POST", f"/api/cases/{reference}/payments", {})["key"]
-            applicant.ask("POST", f"/api/terminal/{key}", {"outcome": "approved"})
+            applicant.pay(reference)
             said.note("paid", reference)
             officer.ask("POST", f"/api/cases/{reference}/checking", {})
             said.note("begun", reference)

@@ -42,10 +42,8 @@ def begun(address: str) -> tuple[Client, list[str]]:
         applicant.ask(
             "PUT", f"/api/drafts/{draft}", {"answers": answers(works_area="40", filer_name=who, site_start="2030-01-01")}
         )
-        applicant.ask("POST", f"/api/drafts/{draft}/signature", {"name": who})
-        reference = applicant.ask("POST", f"/api/drafts/{draft}/filing", {"take_gaps": True})["reference"]
-        key = applicant.ask("POST", f"/api/cases/{reference}/payments", {})["key"]
-        applicant.ask("POST", f"/api/terminal/{key}", {"outcome": "approved"})
+        reference = applicant.file(draft, who)
+        applicant.pay(reference)
         officer.ask("POST", f"/api/cases/{reference}/checking", {})
         references.append(reference)
     return officer, references
