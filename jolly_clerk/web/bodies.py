@@ -10,8 +10,11 @@ from pydantic import BaseModel, Field
 
 from jolly_clerk.core.history import GivenStanding, Means
 from jolly_clerk.core.meetings import Result
+from jolly_clerk.core.numbers import MOST_WHOLE
 from jolly_clerk.office.desk import replacing
 
+#: a whole number that a row of the database holds
+Number = Annotated[int, Field(ge=0, le=MOST_WHOLE)]
 Money = Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=3)]
 
 
@@ -49,14 +52,14 @@ class WordPoint(BaseModel):
 class AskPointAgain(InLane):
     """Ask an answered point again, with new words if there are any."""
 
-    no: int
+    no: Number
     text: str = Field(default="", max_length=4000)
 
 
 class ClosePoint(InLane):
     """An answered point is good."""
 
-    no: int
+    no: Number
     reason: str = Field(default="", max_length=2000)
 
 
@@ -224,7 +227,7 @@ class ChargeBack(BaseModel):
 class ReadyStep(BaseModel):
     """Which step that is ready."""
 
-    step: int = Field(ge=1)
+    step: Number
 
 
 class TurnKind(BaseModel):

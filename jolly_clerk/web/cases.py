@@ -19,6 +19,7 @@ from jolly_clerk.office.views.case import file_of_case as file_of_case_view
 from jolly_clerk.office.views.kept import KeptView, kept_file, kept_view
 from jolly_clerk.office.views.opened import Opened, opened
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
+from jolly_clerk.web.bodies import Number
 from jolly_clerk.web.changed import CaseChanged, case_changed, whole_case
 from jolly_clerk.web.turns import router_of
 
@@ -72,7 +73,7 @@ def write(
 
 
 @router.get("/cases/{reference}/papers/{no}", response_class=Response, responses=PDF)
-def paper(reference: str, no: int, office: TheOffice, who: Asker) -> Response:
+def paper(reference: str, no: Number, office: TheOffice, who: Asker) -> Response:
     """The receipt or letter that goes with an entry of the history."""
     name, content = papers.paper(office, load_case(office, who, reference), no)
     looked(office, who, "paper", reference, name)

@@ -11,6 +11,7 @@ from fastapi import Header, Request
 from sse_starlette import EventSourceResponse, ServerSentEvent
 from starlette.concurrency import run_in_threadpool
 
+from jolly_clerk.core.numbers import whole_number
 from jolly_clerk.core.say import say
 from jolly_clerk.office.events import Feed, Told, is_for, newest, taken_up, told
 from jolly_clerk.office.people.directory import signed_in
@@ -57,7 +58,7 @@ async def events(
         request.app.state.streams += 1
         await run_in_threadpool(feed.listen, listener)
         try:
-            missed = await run_in_threadpool(taken_up, office, who, int(last)) if last.isascii() and last.isdigit() else []
+            missed = [] if (since := whole_number(last)) is None else await run_in_threadpool(taken_up, office, who, since)
             begin = await run_in_threadpool(newest, office)
             yield ServerSentEvent(data="{}", event="begin", id=str(begin if not missed else missed[0].id - 1))
             for found in missed:

@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 from jolly_clerk.office.preparing import mandates
 from jolly_clerk.web.applicant import Applicant
 from jolly_clerk.web.asking import TheOffice
+from jolly_clerk.web.bodies import Number
 from jolly_clerk.web.cases import PDF, served
 from jolly_clerk.web.turns import router_of
 
@@ -62,7 +63,7 @@ def papers(mandate: str, office: TheOffice, who: Applicant) -> list[mandates.Sen
 
 
 @router.get("/mandates/{mandate}/papers/{reference}/{no}", response_class=Response, responses=PDF)
-def sent_paper(mandate: str, reference: str, no: int, office: TheOffice, who: Applicant) -> Response:
+def sent_paper(mandate: str, reference: str, no: Number, office: TheOffice, who: Applicant) -> Response:
     """One of these papers."""
     name, pdf = mandates.sent_paper(office, who, mandate, reference, no)
     return served(pdf, "application/pdf", name)

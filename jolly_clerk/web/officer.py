@@ -6,7 +6,7 @@ from datetime import date, time
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from fastapi import Path, Query, Response
+from fastapi import Query, Response
 from pydantic import BaseModel, Field
 
 from jolly_clerk.core.alike import AnswersOfTwo
@@ -23,11 +23,11 @@ from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.post import printing
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.attached import attached
+from jolly_clerk.web.bodies import Number
 from jolly_clerk.web.cases import PDF, served
 from jolly_clerk.web.tables import MEDIA
 from jolly_clerk.web.turns import router_of
 
-Row = Annotated[int, Path(ge=0, le=2**31)]
 router = router_of("/api", "office")
 
 
@@ -208,8 +208,8 @@ def send_money_back(money: str, office: TheOffice, who: Asker) -> None:
 class ApproveRefunds(BaseModel):
     """Refunds that may leave; ``accounts`` names, by the refund, the account to which it goes where none is known."""
 
-    refunds: list[int] = Field(min_length=1, max_length=200)
-    accounts: dict[int, Annotated[str, Field(max_length=60)]] = {}
+    refunds: list[Number] = Field(min_length=1, max_length=200)
+    accounts: dict[Number, Annotated[str, Field(max_length=60)]] = {}
 
 
 @router.post("/money/refunds")
@@ -293,12 +293,12 @@ def put_on_the_list(body: PutOnTheList, office: TheOffice, who: Asker) -> None:
 
 
 @router.post("/erasing/{erasure}/confirmation", status_code=204)
-def confirm_erasing(erasure: Row, office: TheOffice, who: Asker) -> None:
+def confirm_erasing(erasure: Number, office: TheOffice, who: Asker) -> None:
     """Confirm as a second person: it is erased."""
     erasing.confirm(office, who, erasure)
 
 
 @router.delete("/erasing/{erasure}", status_code=204)
-def take_off(erasure: Row, office: TheOffice, who: Asker) -> None:
+def take_off(erasure: Number, office: TheOffice, who: Asker) -> None:
     """Take something off the list."""
     erasing.take_off(office, who, erasure)

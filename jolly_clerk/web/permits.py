@@ -14,6 +14,7 @@ from jolly_clerk.office.permits import holding, inspecting, stepping
 from jolly_clerk.office.views.permit import PermitPage, page_of, permit_document, permit_page
 from jolly_clerk.web.applicant import Applicant, Started
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
+from jolly_clerk.web.bodies import Number
 from jolly_clerk.web.cases import PDF, file_answer, served
 from jolly_clerk.web.turns import router_of
 
@@ -91,7 +92,7 @@ def book(reference: str, body: BookInspection, office: TheOffice, who: Asker, se
 
 
 @router.delete("/inspections/{no}")
-def give_up(reference: str, no: int, office: TheOffice, who: Asker, seen: Seen) -> PermitPage:
+def give_up(reference: str, no: Number, office: TheOffice, who: Asker, seen: Seen) -> PermitPage:
     """Give up a booked inspection."""
     return page_of(office, who, inspecting.give_up(office, who, reference, no, seen))
 
@@ -99,7 +100,7 @@ def give_up(reference: str, no: int, office: TheOffice, who: Asker, seen: Seen) 
 @router.post("/inspections/{no}/result")
 def hold(
     reference: str,
-    no: int,
+    no: Number,
     office: TheOffice,
     who: Asker,
     seen: Seen,

@@ -15,6 +15,7 @@ from jolly_clerk.office.rules import calendars, translating, trying_out, writing
 from jolly_clerk.office.rules.replaying import Progress
 from jolly_clerk.web.applicant import Started
 from jolly_clerk.web.asking import Asker, Seen, TheOffice
+from jolly_clerk.web.bodies import Number
 from jolly_clerk.web.turns import router_of
 
 router = router_of("/api/rules", "rules")
@@ -40,7 +41,7 @@ class KeepCalendar(BaseModel):
     """What was typed in the calendar, over which revision of it."""
 
     text: Annotated[str, Field(max_length=calendars.MOST_LETTERS)]
-    seen: Annotated[int, Field(ge=0)]
+    seen: Number
 
 
 class CompleteHere(BaseModel):

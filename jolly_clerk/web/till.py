@@ -13,6 +13,7 @@ from jolly_clerk.office.keeping.looks import looked
 from jolly_clerk.office.till import drawers, files, page, placing, statements
 from jolly_clerk.web.asking import Asker, TheOffice
 from jolly_clerk.web.attached import attached
+from jolly_clerk.web.bodies import Number
 from jolly_clerk.web.tables import MEDIA
 from jolly_clerk.web.turns import router_of
 
@@ -125,7 +126,7 @@ def count_again(day: str, office: TheOffice, who: Asker) -> drawers.DayView:
 
 
 @router.get("/days/{number}/closing.{form}")
-def day_as_table(number: int, form: Literal["csv", "xlsx"], office: TheOffice, who: Asker) -> Response:
+def day_as_table(number: Number, form: Literal["csv", "xlsx"], office: TheOffice, who: Asker) -> Response:
     """What came and went in a closed day, as a table."""
     content = files.day_as_table(office, who, number, form)
     looked(office, who, "list", detail=f"closing {number}")
@@ -214,7 +215,7 @@ def make_payment_file(body: ForBank, office: TheOffice, who: Asker) -> files.Fil
 
 
 @router.get("/files/{number}")
-def payment_file(number: int, office: TheOffice, who: Asker) -> Response:
+def payment_file(number: Number, office: TheOffice, who: Asker) -> Response:
     """A file of refunds, as pain.001."""
     content = files.read_payment_file(office, who, number)
     return attached(content, "application/xml", f"refunds-{number:05}.xml")

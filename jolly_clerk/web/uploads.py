@@ -76,7 +76,7 @@ async def add(
     office: TheOffice,
     who: Applicant,
     version: Tus,
-    offset: Annotated[int, Header(alias="Upload-Offset", ge=0)],
+    offset: Annotated[int, Header(alias="Upload-Offset", ge=0, le=10**12)],
 ) -> Response:
     """Add to an upload from where it stopped. With the last piece the file is attached to its draft."""
     _need_version(version)

@@ -12,6 +12,7 @@ from jolly_clerk.core.dossier.changing import numbers_in
 from jolly_clerk.core.dossier.model import Answers, Dossier
 from jolly_clerk.core.dossier.places import answer_at, with_answer
 from jolly_clerk.core.dossier.signing import covered
+from jolly_clerk.core.numbers import whole_number
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.values import Raw
 
@@ -81,14 +82,14 @@ def is_added(place: str, adds: str, items: Iterable[int], rulebook: Rulebook) ->
 def _belongs(slot: str, part: str, items: frozenset[int], rulebook: Rulebook) -> bool:
     name, _, number = slot.partition(".")
     compiled = rulebook.slots.get(name)
-    return bool(compiled and compiled.slot.for_each == part and number.isdigit() and int(number) in items)
+    return bool(compiled and compiled.slot.for_each == part and whole_number(number) in items)
 
 
 def _item_of(place: str, part: str) -> int:
     """The number of the repeat of a part in which a place lies; -1 for any other place."""
     head, _, rest = place.partition(".")
-    number = rest.partition(".")[0]
-    return int(number) if head == part and number.isdigit() else -1
+    number = whole_number(rest.partition(".")[0])
+    return number if head == part and number is not None else -1
 
 
 def _items(answers: Answers, part: str) -> list[dict[str, Raw]]:
@@ -97,8 +98,8 @@ def _items(answers: Answers, part: str) -> list[dict[str, Raw]]:
 
 
 def _numbered(item: dict[str, Raw], position: int) -> dict[str, Raw]:
-    number = item.get("id", position)
-    return {**item, "id": int(number)} if str(number).isdigit() else item
+    number = whole_number(item.get("id", position))
+    return item if number is None else {**item, "id": number}
 
 
 def places_that_stay(rulebook: Rulebook, places: Iterable[str], adds: str, items: Iterable[int]) -> Iterator[str]:

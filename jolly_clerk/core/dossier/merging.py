@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from jolly_clerk.core.dossier.model import Answers
+from jolly_clerk.core.numbers import whole_number
 
 
 class _Absent:
@@ -111,4 +112,4 @@ def _rebuilt(whole: Mapping[str, Any], mine: Answers, now: Answers) -> Answers:
 def _item(whole: Mapping[str, Any], part: str, number: str) -> dict[str, Any]:
     prefix = f"{part}.{number}."
     own = {place.removeprefix(prefix): raw for place, raw in whole.items() if place.startswith(prefix)}
-    return {"id": int(number) if number.isdigit() else number, **own}
+    return {"id": number if (lasting := whole_number(number)) is None else lasting, **own}

@@ -24,6 +24,7 @@ from sqlalchemy.orm import Session
 from jolly_clerk.core.dossier.model import Version
 from jolly_clerk.core.due import next_look
 from jolly_clerk.core.history import ENTRY, Entry, Filed, History
+from jolly_clerk.core.numbers import whole_number
 from jolly_clerk.core.reference import counter_of, number_in
 from jolly_clerk.core.roles import STAFF
 from jolly_clerk.core.say import say
@@ -383,9 +384,9 @@ def _go_on_counting(session: Session, rows: Rows) -> None:
     for entry in rows.get(HistoryEntry, []):
         receipt = json.loads(entry["body"]).get("receipt", "") if '"paid"' in entry["body"] else ""
         of_year, _, told = receipt.partition("-")
-        if told.isdigit():
+        if (receipted := whole_number(told)) is not None:
             counted = f"receipt {of_year}"
-            highest[counted] = max(highest.get(counted, 0), int(told))
+            highest[counted] = max(highest.get(counted, 0), receipted)
     for counted, number in highest.items():
         counter = session.get(Counter, counted)
         if counter is None:

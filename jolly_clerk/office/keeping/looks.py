@@ -15,6 +15,7 @@ from typing import Literal
 import structlog
 from sqlalchemy import delete, or_, select
 
+from jolly_clerk.core.numbers import whole_number
 from jolly_clerk.core.say import say
 from jolly_clerk.office.errors import NotAllowed
 from jolly_clerk.office.lifetimes import LOOKS_KEPT, ONCE, before
@@ -140,8 +141,8 @@ def search_looks(
         wanted = wanted.where(Look.at >= calendar.day_begin(first))
     if last is not None:
         wanted = wanted.where(Look.at < calendar.day_end(last))
-    if after.isdigit():
-        wanted = wanted.where(Look.id < int(after))
+    if (before := whole_number(after)) is not None:
+        wanted = wanted.where(Look.id < before)
     looks_of(office).write()
     with read_session(office.engine) as session:
         rows = session.execute(wanted.limit(PAGE + 1)).tuples().all()

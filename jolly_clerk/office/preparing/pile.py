@@ -17,6 +17,7 @@ from sqlalchemy import func, select
 from jolly_clerk.core.dossier.model import Attachment, Dossier
 from jolly_clerk.core.facts.findings import LARGE_HEAD
 from jolly_clerk.core.facts.reading import Reading
+from jolly_clerk.core.numbers import whole_number
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sorting.parts import of_part, parts_of
@@ -184,7 +185,7 @@ def spots_of(now: OpenDraft, learnt: Mapping[str, Sequence[frozenset[str]]] = Ma
         compiled = rules.slot_at(name)
         if compiled is None or compiled.slot.delivered_by:
             continue
-        no = int(name.partition(".")[2] or 0) if name.partition(".")[2].isdigit() else 0
+        no = whole_number(name.partition(".")[2]) or 0
         who, number = _item(rules, now.dossier, compiled.slot.for_each or "", no)
         title = f"{compiled.slot.title}, {requirement.item_label}" if requirement.item_label else compiled.slot.title
         asks = requirement.proposed != "not asked"

@@ -15,6 +15,7 @@ from jolly_clerk.core.dossier.changing import attach as put_in
 from jolly_clerk.core.dossier.model import Dossier
 from jolly_clerk.core.facts.agreement import written
 from jolly_clerk.core.facts.reading import Reading
+from jolly_clerk.core.numbers import whole_number
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.core.say import say
 from jolly_clerk.core.sorting.parts import of_part
@@ -36,9 +37,10 @@ def sheets_in(piece: str) -> tuple[str, int, int]:
     """The item, the first and the last sheet that the id of a piece names (0 and 0 for a whole file). Raises NotFound."""
     item_id, _, sheets = piece.partition("-")
     first, _, last = sheets.partition("-")
-    if not (first.isdigit() and last.isdigit()):
+    at, to = whole_number(first), whole_number(last)
+    if at is None or to is None:
         raise NotFound(say("This is not in the pile any more."))
-    return item_id, int(first), int(last)
+    return item_id, at, to
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,11 +133,10 @@ def _with_item(
     number = next_item(dossier, now.history.versions, part)
     given = dossier.answers.get(part)
     items = [*given] if isinstance(given, list) else []
-    empty = next(
-        (i for i in items if isinstance(i, dict) and not [k for k, v in i.items() if k != "id" and v not in (None, "")]), None
-    )
-    if empty is not None:
-        number = int(str(empty.get("id", number)))
+    empty = [i for i in items if isinstance(i, dict) and not [k for k, v in i.items() if k != "id" and v not in (None, "")]]
+    there = next((n for n in (whole_number(i.get("id")) for i in empty) if n is not None), None)
+    if there is not None:
+        number = there
     else:
         items.append({"id": number})
     dossier = dossier.model_copy(

@@ -9,6 +9,7 @@ from decimal import Decimal
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from jolly_clerk.core.numbers import whole_number
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import LIVE
 from jolly_clerk.core.till.matching import Awaiting, Booked, Proposal, TakenBack, may_be_meant, named_by, proposals, taken_back
@@ -188,10 +189,9 @@ def _went(session: Session, m: Movement) -> Matched:
 
 
 def _ordered(session: Session, m: Movement) -> Refund | None:
-    number = m.end_to_end.removeprefix(REFUND_MARK)
-    if number == m.end_to_end or not number.isdigit():
+    if not m.end_to_end.startswith(REFUND_MARK) or (number := whole_number(m.end_to_end.removeprefix(REFUND_MARK))) is None:
         return None
-    row = session.get(Refund, int(number))
+    row = session.get(Refund, number)
     if row is None or row.left_at is None or row.seen_day is not None or Decimal(row.amount) != -m.amount:
         return None
     return row
