@@ -92,7 +92,7 @@ bench: install front
 	-$(BIN)/python -m bench.machine
 	JOLLY_CLERK_CHANGES=600 $(BIN)/python tools/run_tests.py -j 1 tests.shelf.test_mistakes.Mutations
 	-$(BIN)/python -m bench.many_files
-	JOLLY_CLERK_CASES=40 JOLLY_CLERK_ORDERS=200 JOLLY_CLERK_EXAMPLES=40 $(BIN)/python tools/run_tests.py tests.browser.test_forty_cases tests.web.test_interleavings tests.web.test_two_at_work tests.web.test_web
+	JOLLY_CLERK_CASES=40 JOLLY_CLERK_ORDERS=200 JOLLY_CLERK_EXAMPLES=40 JOLLY_CLERK_KEYS=15 $(BIN)/python tools/run_tests.py tests.browser.test_forty_cases tests.browser.test_large_desk tests.web.test_interleavings tests.web.test_two_at_work tests.web.test_web
 	-$(BIN)/python -m bench.clients 60 180
 	-$(BIN)/python -m bench.workers 20
 	-$(BIN)/python -m bench.large 20000

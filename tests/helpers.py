@@ -34,6 +34,7 @@ from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.known import Known
 from jolly_clerk.core.roles import Role
 from jolly_clerk.demo.lay import lay, name_of
+from jolly_clerk.office.cases.clock_job import run_clock
 from jolly_clerk.office.office import Office, Who, open_office
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing.reading_queue import ReadingQueue
@@ -296,7 +297,7 @@ LAID, READ = ROOT / "build" / "demo", ROOT / "build" / "demo-read"
 
 
 def demo_folder() -> Path:
-    """A fresh copy of the demo data, whose scans are read already, so that no server of a test has that to do beside it.
+    """A fresh copy of the demo data, whose scans are read and whose clock has run, so that no server of a test has that to do beside it.
 
     It is laid and read once for all tests, and kept while its sources and the half of the day stay the same.
     """
@@ -306,6 +307,7 @@ def demo_folder() -> Path:
         if not pristine.exists():
             lay(folder, kept=LAID)
             read_what_waits(folder)
+            run_its_clock(folder)
             shutil.rmtree(READ, ignore_errors=True)
             shutil.copytree(folder, ready := pristine.with_name("building"))
             ready.rename(pristine)
@@ -324,6 +326,16 @@ def read_what_waits(folder: Path) -> None:
             time.sleep(0.1)
     finally:
         queue.stop()
+        office.close()
+
+
+def run_its_clock(folder: Path) -> None:
+    """Do what an office does by the clock when its server starts."""
+    office = open_office(folder, demo=True)
+    office.readers = SHARED_READERS
+    try:
+        run_clock(office)
+    finally:
         office.close()
 
 

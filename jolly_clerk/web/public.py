@@ -85,9 +85,8 @@ class ClosedDay(BaseModel):
 
 
 @router.get("/closed-days/{year}")
-def closed_days(year: Annotated[int, Path(ge=1900, le=2200)], office: TheOffice, response: Response) -> list[ClosedDay]:
-    """The days of a year on which the office is closed, for whoever chooses a day."""
-    response.headers["Cache-Control"] = "max-age=3600"
+def closed_days(year: Annotated[int, Path(ge=1900, le=2200)], office: TheOffice) -> list[ClosedDay]:
+    """The days of a year on which the office is closed, for whoever chooses a day; asked anew each time, since a lead may declare one."""
     return [ClosedDay(day=day, why=why) for day, why in office_calendar(office).closed_in(year).items()]
 
 

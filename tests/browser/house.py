@@ -18,7 +18,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, ClassVar, TypeVar
 
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Error, Page, Playwright, expect, sync_playwright
 
 from tests.browser.cheaply import wait_cheaply
 from tests.helpers import demo_folder, new_folder
@@ -144,12 +144,37 @@ class Forked(Server):
         self.process.join(20)
 
 
+#: forgets what pages of an office kept in the browser
+_EMPTY = """async () => {
+  localStorage.clear();
+  sessionStorage.clear();
+  for (const { name } of await indexedDB.databases())
+    await new Promise((done) => { indexedDB.deleteDatabase(name).onsuccess = done; });
+}"""
+
+#: signs in as the person of this name, and says whether that was done
+_SIGN_IN = """async (name) => {
+  const { people } = await (await fetch("/api/session")).json();
+  const person = people.find((one) => one.name.includes(name)).id;
+  const [headers, body] = [{ "Content-Type": "application/json" }, JSON.stringify({ person })];
+  return (await fetch("/api/session/by-click", { method: "POST", headers, body })).ok;
+}"""
+#: goes to another place of the same office, and says whether it could
+_GO = """(address) => {
+  if (!address.startsWith(location.origin + "/") || address === location.href || !document.getElementById("root")) return false;
+  history.pushState({ idx: (history.state?.idx ?? 0) + 1 }, "", address);
+  dispatchEvent(new PopStateEvent("popstate", { state: history.state }));
+  return true;
+}"""
+
+
 class Shared:
     """One browser for all browser tests that a process runs one after the other; each window of a test is a profile of its own."""
 
     playwright: Playwright | None = None
     browser: Browser | None = None
-    #: windows that no test has, by width, height and scheme
+    #: windows that no test has, by width, height and scheme; the first page of each stays open, with nothing but a picture of its office,
+    #: so that what was compiled of the front end is there for the next, and the second is the one that is used
     free: ClassVar[dict[tuple[int, int, str], list[BrowserContext]]] = {}
 
     @classmethod
@@ -172,39 +197,59 @@ class Shared:
         cls.free = {}
 
     @classmethod
-    def window(cls, width: int, height: int, scheme: str, address: str) -> BrowserContext:
-        """A window in which nobody is signed in. It may have been another test's before: what it compiled of the front end is there,
-        for its first page stays open, with nothing but a picture of this address."""
-        kind = (width, height, scheme)
-        if kept := cls.free.get(kind):
-            return kept.pop()
-        context = cls.open().new_context(
-            viewport={"width": width, "height": height},
-            color_scheme=scheme,  # type: ignore[arg-type]
-            accept_downloads=True,
-            reduced_motion="reduce",  # nothing is waited for that only moves
-        )
-        context.set_default_timeout(PATIENCE)
-        context.new_page().goto(f"{address}/favicon.svg")
-        return context
+    def window(cls, width: int, height: int, scheme: str, address: str) -> Page:
+        """The page of a window in which nobody is signed in. It may have been another test's before; nothing is left of that but the
+        files of the front end, which the browser may keep for ever."""
+        kept = cls.free.get((width, height, scheme))
+        if kept:
+            context = kept.pop()
+        else:
+            context = cls.open().new_context(
+                viewport={"width": width, "height": height},
+                color_scheme=scheme,  # type: ignore[arg-type]
+                accept_downloads=True,
+                reduced_motion="reduce",  # nothing is waited for that only moves
+            )
+            context.set_default_timeout(PATIENCE)
+            context.new_page().goto(f"{address}/favicon.svg")
+        page = context.pages[1] if len(context.pages) > 1 else context.new_page()
+        if not page.url.startswith(f"{address}/"):
+            page.goto(f"{address}/favicon.svg")
+            page.evaluate(_EMPTY)
+        return page
 
     @classmethod
-    def give_back(cls, context: BrowserContext, width: int, height: int, scheme: str) -> None:
-        """Close its pages but the first, and keep the window for the next test."""
-        for page in context.pages[1:]:
-            page.close()
+    def give_back(cls, page: Page, width: int, height: int, scheme: str, address: str) -> None:
+        """Keep its window for the next test. Whoever changes more of a page than is set back here closes it."""
+        context = page.context
+        for other in context.pages[1:]:
+            if other is not page:
+                other.close()
+        if not page.is_closed():
+            page.unroute_all()
+            cls._empty(page, address)
+            if page.viewport_size != {"width": width, "height": height}:
+                page.set_viewport_size({"width": width, "height": height})
         context.unroute_all()
-        context.set_offline(False)
         context.clear_cookies()
         cls.free.setdefault((width, height, scheme), []).append(context)
 
     @staticmethod
-    def empty(page: Page, address: str) -> None:
-        """Forget what pages of this address fetched and kept in the browser."""
-        browser = page.context.new_cdp_session(page)
-        browser.send("Network.clearBrowserCache")
-        browser.send("Storage.clearDataForOrigin", {"origin": address, "storageTypes": "local_storage,indexeddb"})
-        browser.detach()
+    def _empty(page: Page, address: str) -> None:
+        """Forget what pages of an office kept in the browser; a page whose office is not there any more goes."""
+        page.context.set_offline(False)
+        try:
+            page.goto(f"{address}/favicon.svg")
+            page.evaluate(_EMPTY)
+        except Error:
+            page.close()
+
+
+def go(page: Page, address: str) -> None:
+    """Show another place of the office on a page that shows one, as a link to it would: the page is not loaded anew."""
+    here = page.evaluate(_GO, address)
+    if not here:
+        page.goto(address)
 
 
 class BrowserTest(unittest.TestCase):
@@ -236,13 +281,19 @@ class BrowserTest(unittest.TestCase):
     def stranger(self, width: int = 1280, height: int = 800, scheme: str = "light", address: str = "") -> Page:
         """A new window of this office, or of the one at ``address``, in which nobody is signed in."""
         address = address or self.server.address
-        context = Shared.window(width, height, scheme, address)
-        self.addCleanup(Shared.give_back, context, width, height, scheme)
-        page = context.new_page()
-        Shared.empty(page, address)
-        page.on("pageerror", lambda error: self.troubles.append(str(error)))
-        page.on("console", lambda said: self.troubles.append(said.text) if self._matters(said.type, said.text) else None)
+        page = Shared.window(width, height, scheme, address)
+        self.addCleanup(Shared.give_back, page, width, height, scheme, address)
+        for event, heard in (("pageerror", self._hear_error), ("console", self._hear_console)):
+            page.on(event, heard)  # type: ignore[call-overload]
+            self.addCleanup(page.remove_listener, event, heard)
         return page
+
+    def _hear_error(self, error: Error) -> None:
+        self.troubles.append(str(error))
+
+    def _hear_console(self, said: ConsoleMessage) -> None:
+        if self._matters(said.type, said.text):
+            self.troubles.append(said.text)
 
     def come_in(
         self, name: str, width: int = 1280, height: int = 800, scheme: str = "light", by_click: bool = False, at: str = ""
@@ -251,14 +302,11 @@ class BrowserTest(unittest.TestCase):
         person would."""
         page = self.stranger(width, height, scheme)
         if not by_click:
-            session = f"{self.server.address}/api/session"
-            people = page.request.get(session).json()["people"]
-            id_ = next(person["id"] for person in people if name in person["name"])
-            page.request.post(f"{session}/by-click", data={"person": id_})
+            self.assertTrue(page.evaluate(_SIGN_IN, name))
         page.goto(self.server.address + at)
         if by_click:
             page.get_by_role("button", name=name).click()
-        expect(page.get_by_role("button", name="Sign out")).to_be_visible()
+        expect(page.get_by_role("button", name="Sign out", exact=True)).to_be_visible()
         return page
 
     @staticmethod

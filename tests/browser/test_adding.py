@@ -15,6 +15,7 @@ from jolly_clerk.office.people.directory import person
 from jolly_clerk.office.preparing import attaching, drafts, filing, signing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.browser.steps import attach, field, kept, on_to, pay, sign_again, typed_plan
 from tests.helpers import EDITION, answers
@@ -142,7 +143,7 @@ class AddingMore(Looks):
         page.wait_for_url(f"**/cases/{self.patent}/pay")
         expect(page.get_by_text("480.00").first).to_be_visible()
         pay(page)
-        page.goto(f"{self.server.address}/cases/{self.patent}")
+        go(page, f"{self.server.address}/cases/{self.patent}")
         expect(page.get_by_text("Odalys Renn added later: Examination; version 2")).to_be_visible()
         desk = self.come_in("Imre Holt", at=f"/desk/{self.patent}")
         desk.get_by_role("button", name="History").click()

@@ -13,6 +13,7 @@ from reportlab.lib.pagesizes import A4
 from reportlab.pdfgen.canvas import Canvas
 
 from jolly_clerk.demo.drawings import sections, site_plan
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.browser.steps import fill_in
 
@@ -49,7 +50,7 @@ def scan() -> bytes:
 
 class Counter(Looks):
     def begin(self, page: Page, name: str, came: str = "by post") -> str:
-        page.goto(f"{self.server.address}/counter")
+        go(page, f"{self.server.address}/counter")
         page.get_by_label("What is applied for?").select_option(label="Building works permit")
         page.get_by_role("radio", name=came).check()
         page.get_by_label("Who applies?").fill(name)
@@ -77,12 +78,12 @@ class Counter(Looks):
             self.pieces(page, there)
             self.apart(page, who)
             drafts.append(page.url.split("/")[-2])
-            page.goto(f"{self.server.address}/filing/{first}/pile")
+            go(page, f"{self.server.address}/filing/{first}/pile")
         for n, draft in enumerate(drafts):
-            page.goto(f"{self.server.address}/filing/{draft}/pile")
+            go(page, f"{self.server.address}/filing/{draft}/pile")
             self.pieces(page, 3)
             self.place_by_keys(page, learnt=n > 0)
-        page.goto(f"{self.server.address}/counter")
+        go(page, f"{self.server.address}/counter")
         for name in ("Ann Holt", "Bea Holt", "Cy Holt"):
             expect(page.locator(".counter-list li", has_text=name)).to_contain_text("no consent noted")
         self.file_it(page, first)
@@ -126,15 +127,15 @@ class Counter(Looks):
 
     def file_it(self, page: Page, draft: str) -> None:
         """It is filled in, the consent is noted, and it is filed: a case that the office recorded."""
-        page.goto(f"{self.server.address}/filing/{draft}")
+        go(page, f"{self.server.address}/filing/{draft}")
         fill_in(page, "4 Saltern Slip", "New workshop roof", own="Ann Holt")
-        page.goto(f"{self.server.address}/filing/{draft}/sign")
+        go(page, f"{self.server.address}/filing/{draft}/sign")
         expect(page.get_by_text("The office never signs for anybody.")).to_be_visible()
         page.get_by_label("Name of the applicant").fill("Ann Holt")
         self.look(page, "consent")
         page.get_by_role("button", name="Note the consent").click()
         expect(page.get_by_text("The signature stands on the paper that came; noted by Imre Holt.")).to_be_visible()
-        page.goto(f"{self.server.address}/filing/{draft}/read-over")
+        go(page, f"{self.server.address}/filing/{draft}/read-over")
         gaps = page.get_by_label(re.compile("I have read what is missing"))
         page.get_by_role("button", name="File this application").wait_for()
         if gaps.count():
@@ -163,13 +164,13 @@ class Counter(Looks):
         expect(row).to_be_visible(timeout=60_000)
         page.set_viewport_size({"width": 360, "height": 740})
         self.look(page, "the pile of a recorded filing at 360 px")
-        page.goto(f"{self.server.address}/counter")
+        go(page, f"{self.server.address}/counter")
         expect(page.locator(".counter-list li", has_text="Dee Holt")).to_contain_text("came by mail")
         self.look(page, "the counter at 360 px")
 
     def test_the_code_of_a_letter_makes_an_account(self) -> None:
         page = self.stranger()
-        page.goto(f"{self.server.address}/claim")
+        go(page, f"{self.server.address}/claim")
         page.get_by_label("Code on the letter").fill("AAAAA-BBBBB")
         page.get_by_label("Mail").first.fill("ann@post.quillhaven.example")
         page.get_by_label("Password").first.fill("a long pass phrase")

@@ -9,6 +9,7 @@ import pypdfium2
 from playwright.sync_api import Locator, Worker, expect
 
 from tests.browser.desks import GROUP, INVENTION, STALL, STALL_ASKED, TRIAL, WITH_CHANGE, WORKS, Desks
+from tests.browser.house import go
 from tests.browser.steps import attach, sign_again, typed_plan, unfold
 
 SEEN = """() => {
@@ -39,6 +40,7 @@ class Evidence(Desks):
         for reference, who in ((WORKS, "Imre Holt"), (INVENTION, "Imre Holt"), ("PL-26-00006-A", "Imre Holt")):
             page = self.desk(reference, who)
             workers: list[Worker] = []
+            self.addCleanup(page.close)
             page.on("worker", lambda worker, to=workers: to.append(worker))
             unfold(page)
             page.keyboard.press("t")  # as a list
@@ -231,7 +233,7 @@ class Asking(Desks):
         sign_again(applicant, "Tamsin Oake")
         applicant.get_by_role("button", name="Send the answers").click()
         expect(applicant.get_by_text("Your answers are sent.", exact=False)).to_be_visible()
-        page.goto(f"{self.server.address}/desk/BW-26-00413-T")
+        go(page, f"{self.server.address}/desk/BW-26-00413-T")
         expect(page.locator(".desk-answer.chosen")).to_contain_text("Photograph of the quay wall")
         unasked = page.get_by_role("heading", name=re.compile("^Changed without being asked"))
         expect(unasked).to_contain_text("0")

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.house import BrowserTest
+from tests.browser.house import BrowserTest, go
 
 FIND = """async (reference) => {
   const view = await (await fetch(`/api/cases/${reference}`)).json();
@@ -52,7 +52,7 @@ class DeskKeys(BrowserTest):
         row = page.locator(f"[id='check-{doubtful[0]['id']}']")
         expect(row).to_contain_text("met against the machine: Looked at by hand.")
         expect(row.locator(".jc-tab.overruled")).to_be_visible()
-        page.goto(f"{self.server.address}/tray")
+        go(page, f"{self.server.address}/tray")
         squares = page.locator(".tray-row", has_text=IN_DOUBT).locator(".jc-squares .overruled")
         expect(squares.first).to_be_attached()
 

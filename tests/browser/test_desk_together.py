@@ -96,6 +96,7 @@ class SlowLine(Desks):
         page = self.desk(WORKS)
         sent: list[tuple[str, str]] = []
         slow = {"offline": False, "latency": LATE, "downloadThroughput": -1, "uploadThroughput": -1}
+        self.addCleanup(page.close)
         line = page.context.new_cdp_session(page)
         line.send("Network.enable")
         line.send("Network.emulateNetworkConditions", slow)

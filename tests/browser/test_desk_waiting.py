@@ -7,6 +7,7 @@ import re
 from playwright.sync_api import expect
 
 from tests.browser.desks import WORKS, Desks
+from tests.browser.house import go
 from tests.browser.steps import stamp, unfold
 
 
@@ -26,12 +27,12 @@ class Waiting(Desks):
         with page.expect_response(lambda answer: answer.url.endswith("/talk")):  # the words stand in the in-tray as well
             words.get_by_role("link").first.click()
         expect(page.get_by_text("May I send the cover later?").first).to_be_visible()
-        page.goto(f"{self.server.address}/tray")
+        go(page, f"{self.server.address}/tray")
         expect(page.locator(".tray-row").first).to_be_visible()
         expect(words).to_have_count(0)
         self.assertIsNotNone(self.case(page, "PL-26-00006-A")["messages"][-1]["read_at"])
         # a fee above the limit waits for a second person
-        page.goto(f"{self.server.address}/desk/{WORKS}")
+        go(page, f"{self.server.address}/desk/{WORKS}")
         unfold(page)
         page.locator(".desk-check", has_text="Fee due at filing").click()
         page.get_by_role("button", name=re.compile("^waive or set")).first.click()

@@ -8,6 +8,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.browser.steps import field
 from tests.helpers import ROOT
@@ -38,7 +39,7 @@ class Dialogs(Looks):
         for language in ("en", "pt"):
             page = self.come_in("Corvin Pell")
             page.evaluate("(language) => localStorage.setItem('jc-language', language)", language)
-            page.goto(f"{self.server.address}/cases")
+            go(page, f"{self.server.address}/cases")
             expect(page.locator("html")).to_have_attribute("lang", language)
             self.preparing(page, speaker(language), language)
             self.under_way(page, speaker(language), language)
@@ -49,7 +50,7 @@ class Dialogs(Looks):
         page.locator(".cases-row", has_text="The Salt Choir").click()
         page.wait_for_url("**/filing/**")
         base = page.url.split("?")[0].rstrip("/")
-        page.goto(f"{base}/persons?as=cards")
+        go(page, f"{base}/persons?as=cards")
         field(page, "persons.1.valid_until").fill("1/2/2027")
         page.keyboard.press("Tab")
         expect(page.locator("[aria-invalid=true]").first).to_be_visible()
@@ -58,26 +59,26 @@ class Dialogs(Looks):
         expect(page.get_by_role("dialog")).to_be_visible()
         self.in_both(page, f"a calendar, {language}")
         page.keyboard.press("Escape")
-        page.goto(f"{base}/tour")
+        go(page, f"{base}/tour")
         field(page, "tour.goods").fill("12.500")
         page.keyboard.press("Tab")
         expect(page.locator(".filing-look").first).to_be_visible()
         self.in_both(page, f"an amount that can be read in two ways, {language}")
-        page.goto(f"{base}/documents")
+        go(page, f"{base}/documents")
         page.locator(".filing-slot input[type=file]").first.set_input_files(
             {"name": "letters.pdf", "mimeType": "application/pdf", "buffer": b"%PDF-1.7 this is none"}
         )
         expect(page.locator(".jc-findings .fault").first).to_be_visible()
         self.in_both(page, f"documents with a damaged file, {language}")
-        page.goto(f"{base}/read-over")
+        go(page, f"{base}/read-over")
         expect(page.locator(".read-over-gaps")).to_be_visible()
         self.in_both(page, f"read-over with what is missing, {language}")
-        page.goto(f"{base}/sign")
+        go(page, f"{base}/sign")
         page.get_by_label(say("Your full name, as you sign")).fill("Tamsin Oake")
         page.get_by_role("button", name=re.compile(f"^{say('Sign')}$|^{say('Sign again')}$")).click()
         expect(page.get_by_role("button", name=say("Yes, sign as {{name}}", name="Tamsin Oake"))).to_be_visible()
         self.in_both(page, f"another name, {language}")
-        page.goto(f"{base}/tour")
+        go(page, f"{base}/tour")
         title = field(page, "tour.title")
         expect(title).to_be_visible()
         page.context.clear_cookies()
@@ -91,14 +92,14 @@ class Dialogs(Looks):
     def under_way(self, page: Page, say: Say, language: str) -> None:
         """Cases: withdrawing with its refund, taking back, a letter with its points, more time."""
         filed = page.locator(".cases-row", has_text="New windows in the chandlery")
-        page.goto(f"{self.server.address}/cases")
+        go(page, f"{self.server.address}/cases")
         filed.click()
         page.get_by_role("button", name=say("Withdraw it")).click()
         self.in_both(page, f"withdrawing, {language}")
         page.get_by_role("button", name=say("cancel")).click()
         page.get_by_role("button", name=say("Take it back")).click()
         self.in_both(page, f"taking back, {language}")
-        page.goto(f"{self.server.address}/cases")
+        go(page, f"{self.server.address}/cases")
         page.locator(".cases-row", has_text="Slipway winch house").click()
         page.get_by_role("button", name=say("Ask for more time")).first.click()
         self.in_both(page, f"answering, more time, {language}")

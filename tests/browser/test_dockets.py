@@ -7,6 +7,7 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from jolly_clerk.reading.read import read_bytes
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.browser.steps import attach, begin, choose, field, kept, new_visa, on_to, typed_plan
 from tests.photographs import photograph
@@ -69,7 +70,7 @@ class Dockets(Looks):
     def test_the_offices_form_is_filled_in(self) -> None:
         page = self.come_in("Odalys Renn")
         draft = new_visa(page)
-        page.goto(f"{self.server.address}/filing/{draft}/persons")
+        go(page, f"{self.server.address}/filing/{draft}/persons")
         page.get_by_role("button", name="Add the first").click()
         for place, typed in (
             ("name", "Ben Marrow"),

@@ -12,6 +12,7 @@ from openpyxl import load_workbook
 from playwright.sync_api import Page, expect
 
 from jolly_clerk.demo import papers
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.browser.painting import Painting
 from tests.browser.steps import field, kept, new_visa, on_to
@@ -45,7 +46,7 @@ class Group(Looks):
     def begin(self, person: str = "Odalys Renn", part: str = "persons?as=table") -> Page:
         page = self.come_in(person)
         self.draft = new_visa(page)
-        page.goto(f"{self.server.address}/filing/{self.draft}/{part}")
+        go(page, f"{self.server.address}/filing/{self.draft}/{part}")
         return page
 
     def give(self, page: Page, rows: list[str], name: str = "choir.csv") -> None:
@@ -92,7 +93,7 @@ class Group(Looks):
         self.does("g")
         left = page.locator(".pile-piece")
         expect(left).to_have_count(0, timeout=120_000)
-        page.goto(f"{self.server.address}/filing/{self.draft}/persons?as=table")
+        go(page, f"{self.server.address}/filing/{self.draft}/persons?as=table")
         expect(page.locator(".group-papers .moss")).to_have_count(MANY, timeout=60_000)
         on_to(page, "Documents")
         page.get_by_role("button", name=re.compile("^Take all")).click()
@@ -210,6 +211,8 @@ class Group(Looks):
     def compare(self, view: str, pages: dict[int, Page]) -> None:
         """Letters typed in turn with one and with thirty, so that what else the machine does is the same for both."""
         painting = {many: Painting(page) for many, page in pages.items()}
+        for page in pages.values():
+            self.addCleanup(page.close)
         turns = [{many: painting[many].letter("x", 3) for many in pages} for _ in range(7)]
         one, thirty = (median(turn[many] for turn in turns) for many in pages)
         for page in pages.values():

@@ -7,7 +7,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from jolly_clerk.demo.drawings import site_plan
-from tests.browser.house import BrowserTest
+from tests.browser.house import BrowserTest, go
 from tests.browser.steps import accept, begin, file_it, fill_in, judge_rest, on_to, sign, sign_again, unfold
 from tests.reading.test_reading import foreign_pdfs
 
@@ -19,7 +19,7 @@ class WholeJourney(BrowserTest):
         self.check_and_ask(officer := self.come_in("Imre Holt", by_click=True), reference)
         self.answer(page, reference)
         self.close_and_accept(officer, reference)
-        page.goto(f"{self.server.address}/cases/{reference}")
+        go(page, f"{self.server.address}/cases/{reference}")
         expect(page.locator(".jc-stamp").first).to_have_text("Complete")
         expect(page.locator(".story").get_by_text("Accepted as complete")).to_be_visible()
         for paper in ("filing receipt", "answers receipt", "payment receipt", "letter", "acceptance letter"):
@@ -49,7 +49,7 @@ class WholeJourney(BrowserTest):
         yes_or_no.get_by_label("No").check()
         on_to(page, "Documents")
         # leave and come back: everything is still there
-        page.goto(f"{self.server.address}/cases")
+        go(page, f"{self.server.address}/cases")
         page.get_by_role("link", name="Cooper's workshop, 21 Cooper's Yard").click()
         on_to(page, "The place")
         expect(page.get_by_label("Where are the works?")).to_have_value("21 Cooper's Yard")
@@ -72,7 +72,7 @@ class WholeJourney(BrowserTest):
         old_address = page.url
         reference = file_it(page)
         there = page.context.new_page()
-        there.goto(old_address)
+        go(there, old_address)
         expect(there.get_by_text(f"This was filed or sent: it is {reference} now.")).to_be_visible()
         there.get_by_role("link", name="Open the case").click()
         expect(there.locator(".jc-stamp").first).to_have_text("Waiting for payment")
@@ -181,14 +181,14 @@ class Elsewhere(BrowserTest):
         first = officer.locator(".tray-ref").first.inner_text()
         page = self.come_in("Tamsin Oake", at=f"/cases/{first}")
         expect(page.get_by_text("There is no case").or_(page.get_by_text("What you filed"))).to_be_visible()
-        page.goto(f"{self.server.address}/tray")
+        go(page, f"{self.server.address}/tray")
         expect(page.get_by_role("heading", name="Hello, Tamsin")).to_be_visible()
 
     def test_two_officers_on_one_case(self) -> None:
         """The second is told, sees what changed, and loses no typed word."""
         first, second = self.come_in("Brisa Quay"), self.come_in("Maud Ferrier")
         for page in (first, second):
-            page.goto(f"{self.server.address}/tray?whose=everyone's")
+            go(page, f"{self.server.address}/tray?whose=everyone's")
             page.locator(".tray-row", has_text="Barnacle Steps").dblclick()
             expect(page.locator(".desk-list")).to_be_visible()
         expect(second.get_by_text("Brisa Quay has this case open too.")).to_be_visible()

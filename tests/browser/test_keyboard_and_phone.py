@@ -7,7 +7,7 @@ import re
 from playwright.sync_api import Locator, Page, expect
 
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file
-from tests.browser.house import BrowserTest
+from tests.browser.house import BrowserTest, go
 from tests.browser.looks import Looks
 from tests.browser.steps import begin, field
 from tests.browser.test_kinds import paper
@@ -33,6 +33,7 @@ class ByKeyboard(BrowserTest):
         page = self.come_in("Odalys Renn")
         chosen = {"name": ""}
         file = {"mimeType": "application/pdf", "buffer": paper(["A paper"])}
+        self.addCleanup(page.close)
         page.on("filechooser", lambda chooser: chooser.set_files({"name": chosen["name"], **file}))
         begin(page, "Product file")
         self.tab_to(page, page.get_by_role("radiogroup", name="Is it on sale on the islands already?").get_by_label("Yes"))
@@ -154,7 +155,7 @@ class OnAPhone(Looks):
         page.get_by_label("O seu nome completo, como assina").fill("Corvin Pell")
         page.get_by_role("button", name="Assinar", exact=True).click()
         expect(page.get_by_text("Retirar a assinatura")).to_be_visible()
-        page.goto(f"{base.rsplit('/filing/', 1)[0]}/filing/{base.rsplit('/filing/', 1)[1].split('/')[0]}/read-over")
+        go(page, f"{base.rsplit('/filing/', 1)[0]}/filing/{base.rsplit('/filing/', 1)[1].split('/')[0]}/read-over")
         expect(page.get_by_role("heading", name="Reler tudo")).to_be_visible()
         self.look(page, "read-over, Portuguese, phone")
         page.get_by_role("button", name="Entregar este pedido").click()

@@ -13,7 +13,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from jolly_clerk.core.rulebook.compiled import Rulebook
 from jolly_clerk.shelf.rulebooks import SHIPPED, read_rulebook_file
-from tests.browser.house import BrowserTest
+from tests.browser.house import BrowserTest, go
 from tests.browser.steps import begin, field, file_it, pay, sign, sign_again, stamp
 
 
@@ -335,7 +335,7 @@ class Kinds(BrowserTest):
         expect(desk.get_by_role("heading", name="The letter, 1 point")).to_be_visible()
         desk.get_by_role("button", name="Send and pause the clock").click()
         expect(desk.get_by_role("heading", name="The letter is sent")).to_be_visible()
-        desk.goto(f"{self.server.address}/desk/{reference}")
+        go(desk, f"{self.server.address}/desk/{reference}")
         expect(tabs.get_by_role("button", name=re.compile("Far Hut")).locator(".jc-stamp")).to_have_text("Answers wanted")
         expect(tabs.get_by_role("button", name=re.compile("The trial itself")).locator(".jc-stamp")).to_have_text("Being checked")
         stamp(desk, "Being checked")
@@ -349,7 +349,7 @@ class Kinds(BrowserTest):
         sign_again(page, "Odalys Renn")
         page.get_by_role("button", name="Send the answers").click()
         expect(page.get_by_role("button", name=re.compile("Far Hut")).locator(".jc-stamp")).to_have_text("Answers came back")
-        desk.goto(f"{self.server.address}/desk/{reference}?lane=sites.2")
+        go(desk, f"{self.server.address}/desk/{reference}?lane=sites.2")
         expect(desk.get_by_role("heading", name=re.compile("Asked, and answered"))).to_be_visible()
         desk.keyboard.press("c")
         expect(desk.get_by_text("1 of 1 closed")).to_be_visible()

@@ -17,7 +17,7 @@ from jolly_clerk.office.office import open_office
 from jolly_clerk.office.people.directory import person
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case
-from tests.browser.house import Forked
+from tests.browser.house import Forked, go
 from tests.browser.looks import Looks
 from tests.browser.steps import accept, attach, file_it, hand_over, judge_rest, on_to, pay, sign, stamp
 
@@ -52,7 +52,7 @@ class Ahead(Looks):
 
     def begin(self, page: Page, step: str) -> None:
         """Begin a short filing on the licence."""
-        page.goto(f"{self.server.address}/permits/{self.licence}")
+        go(page, f"{self.server.address}/permits/{self.licence}")
         page.locator(".permit-offers li", has_text=step).get_by_role("button", name="Begin").click()
         page.wait_for_url("**/filing/**")
 
@@ -94,7 +94,7 @@ class ALicence(Ahead):
         renewal = self.done(page)
         pay(page)
         self.decided(renewal)
-        page.goto(f"{self.server.address}/permits/{self.licence}")
+        go(page, f"{self.server.address}/permits/{self.licence}")
         stands = page.locator(".permit-paper, main").first
         expect(stands).to_contain_text(day(year))
         self.begin(page, "End of the licence")
@@ -103,14 +103,14 @@ class ALicence(Ahead):
         page.get_by_label("From which day will you not stand there any more?").fill(last.isoformat())
         page.keyboard.press("Tab")
         end = self.done(page)
-        page.goto(f"{self.server.address}/cases/{end}")
+        go(page, f"{self.server.address}/cases/{end}")
         expect(page.locator(".jc-stamp").first).to_have_text("Granted")  # nothing to pay, nothing to look at
         self.on(last + timedelta(days=1))
         page = self.come_in("Odalys Renn", at=f"/permits/{self.licence}")
         expect(page.locator(".permit-stands")).to_contain_text("Cancelled")
         expect(page.locator(".permit-history")).to_contain_text(renewal)
         expect(page.locator(".permit-offers").get_by_role("button", name="Begin")).to_have_count(0)
-        page.goto(f"{self.server.address}/register?words={self.licence}")
+        go(page, f"{self.server.address}/register?words={self.licence}")
         expect(page.locator(".register-lines > li")).to_contain_text("Cancelled")
 
 
@@ -124,7 +124,7 @@ class APatentAndAVisa(Ahead):
         if page.get_by_role("link", name="Pay now").count():
             page.get_by_role("link", name="Pay now").click()
             pay(page)
-        page.goto(f"{self.server.address}/register?words=anchor")
+        go(page, f"{self.server.address}/register?words=anchor")
         entry = page.locator(".register-lines > li")
         expect(entry).to_have_count(1)
         expect(entry).to_contain_text("Anchor that folds")

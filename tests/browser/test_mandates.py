@@ -6,6 +6,7 @@ import re
 
 from playwright.sync_api import expect
 
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.browser.steps import field, kept, on_to
 
@@ -30,7 +31,7 @@ class Mandates(Looks):
 
         agent = self.come_in("Corvin Pell")
         expect(agent.get_by_role("heading", name="You act for others")).to_have_count(0)
-        agent.goto(f"{self.server.address}/account")
+        go(agent, f"{self.server.address}/account")
         agent.get_by_role("button", name="Accept it").click()
         expect(agent.locator(".mandates-state")).to_have_text("in force")
         agent.get_by_role("link", name="My cases").click()
@@ -49,19 +50,19 @@ class Mandates(Looks):
         field(agent, "works.what").fill("Net loft")
         kept(agent)
         draft = agent.url.partition("/filing/")[2][:32]
-        agent.goto(f"{self.server.address}/filing/{draft}/read-over")
+        go(agent, f"{self.server.address}/filing/{draft}/read-over")
         expect(agent.get_by_text("You file it for Odalys Renn, whose case it will be.")).to_be_visible()
         expect(agent.get_by_role("button", name="File this application")).to_be_visible()
-        page.goto(f"{self.server.address}/filing/{draft}/works")
+        go(page, f"{self.server.address}/filing/{draft}/works")
         expect(field(page, "works.what")).to_have_value("Net loft")
 
-        page.goto(f"{self.server.address}/account")
+        go(page, f"{self.server.address}/account")
         row.get_by_role("button", name=re.compile("End it now")).click()
         page.get_by_role("button", name="End it", exact=True).click()
         expect(row).to_contain_text("ended on")
-        agent.goto(f"{self.server.address}/filing/{draft}")
+        agent.goto(f"{self.server.address}/filing/{draft}")  # looked at anew, as by a link
         expect(agent.get_by_text("There is no such draft of yours.")).to_be_visible()
-        agent.goto(f"{self.server.address}/account")
+        go(agent, f"{self.server.address}/account")
         agent.get_by_text("What was sent until then").click()
         sent = agent.locator(".mandates details li")
         expect(sent.first).to_be_visible()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import expect
 
-from tests.browser.house import BrowserTest
+from tests.browser.house import BrowserTest, go
 
 WIDTHS = "() => [document.documentElement.scrollWidth, document.documentElement.clientWidth]"
 OVERLAP = """() => [...document.querySelectorAll(".tray-row")].filter((row) => {
@@ -28,7 +28,7 @@ class Narrow(BrowserTest):
     def test_nothing_scrolls_sideways_at_four_hundred_percent(self) -> None:
         page = self.come_in("Imre Holt", 320, 640)
         for place in PLACES:
-            page.goto(self.server.address + place)
+            go(page, self.server.address + place)
             expect(page.locator(".tray-row, [data-mark], .letter-point, main h1").first).to_be_visible()
             page.wait_for_timeout(500)  # what comes after it
             with self.subTest(place):

@@ -52,6 +52,7 @@ class NothingLost(BrowserTest):
         draft = new_visa(page)
         page.goto(f"{self.server.address}/filing/{draft}/persons")
         expect(page.get_by_role("heading", name="Persons")).to_be_visible()
+        self.addCleanup(page.close)
         slow = page.context.new_cdp_session(page)
         slow.send("Network.enable")
         line = {"offline": False, "latency": 1500, "downloadThroughput": -1, "uploadThroughput": -1}

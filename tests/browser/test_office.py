@@ -16,6 +16,7 @@ from jolly_clerk.office.people.directory import person
 from jolly_clerk.office.post.mailing import put_out_mail
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Outgoing
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.helpers import new_folder
 from tests.office.test_importing import package_of_another
@@ -96,7 +97,7 @@ class TheOffice(Looks):
         ):
             with self.subTest(name):
                 page = self.come_in(name)
-                page.goto(f"{self.server.address}{path}/{self.own}")
+                go(page, f"{self.server.address}{path}/{self.own}")
                 if path == "/desk":
                     page.get_by_role("button", name="Other steps").click()
                 with page.expect_download() as kept:

@@ -8,6 +8,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests import SEED
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.browser.steps import begin, field, kept, on_to
 
@@ -53,7 +54,7 @@ class Others(Looks):
         on_to(other, "The works")
         field(other, "works.what").fill("Net loft")
         kept(other)
-        page.goto(f"{address}/works")
+        go(page, f"{address}/works")
         held = page.locator(".filing-held")
         expect(held).to_contain_text("Corvin Pell is writing here.")
         expect(field(page, "works.what")).to_have_value("Net loft")
@@ -65,14 +66,14 @@ class Others(Looks):
         kept(page)
         expect(other.locator(".filing-held")).to_contain_text("Odalys Renn is writing here.")
         expect(field(other, "works.what")).to_have_value("Net loft and store")
-        other.goto(f"{address}/sign")
+        go(other, f"{address}/sign")
         expect(other.locator(".filing-held")).to_contain_text("You were not invited to change it.")
         expect(other.get_by_role("button", name="Sign", exact=True)).to_have_count(0)
-        other.goto(f"{address}/read-over")
+        go(other, f"{address}/read-over")
         expect(other.get_by_text("Odalys Renn files it; you can only look at it here.")).to_be_visible()
         expect(other.get_by_role("button", name="File this application")).to_have_count(0)
 
-        page.goto(f"{address}/others")
+        go(page, f"{address}/others")
         row = page.locator(".others-list > li", has_text=CORVIN)
         expect(row).to_contain_text("filled in “The works”")
         expect(row).to_contain_text("looked at it")
@@ -81,7 +82,7 @@ class Others(Looks):
         form.get_by_label("Fill in", exact=True).uncheck()
         form.get_by_role("button", name="Change it").click()
         expect(row).to_contain_text("may look at it, attach files")
-        other.goto(f"{address}/works")
+        go(other, f"{address}/works")
         expect(field(other, "works.what")).to_be_disabled()
         row.get_by_role("button", name="End the invitation").click()
         page.get_by_role("button", name="End it").click()
@@ -95,7 +96,7 @@ class Others(Looks):
         page.get_by_role("link", name="Others at work").click()
         invite(page, "Ada Marsh", "ada@marsh.example", "Sign")
         guest = self.stranger()
-        guest.goto(re.sub("^https?://[^/]*", self.server.address, self.mailed("ada@marsh.example", r"\S*/invited/[\w-]+")))
+        go(guest, re.sub("^https?://[^/]*", self.server.address, self.mailed("ada@marsh.example", r"\S*/invited/[\w-]+")))
         expect(guest.get_by_text("Odalys Renn invites Ada Marsh to a filing.")).to_be_visible()
         self.look(guest, "the link of an invitation")
         guest.get_by_role("button", name="Send me the code").click()
@@ -121,14 +122,14 @@ class Others(Looks):
         one = self.come_in("Odalys Renn")
         other = self.come_in("Corvin Pell")
         for n in range(ORDERS):
-            one.goto(f"{self.server.address}/new")
+            go(one, f"{self.server.address}/new")
             begin(one, "Building works permit")
             draft = one.url.split("/filing/")[1][:32]
             one.get_by_role("link", name="Others at work").click()
             invite(one, "Corvin Pell", CORVIN, "Fill in")
             two = one.context.new_page()
             for page, part in ((one, "works"), (two, "works"), (other, "place")):
-                page.goto(f"{self.server.address}/filing/{draft}/{part}")
+                go(page, f"{self.server.address}/filing/{draft}/{part}")
                 expect(page.locator(".filing-main h1")).to_be_visible()
             # the two windows of one person write in one part, the other person in another
             may = [(one, "works.what"), (two, "works.what"), (one, "works.area"), (two, "works.area"), (other, "place.address")]
@@ -146,7 +147,7 @@ class Others(Looks):
                 expect(page.locator(".filing-kept")).to_contain_text(re.compile("^Kept"))
             with self.subTest(order=n):
                 for place, value in last.items():
-                    one.goto(f"{self.server.address}/filing/{draft}/{place.partition('.')[0]}")
+                    go(one, f"{self.server.address}/filing/{draft}/{place.partition('.')[0]}")
                     expect(field(one, place)).to_have_value(value)
             two.close()
 

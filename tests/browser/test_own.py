@@ -6,6 +6,7 @@ import re
 
 from playwright.sync_api import expect
 
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.browser.steps import begin, field, new_visa, on_to
 
@@ -90,7 +91,7 @@ class Own(Looks):
     def test_somebody_named_before_is_picked(self) -> None:
         page = self.come_in("Corvin Pell")
         draft = new_visa(page)
-        page.goto(f"{self.server.address}/filing/{draft}/persons")
+        go(page, f"{self.server.address}/filing/{draft}/persons")
         page.get_by_text("Pick from your earlier filings").click()
         offered = page.locator(".earlier")
         first = offered.get_by_role("checkbox").first

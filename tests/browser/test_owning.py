@@ -11,6 +11,7 @@ from playwright.sync_api import expect
 from jolly_clerk.office.cases import endings
 from jolly_clerk.office.office import open_office
 from jolly_clerk.office.people.directory import person
+from tests.browser.house import go
 from tests.browser.looks import Looks
 
 
@@ -32,7 +33,7 @@ class Owning(Looks):
         row.click()
         page.get_by_role("button", name="take it over").click()
         expect(page.locator(f"[data-row='{reference}']")).not_to_contain_text("Jonas Wick")
-        page.goto(f"{self.server.address}/desk/{reference}")
+        go(page, f"{self.server.address}/desk/{reference}")
         expect(page.locator(".desk-who")).to_contain_text("with Imre Holt")
         page.get_by_role("button", name="Other steps").click()
         page.locator(".desk-more").get_by_role("option", name="Give it to somebody").click()
@@ -57,7 +58,7 @@ class Owning(Looks):
         expect(bar).to_have_count(0)
         for reference in picked:
             expect(page.locator(f"[data-row='{reference}']")).to_have_count(0)
-        page.goto(f"{self.server.address}/tray?view=to%20hand%20over&whose=everyone%27s")
+        go(page, f"{self.server.address}/tray?view=to%20hand%20over&whose=everyone%27s")
         expect(page.get_by_text("Hand over to a reviewer").first).to_be_visible()
         first = rows.first.get_attribute("data-row") or ""
         page.keyboard.press("p")
@@ -74,7 +75,7 @@ class Owning(Looks):
         own = page.get_by_role("link", name="To hand over, all")
         expect(own).to_be_visible()
         self.look(page, "a view that was kept")
-        page.goto(f"{self.server.address}/tray")
+        go(page, f"{self.server.address}/tray")
         own.click()
         expect(page).to_have_url(re.compile("view=to\\+hand\\+over"))
         page.get_by_role("button", name="drop the view To hand over, all").click()

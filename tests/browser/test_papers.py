@@ -19,6 +19,7 @@ from jolly_clerk.office.people.directory import person
 from jolly_clerk.office.preparing import attaching, drafts, filing, signing
 from jolly_clerk.office.preparing.reading_again import read_waiting_pages
 from tests.browser.desks import GROUP, WITH_CHANGE, Desks
+from tests.browser.house import go
 from tests.helpers import SHARED_READERS
 from tests.reading.test_inside import saved, sheet, widget
 from tests.web.arriving import DISTANCE, Kind, drawing, scan, stall, surveyor, with_file, works
@@ -137,7 +138,7 @@ class Papers(Desks):
         page.get_by_role("button", name="Back to the evidence").click()
         expect(page.locator(".two-files")).to_have_count(0)
         # the version before and after, as answers come back
-        page.goto(f"{self.server.address}/desk/{WITH_CHANGE}")
+        go(page, f"{self.server.address}/desk/{WITH_CHANGE}")
         page.get_by_role("button", name="Only what differs").click()
         expect(page.get_by_role("status").filter(has_text="They differ in")).to_be_visible(timeout=PATIENT)
         page.get_by_role("button", name="next place").click()

@@ -18,6 +18,7 @@ from jolly_clerk.office.office import open_office
 from jolly_clerk.office.people.directory import person
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case
+from tests.browser.house import go
 from tests.browser.steps import attach, hand_over, on_to, pay
 from tests.browser.test_lives import Ahead
 
@@ -48,7 +49,7 @@ class OnPermits(Ahead):
         office.close()
 
     def permit(self, page: Page, kind: str) -> None:
-        page.goto(f"{self.server.address}/permits/{self.cases[kind]}")
+        go(page, f"{self.server.address}/permits/{self.cases[kind]}")
         expect(page.locator(".permit-stands")).to_be_visible()
 
     def step(self, page: Page, kind: str, title: str) -> None:
@@ -59,7 +60,7 @@ class OnPermits(Ahead):
 
     def issue(self, page: Page, kind: str) -> None:
         """Pay what is due at issue, if anything is."""
-        page.goto(f"{self.server.address}/cases/{self.cases[kind]}")
+        go(page, f"{self.server.address}/cases/{self.cases[kind]}")
         expect(page.locator(".jc-stamp").first).to_have_text("Granted")
         if page.get_by_role("link", name="Pay now").count():
             page.get_by_role("link", name="Pay now").click()
@@ -191,16 +192,16 @@ class OthersGoOn(OnPermits):
         page.keyboard.press("Tab")
         step = self.done(page)
         pay(page)
-        page.goto(f"{self.server.address}/cases/{step}")
+        go(page, f"{self.server.address}/cases/{step}")
         expect(page.locator(".jc-stamp").first).to_have_text("Granted")
         self.permit(page, "TL")
         expect(page.locator(".permit-history")).to_contain_text("a new document; the one before counts no more")
         second = self.code(page)
         self.assertNotEqual(first, second)
-        page.goto(f"{self.server.address}/check/{first}")
+        go(page, f"{self.server.address}/check/{first}")
         expect(page.locator(".check-stands")).to_contain_text("was replaced by another one")
         self.look(page, "the check of a document that was replaced")
-        page.goto(f"{self.server.address}/check/{second}")
+        go(page, f"{self.server.address}/check/{second}")
         expect(page.get_by_text("Odalys Renn").first).to_be_visible()
         expect(page.get_by_text("was replaced")).to_have_count(0)
 
@@ -243,7 +244,7 @@ class OthersGoOn(OnPermits):
         transfer = self.done(page, "Corvin Pell")
         pay(page)
         self.decided(transfer)
-        page.goto(f"{self.server.address}/register?words={self.cases['IP']}")
+        go(page, f"{self.server.address}/register?words={self.cases['IP']}")
         expect(page.locator(".register-lines > li")).to_contain_text("Odalys Renn")
         self.permit(page, "IP")
         expect(page.locator(".permit-stands")).to_have_text("Transferred")
@@ -274,7 +275,7 @@ class OthersGoOn(OnPermits):
         for question in ("Does it touch the safety of anybody who takes part?", "Does it touch what the trial is to show?"):
             page.get_by_role("radiogroup", name=question).get_by_label("No", exact=True).check()
         told = self.done(page, "Tamsin Oake")
-        page.goto(f"{self.server.address}/cases/{told}")
+        go(page, f"{self.server.address}/cases/{told}")
         expect(page.locator(".jc-stamp").first).to_have_text("Granted")
         self.permit(page, "CT")
         expect(page.locator(".permit-history")).to_contain_text("Telephone of the sponsor")

@@ -11,6 +11,7 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from jolly_clerk.demo.permit_scenes import BAKEHOUSE, STALLS
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.browser.steps import file_it, on_to, pay, sign
 
@@ -54,7 +55,7 @@ class Permits(Looks):
         sign(page, "Odalys Renn")
         reference = file_it(page)
         pay(page)
-        page.goto(f"{self.server.address}/cases/{reference}")
+        go(page, f"{self.server.address}/cases/{reference}")
         expect(page.locator(".jc-stamp").first).to_have_text("Granted")  # nobody had to decide
         page.get_by_role("link", name=f"What this is filed on: {self.licence}").click()
         expect(page.locator(".permit-history")).to_contain_text("Upper Green in the place of stall 1")

@@ -10,7 +10,7 @@ import pikepdf
 from playwright.sync_api import Page, expect
 
 from jolly_clerk.demo import papers
-from tests.browser.house import BrowserTest
+from tests.browser.house import BrowserTest, go
 from tests.browser.steps import new_visa, on_to
 from tests.office.test_pile import scanned
 
@@ -43,7 +43,7 @@ def long_scan() -> bytes:
 class Pile(BrowserTest):
     def begin(self) -> Page:
         page = self.come_in("Odalys Renn")
-        page.goto(f"{self.server.address}/filing/{new_visa(page)}/documents")
+        go(page, f"{self.server.address}/filing/{new_visa(page)}/documents")
         return page
 
     def drop(self, page: Page, *files: dict[str, object]) -> None:
@@ -134,7 +134,7 @@ class Pile(BrowserTest):
         page.keyboard.press("Enter")
         expect(page.get_by_text("Everything is placed.")).to_be_visible()
         on_to_persons = page.url.replace("/pile", "/persons")
-        page.goto(on_to_persons)
+        go(page, on_to_persons)
         expect(page.get_by_label("Name as in the passport")).to_have_value("Ada Marek")
         expect(page.get_by_label("Passport number", exact=True)).to_have_value("M7654321")
         expect(page.get_by_text("from your paper: Passport").first).to_be_visible()

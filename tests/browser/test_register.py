@@ -6,6 +6,7 @@ import json
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.house import go
 from tests.browser.looks import Looks
 
 
@@ -75,6 +76,6 @@ class PublicRegister(Looks):
         self.told_in_the_history(page, reference)
 
     def told_in_the_history(self, page: Page, reference: str) -> None:
-        page.goto(f"{self.server.address}/desk/{reference}")
+        go(page, f"{self.server.address}/desk/{reference}")
         page.get_by_role("button", name="History").click()
         expect(page.get_by_text("struck it from the public register: Decision 8: it is not public.")).to_be_visible()

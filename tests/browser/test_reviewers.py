@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import expect
 
+from tests.browser.house import go
 from tests.browser.looks import Looks
 from tests.browser.steps import open_desk, other_step, stamp
 
@@ -52,7 +53,7 @@ class TwoReviewers(Looks):
         reviewer.locator(".desk-more").get_by_role("button", name="Hand it back").click()
         reviewer.wait_for_url("**/tray")
         expect(reviewer.locator(f"[data-reference={reference}]")).to_have_count(0)
-        officer.goto(f"{self.server.address}/desk/{reference}")
+        go(officer, f"{self.server.address}/desk/{reference}")
         stamp(officer, "Complete")
         officer.get_by_role("button", name="History").click()
         expect(officer.get_by_text("handed the case back to the officers: The plan is not of this plot.")).to_be_visible()

@@ -18,7 +18,7 @@ from jolly_clerk.office.office import open_office
 from jolly_clerk.office.people.directory import person
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case
-from tests.browser.house import Forked
+from tests.browser.house import Forked, go
 from tests.browser.looks import Looks
 from tests.browser.steps import file_it, on_to, pay, sign
 from tests.helpers import new_folder
@@ -128,7 +128,7 @@ class Rules(Looks):
         """The rule-keeper lets it begin tomorrow, no sooner; the lead confirms once more."""
         today = date.today()
         tomorrow = today + timedelta(days=1)
-        page.goto(f"{self.server.address}/rules")
+        go(page, f"{self.server.address}/rules")
         page.locator(".rules-kinds > li", has_text="Bell-ringing permit").get_by_role("link", name="being written").click()
         expect(page.get_by_role("heading", name="Bell-ringing permit")).to_be_visible()
         self.type_over(page, f"in_force: {(today + EDITION_AHEAD).isoformat()}", f"in_force: {today.isoformat()}")

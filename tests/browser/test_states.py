@@ -8,7 +8,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests import SEED
-from tests.browser.house import BrowserTest, Forked
+from tests.browser.house import BrowserTest, Forked, go
 from tests.browser.steps import (
     accept,
     attach,
@@ -47,7 +47,7 @@ class States(BrowserTest):
         self.assertGreaterEqual(len(final), 11)
         self.assertTrue(all(r.strip() for r in reasons))
         page.get_by_role("button", name="close").click()
-        applicant.goto(f"{self.server.address}/cases/{reference[0]}")
+        go(applicant, f"{self.server.address}/cases/{reference[0]}")
         stamp(applicant, state)
         applicant.get_by_text("What cannot be done now, and why").click()
         told = applicant.locator(".why-not dd").all_inner_texts()
@@ -81,7 +81,7 @@ class States(BrowserTest):
             typed_plan((200, 400, f"to mean high water {distance} m"), (500, 700, "floor area 95.8 m²")),
         )
         attach(page, "Sections", "sections.pdf", typed_plan((300, 300, "Section A-A at 1:50")))
-        page.goto(f"{self.server.address}/cases")
+        go(page, f"{self.server.address}/cases")
         expect(page.locator(".cases-row", has_text="Fiddle workshop").locator(".jc-stamp")).to_have_text("Draft")
         page.get_by_role("link", name="Fiddle workshop").click()
         on_to(page, "Promise and sign")
@@ -90,7 +90,7 @@ class States(BrowserTest):
         stamp(page, "Waiting for payment")
         pay(page)
         stamp(page, "Filed")
-        page.goto(f"{self.server.address}/cases/{reference}")
+        go(page, f"{self.server.address}/cases/{reference}")
         page.get_by_role("button", name="Take it back").click()
         page.get_by_label("Why do you take it back?").fill("The floor area was measured again.")
         page.get_by_role("button", name="Take the filing back").click()
@@ -113,7 +113,7 @@ class States(BrowserTest):
         reviewer.get_by_label("Conditions, if there are any").fill("The thatch is fireproof.")
         reviewer.locator(".desk-more").get_by_role("button", name="Grant", exact=True).click()
         stamp(reviewer, "Granted")
-        page.goto(f"{self.server.address}/cases")
+        go(page, f"{self.server.address}/cases")
         page.get_by_role("link", name="Fiddle workshop").click()
         pay(page)
         expect(page.get_by_role("heading", name="Paid. Your permit is issued.")).to_be_visible()
@@ -135,7 +135,7 @@ class States(BrowserTest):
 
     def go(self, page: Page, reference: str) -> None:
         """To the desk of a case."""
-        page.goto(f"{self.server.address}/desk/{reference}")
+        go(page, f"{self.server.address}/desk/{reference}")
         expect(page.locator(".desk-head")).to_be_visible()
 
     def check(self, page: Page, reference: str, distance: int) -> None:
@@ -178,7 +178,7 @@ class States(BrowserTest):
         stamp(page, "Answers wanted")
 
     def answer(self, page: Page, reference: str) -> None:
-        page.goto(f"{self.server.address}/cases/{reference}")
+        go(page, f"{self.server.address}/cases/{reference}")
         expect(page.get_by_role("heading", name="2 things to put right")).to_be_visible()
         page.get_by_role("button", name="Ask for more time").click()
         expect(page.get_by_role("dialog")).to_contain_text("Your answers are then due on")

@@ -7,6 +7,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.bank import Entry, camt, is_standard
+from tests.browser.house import go
 from tests.browser.looks import Looks
 
 
@@ -134,7 +135,7 @@ class Till(Looks):
         expect(page.get_by_role("alert")).to_contain_text("This XML file is damaged in line 1.")
         page.set_viewport_size({"width": 360, "height": 740})
         self.look(page, "the till at 360 px")
-        page.goto(f"{self.server.address}/till/closings")
+        go(page, f"{self.server.address}/till/closings")
         expect(page.get_by_role("heading", name="Closings and files")).to_be_visible()
         self.look(page, "closings at 360 px")
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.house import BrowserTest
+from tests.browser.house import BrowserTest, go
 from tests.demo.test_told_before import Told, spoilt
 
 PUT = """async ([kind, answers]) => {
@@ -50,12 +50,12 @@ class ToldEverywhere(BrowserTest):
                 if says and part in parts and (state is None or state["asked"] == "yes"):
                     wanted.setdefault(part, []).append((place, says))
         for part, sentences in wanted.items():
-            page.goto(f"{self.server.address}/filing/{view['id']}/{part}")
+            go(page, f"{self.server.address}/filing/{view['id']}/{part}")
             main = page.locator(".filing-main")
             expect(main.get_by_role("heading", level=1)).to_be_visible()
             table = main.get_by_role("grid").count() > 0
             for n, (place, says) in enumerate(sentences):
                 if table:  # it stands below the cell that is marked
-                    page.goto(f"{self.server.address}/filing/{view['id']}/{part}?look={n}#{place}")
+                    go(page, f"{self.server.address}/filing/{view['id']}/{part}?look={n}#{place}")
                 expect(main).to_contain_text(says.replace("\u00a0", " "))
         return sum(len(sentences) for sentences in wanted.values())

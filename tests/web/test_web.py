@@ -19,7 +19,7 @@ from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
 from tests.office.test_journey import SMALL_PLAN, Cases
 
 #: so many inputs are made up for each route; ``make bench`` tries more
-EXAMPLES = int(os.environ.get("JOLLY_CLERK_EXAMPLES", "4"))
+EXAMPLES = int(os.environ.get("JOLLY_CLERK_EXAMPLES", "2"))
 
 
 class WebTest(Cases):

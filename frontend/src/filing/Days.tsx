@@ -24,7 +24,7 @@ export function Days({
   const closed = useQuery({
     queryKey: ["closed days", year],
     queryFn: () => ask(api.GET("/api/closed-days/{year}", { params: { path: { year } } })),
-    staleTime: Number.POSITIVE_INFINITY,
+    staleTime: 60_000, // a lead may declare another
   });
   const why = new Map(closed.data?.map((d) => [d.day, d.why]) ?? []);
   return (
