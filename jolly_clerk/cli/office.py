@@ -11,7 +11,10 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from jolly_clerk.cli.shared import DATA, Data, app, fail, office_app, open_or_fail, opened
-from jolly_clerk.core.say import say
+from jolly_clerk.core.say import say, say_n
+
+#: so many of the commonest reasons for which lines were refused are told at once
+COMMONEST = 5
 
 if TYPE_CHECKING:
     from jolly_clerk.office.keeping.importing import Imported
@@ -288,6 +291,8 @@ def import_them(
     except OfficeError as error:
         raise fail(error.detail) from None
     typer.echo(_so_far(done))
+    for why, count in done.reasons.most_common(COMMONEST):
+        typer.echo(say_n("{n} line: {why}", "{n} lines: {why}", count, why=why))
     if done.refused:
         raise fail(say("Why each was refused stands in {report}.", report=report))
 

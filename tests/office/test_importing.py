@@ -185,6 +185,7 @@ class Importing(Cases):
             with self.subTest(why):
                 self.assertIn(why, told["why"])
         self.assertEqual([told["line"] for told in refused], list(range(1, len(wrong) + 1)))
+        self.assertEqual([told["reference"] for told in refused[:5]], ["", "", KEPT["reference"], KEPT["reference"], "x"])
         with read_session(self.office.engine) as session:
             self.assertEqual(session.scalar(select(func.count()).select_from(Case)), 1)
 
@@ -194,6 +195,7 @@ class Importing(Cases):
         done, refused = self.take(*lines)
         self.assertEqual((done.kept, done.refused), (4, 6))
         self.assertEqual({r["why"] for r in refused}, {"There is a case of this reference already."})
+        self.assertEqual(done.reasons, {"There is a case of this reference already.": 6})
         self.assertEqual(list(verify(self.office)), [])
 
     @sqlite_only

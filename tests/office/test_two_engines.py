@@ -20,6 +20,7 @@ from jolly_clerk.office.rules.replaying import replay
 from jolly_clerk.office.settings import read_settings
 from jolly_clerk.store.beside import Look
 from jolly_clerk.store.database import is_postgres, next_number, read_session, write_session
+from jolly_clerk.store.lease import Lease
 from jolly_clerk.store.tables import Base, Case
 from tests import postgres
 from tests.helpers import EDITION, postgres_only
@@ -94,10 +95,12 @@ class Carried(Cases):
         checking.send_letter(self.office, self.imre, reference)
         filing.file(self.office, self.odalys, self.draft(), take_gaps=True)
         before = self.rows(self.office)
+        self.refused_while_served(self.office, "sqlite")
         self.assertEqual(move_to(self.office, "sqlite"), [])
         self.assertEqual(read_settings(self.folder).database, "")
         lite = self.opened()
         self.assertFalse(is_postgres(lite.engine))
+        self.refused_while_served(lite, self.url)
         self.assertEqual(self.rows(lite), before)
         self.assertEqual([r.reference for r in lists.search(lite, self.imre, "saltern slip")][-1], reference)
         with self.assertRaises(Invalid):
@@ -114,6 +117,13 @@ class Carried(Cases):
         self.assertEqual(list(verify(again)), [])
         with self.assertRaises(Invalid):
             move_to(again, postgres.url(empty))
+
+    def refused_while_served(self, office: Office, where: str) -> None:
+        serving = Lease(office.engine, office.folder)
+        self.assertTrue(serving.holds())
+        with self.assertRaisesRegex(Invalid, "This office is being served"):
+            move_to(office, where)
+        serving.release()
 
     def look(self, office: Office) -> None:
         with write_session(office.engine) as session:

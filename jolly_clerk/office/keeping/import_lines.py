@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from decimal import Decimal
 from pathlib import Path
 from typing import IO, Annotated, Any
@@ -13,6 +14,8 @@ from jolly_clerk.core.say import say
 from jolly_clerk.core.states import State
 from jolly_clerk.office.errors import Invalid
 
+#: so much is repeated of a reference that is none
+MOST_NAMED = 40
 Text = Annotated[str, StringConstraints(max_length=20_000)]
 Short = Annotated[str, StringConstraints(max_length=300)]
 
@@ -79,6 +82,16 @@ class Line(BaseModel):
     entries: list[dict[str, Any]] = Field(default=[], max_length=5_000)
     paid: Decimal = Decimal(0)
     open: Decimal = Decimal(0)
+
+
+def reference_in(text: str) -> str:
+    """The reference that a line names which is not taken; empty if it names none."""
+    try:
+        line = json.loads(text)
+    except (ValueError, RecursionError):
+        return ""
+    named = line.get("reference") if isinstance(line, dict) else ""
+    return named[:MOST_NAMED] if isinstance(named, str) else ""
 
 
 def read_lines(file: Path) -> IO[str]:

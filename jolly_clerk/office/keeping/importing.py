@@ -6,13 +6,14 @@ it is shown, found and verified, and never assessed. The format stands in ``docs
 
 from __future__ import annotations
 
+import collections
 import itertools
 import json
 import os
 import uuid
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from datetime import date
 from pathlib import Path
 from typing import IO, Any, NamedTuple
@@ -34,7 +35,7 @@ from jolly_clerk.office.cases.casework import assessed, projection
 from jolly_clerk.office.cases.finding import found_by
 from jolly_clerk.office.cases.sealing import row_hash
 from jolly_clerk.office.errors import OfficeError
-from jolly_clerk.office.keeping.import_lines import Line
+from jolly_clerk.office.keeping.import_lines import Line, reference_in
 from jolly_clerk.office.keeping.kept_row import kept_entry, kept_row
 from jolly_clerk.office.keeping.sharing_out import shared_out
 from jolly_clerk.office.office import Office, open_office
@@ -63,11 +64,12 @@ class Refused(NamedTuple):
 
 @dataclass
 class Imported:
-    """How far an import is: cases taken as our own, kept as they came, and refused."""
+    """How far an import is: cases taken as our own, kept as they came, and refused, with how many there are of each reason."""
 
     taken: int = 0
     kept: int = 0
     refused: int = 0
+    reasons: collections.Counter[str] = field(default_factory=collections.Counter)
 
 
 Rows = dict[type[Base], list[dict[str, Any]]]
@@ -95,6 +97,7 @@ def import_cases(
                     json.dumps({"line": one.line, "reference": one.reference, "why": one.why}, ensure_ascii=False) + "\n"
                 )
                 done.refused += 1
+                done.reasons[one.why] += 1
             if n % SHRUNK == 0:
                 shrink_log(office.engine)
             yield done
@@ -170,7 +173,9 @@ def _prepared(here: _Worker, chunk: list[tuple[int, str]]) -> _Ready:
         except ValidationError as error:
             first = error.errors()[0]
             where = ".".join(str(part) for part in first["loc"])
-            refused.append(Refused(number, reference, say("{where}: {why}", where=where or say("the line"), why=first["msg"])))
+            refused.append(
+                Refused(number, reference_in(text), say("{where}: {why}", where=where or say("the line"), why=first["msg"]))
+            )
         except (_Why, OfficeError, OSError, ValueError) as error:
             refused.append(Refused(number, reference, getattr(error, "detail", None) or str(error)))
     return refused, ready

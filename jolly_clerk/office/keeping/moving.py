@@ -15,6 +15,7 @@ from jolly_clerk.office.office import Office, open_office
 from jolly_clerk.office.settings import DATABASE, set_in_file
 from jolly_clerk.store import beside, counter, ledger, meetings, permits, public, rules, running, till  # noqa: F401 their tables are carried
 from jolly_clerk.store.database import is_postgres, open_database
+from jolly_clerk.store.lease import Lease
 from jolly_clerk.store.tables import Base, Case, Person
 
 #: so many rows are carried at a time
@@ -25,8 +26,21 @@ def move_to(office: Office, where: str) -> list[str]:
     """Carry an office over to an empty database (a URL of PostgreSQL, or ``sqlite``), verify it there, and name it in the settings.
 
     Nothing is written to the old database, which stays as it is; nobody may write to it meanwhile, which its write lock sees to.
-    Returns what ``verify`` finds wrong in the new one; then the settings stay as they were. Raises Invalid if it is not empty.
+    Returns what ``verify`` finds wrong in the new one; then the settings stay as they were. Raises Invalid if it is not empty, or while
+    the office is served: the server would go on writing to the old one.
     """
+    lease = Lease(office.engine, office.folder)
+    if not lease.holds():
+        raise Invalid(
+            say("This office is being served, and what it is told would stay in the old database. Stop the server first.")
+        )
+    try:
+        return _moved(office, where)
+    finally:
+        lease.release()
+
+
+def _moved(office: Office, where: str) -> list[str]:
     target = open_database(office.folder / DATABASE if where == "sqlite" else where)
     try:
         if is_postgres(target) == is_postgres(office.engine):
