@@ -222,6 +222,7 @@ class Shared:
     def give_back(cls, page: Page, width: int, height: int, scheme: str, address: str) -> None:
         """Keep its window for the next test. Whoever changes more of a page than is set back here closes it."""
         context = page.context
+        context.set_offline(False)
         for other in context.pages[1:]:
             if other is not page:
                 other.close()
@@ -237,7 +238,6 @@ class Shared:
     @staticmethod
     def _empty(page: Page, address: str) -> None:
         """Forget what pages of an office kept in the browser; a page whose office is not there any more goes."""
-        page.context.set_offline(False)
         try:
             page.goto(f"{address}/favicon.svg")
             page.evaluate(_EMPTY)
@@ -247,8 +247,7 @@ class Shared:
 
 def go(page: Page, address: str) -> None:
     """Show another place of the office on a page that shows one, as a link to it would: the page is not loaded anew."""
-    here = page.evaluate(_GO, address)
-    if not here:
+    if not page.evaluate(_GO, address):
         page.goto(address)
 
 

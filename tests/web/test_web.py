@@ -76,6 +76,10 @@ class Sessions(WebTest):
         self.assertNotIn("unsafe-inline'; img", answer.headers["content-security-policy"].split("style-src")[0])
         self.assertEqual(answer.headers["x-content-type-options"], "nosniff")
 
+    def test_closed_days_are_asked_anew_since_a_lead_may_declare_one(self) -> None:
+        answer = self.client().get("/api/closed-days/2026")
+        self.assertEqual((answer.status_code, answer.headers["cache-control"]), (200, "no-store"))
+
 
 class Problems(WebTest):
     def test_gaps_come_with_their_places(self) -> None:
