@@ -15,8 +15,6 @@ def whole_number(text: object) -> int | None:
     >>> whole_number("17"), whole_number("²"), whole_number("9" * 5000), whole_number(True)
     (17, None, None, None)
     """
-    found = _WHOLE.fullmatch(
-        text if isinstance(text, str) else str(text) if type(text) is int and abs(text) <= MOST_WHOLE else ""
-    )
-    number = int(found[0]) if found else MOST_WHOLE + 1
-    return number if number <= MOST_WHOLE else None
+    if isinstance(text, str) and _WHOLE.fullmatch(text):
+        text = int(text)
+    return text if type(text) is int and 0 <= text <= MOST_WHOLE else None

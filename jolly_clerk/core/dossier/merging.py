@@ -112,4 +112,5 @@ def _rebuilt(whole: Mapping[str, Any], mine: Answers, now: Answers) -> Answers:
 def _item(whole: Mapping[str, Any], part: str, number: str) -> dict[str, Any]:
     prefix = f"{part}.{number}."
     own = {place.removeprefix(prefix): raw for place, raw in whole.items() if place.startswith(prefix)}
-    return {"id": number if (lasting := whole_number(number)) is None else lasting, **own}
+    lasting = whole_number(number)
+    return {"id": number if lasting is None else lasting, **own}

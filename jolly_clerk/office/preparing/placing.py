@@ -133,8 +133,12 @@ def _with_item(
     number = next_item(dossier, now.history.versions, part)
     given = dossier.answers.get(part)
     items = [*given] if isinstance(given, list) else []
-    empty = [i for i in items if isinstance(i, dict) and not [k for k, v in i.items() if k != "id" and v not in (None, "")]]
-    there = next((n for n in (whole_number(i.get("id")) for i in empty) if n is not None), None)
+    empty = [
+        whole_number(i.get("id", position))
+        for position, i in enumerate(items, 1)
+        if isinstance(i, dict) and not [k for k, v in i.items() if k != "id" and v not in (None, "")]
+    ]
+    there = next((n for n in empty if n is not None), None)
     if there is not None:
         number = there
     else:
