@@ -35,13 +35,17 @@ _NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000|\x00")
 
 
 class Bounds:
-    """Middleware: refuses a body that is too large (413), comes from nobody (401), or never ends (408), before it is read whole."""
+    """Middleware: refuses a body that is too large (413), comes from nobody (401), or never ends (408), before it is read whole, and an
+    address with a character that no database keeps (422)."""
 
     def __init__(self, app: ASGIApp, office: Callable[[], Office | None]) -> None:
         self.app, self.office = app, office
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Serve a request within the bounds."""
+        if scope["type"] == "http" and ("\x00" in scope["path"] or b"%00" in scope["query_string"]):
+            await answer(_no_text().problem)(scope, receive, send)
+            return
         if scope["type"] != "http" or scope["method"] in ("GET", "HEAD", "OPTIONS") or self.office() is None:
             await self.app(scope, receive, send)
             return
@@ -97,6 +101,10 @@ def _too_large(most: int) -> Refused:
     return Refused(413, say("This is too large"), say("At most {most} MB can be sent here.", most=said))
 
 
+def _no_text() -> Refused:
+    return Refused(422, say("This cannot be taken"), say("A text holds a character that cannot be kept."))
+
+
 class _Counted:
     """The same body, counted piece by piece; text that no database keeps is refused at once. ``refused`` is why it ended early."""
 
@@ -124,7 +132,7 @@ class _Counted:
         if self.so_far > self.most:
             self.refuse(_too_large(self.most))
         if self.json and _NUL.search(self.tail + piece):
-            self.refuse(Refused(422, say("This cannot be taken"), say("A text holds a character that cannot be kept.")))
+            self.refuse(_no_text())
         self.tail = piece[-12:]
 
     def refuse(self, why: Refused) -> NoReturn:

@@ -129,3 +129,11 @@ class Odd(WebTest):
         self.assertLess(client.get("/api/search?words=a%00b").status_code, 500)
         self.assertLess(client.get("/api/cases/%00").status_code, 500)
         self.assertLess(client.post(f"/api/cases/{reference}/messages", data={"text": "a\x00b"}).status_code, 500)
+
+    def test_an_address_with_a_character_that_no_database_keeps(self) -> None:
+        """PostgreSQL takes no NUL; it was told as if the office had too much to do."""
+        client = self.client("odalys")
+        for address in ("/api/invitations?of=a%00b", "/api/cases/a%00b", "/api/my-cases/found?words=%00"):
+            with self.subTest(address):
+                answer = client.get(address)
+                self.assertEqual((answer.status_code, answer.json()["title"]), (422, "This cannot be taken"))
