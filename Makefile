@@ -93,6 +93,7 @@ bench: install front
 	JOLLY_CLERK_CHANGES=600 $(BIN)/python tools/run_tests.py -j 1 tests.shelf.test_mistakes.Mutations
 	-$(BIN)/python -m bench.many_files
 	JOLLY_CLERK_CASES=40 JOLLY_CLERK_ORDERS=200 JOLLY_CLERK_EXAMPLES=40 JOLLY_CLERK_KEYS=15 $(BIN)/python tools/run_tests.py tests.browser.test_forty_cases tests.browser.test_large_desk tests.web.test_interleavings tests.web.test_two_at_work tests.web.test_web
+	JOLLY_CLERK_EXAMPLES=8 $(BIN)/python tools/run_tests.py --engine postgresql tests.web.test_web tests.web.test_bounds tests.web.test_numbers
 	-$(BIN)/python -m bench.clients 60 180
 	-$(BIN)/python -m bench.workers 20
 	-$(BIN)/python -m bench.large 20000
