@@ -1,6 +1,6 @@
 // What a change elsewhere touches here.
 import { expect, test } from "vitest";
-import { touchedBy } from "../src/shared/events";
+import { Recent, touchedBy } from "../src/shared/events";
 
 const seen = (revisions: Record<string, number>) => (key: readonly unknown[]) => revisions[key.join(" ")];
 
@@ -27,4 +27,18 @@ test("a draft in another window", () => {
 test("files that were read, and everything", () => {
   expect(touchedBy({ what: "files", name: "", revision: 0 }, seen({}))).toEqual([["draft"]]);
   expect(touchedBy({ what: "all", name: "", revision: 0 }, seen({}))).toEqual([[]]);
+});
+
+test("a tab that comes is told what it missed, and to look at everything if that is too long ago", () => {
+  const at = (id: number) => ({ what: "draft", name: "d", revision: id, id }) as const;
+  const recent = new Recent(10);
+  expect(recent.after(10)).toEqual([]);
+  for (const id of [11, 13, 14]) recent.keep(at(id));
+  expect(recent.after(13)).toEqual([at(14)]);
+  expect(recent.after(10).map((told) => told.id)).toEqual([11, 13, 14]);
+  expect(recent.after(9)).toEqual([{ what: "all", name: "", revision: 0, id: 14 }]);
+  for (let id = 15; id < 215; id++) recent.keep(at(id));
+  // two hundred are kept: those up to 14 have gone
+  expect(recent.after(14)).toHaveLength(200);
+  expect(recent.after(13)[0]?.what).toBe("all");
 });

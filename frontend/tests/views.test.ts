@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { placeOf, slotOf } from "../src/api/place";
-import { seenAt, slotsFor } from "../src/api/views";
+import { noteRevision, notOlder, seenAt, slotsFor } from "../src/api/views";
 
 test("places are taken apart in one module", () => {
   expect(placeOf("works.area")).toEqual({ head: "works", rest: "area", item: "", question: "area" });
@@ -35,4 +35,22 @@ test("a slot of an item stands once for each item, in the place of the slot", ()
 
 test("a change sends the revision that was seen", () => {
   expect(seenAt(12)).toEqual({ "If-Match": '"12"' });
+});
+
+test("what was fetched is fetched once more if a newer revision came to hand, or was told of, meanwhile", async () => {
+  const key = ["draft", "told"];
+  const asked = async (revisions: number[], atHand?: number) => {
+    const found = await notOlder(
+      key,
+      async () => ({ revision: revisions.shift() ?? 0 }),
+      () => (atHand === undefined ? undefined : { revision: atHand }),
+    );
+    return [found.revision, revisions.length];
+  };
+  expect(await asked([3, 4])).toEqual([3, 1]);
+  expect(await asked([3, 4], 3)).toEqual([3, 1]);
+  expect(await asked([3, 4], 4)).toEqual([4, 0]);
+  noteRevision(key, 5);
+  expect(await asked([4, 5])).toEqual([5, 0]);
+  expect(await asked([5, 6])).toEqual([5, 1]);
 });

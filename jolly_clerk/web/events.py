@@ -17,6 +17,7 @@ from jolly_clerk.office.events import Feed, Told, is_for, newest, taken_up, told
 from jolly_clerk.office.people.directory import signed_in
 from jolly_clerk.store.beside import Event
 from jolly_clerk.web.asking import Asker, Cookie, TheOffice
+from jolly_clerk.web.bodies import Number
 from jolly_clerk.web.problems import Refused
 from jolly_clerk.web.turns import router_of
 
@@ -36,8 +37,11 @@ async def events(
     who: Asker,
     cookie: Cookie,
     last: Annotated[str, Header(alias="Last-Event-ID", max_length=20)] = "",
+    since: Number | None = None,
 ) -> EventSourceResponse:
-    """What changes from now on, or since ``Last-Event-ID``: ``{"what": "case", "name": REFERENCE, "revision": 7}``."""
+    """What changes from now on, or after an event: ``{"what": "case", "name": REFERENCE, "revision": 7}``.
+
+    That event is ``Last-Event-ID``, which a browser sends when it comes again, or else ``since``, for a page that begins."""
     feed: Feed | None = getattr(request.app.state, "feed", None)
     if feed is None or request.app.state.streams >= MOST_STREAMS:
         raise Refused(503, say("Too busy just now"), say("Changes are not told just now; the page looks by itself."))
@@ -58,7 +62,8 @@ async def events(
         request.app.state.streams += 1
         await run_in_threadpool(feed.listen, listener)
         try:
-            missed = [] if (since := whole_number(last)) is None else await run_in_threadpool(taken_up, office, who, since)
+            after = since if (known := whole_number(last)) is None else known
+            missed = [] if after is None else await run_in_threadpool(taken_up, office, who, after)
             begin = await run_in_threadpool(newest, office)
             yield ServerSentEvent(data="{}", event="begin", id=str(begin if not missed else missed[0].id - 1))
             for found in missed:

@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 from jolly_clerk.core.roles import STAFF, Moves, Page, Role
 from jolly_clerk.core.say import say
 from jolly_clerk.core.states import STATES, State, Tone
+from jolly_clerk.office.events import newest
 from jolly_clerk.office.office import Who
 from jolly_clerk.office.people import directory
 from jolly_clerk.office.people.directory import signed_in
@@ -61,7 +62,8 @@ class SessionOut(BaseModel):
     ``acts_as`` is the name of the firm as which the person goes on.
 
     ``cards`` tells that cards can be paid with, ``account`` is the office's bank account; ``mail`` is the own address; ``zone`` is
-    the time zone of the office, in which every screen tells the time; ``roles`` and ``states`` are the tables that the screen needs.
+    the time zone of the office, in which every screen tells the time; ``roles`` and ``states`` are the tables that the screen needs;
+    ``events`` is the newest event of the office, from which on a page wants to be told.
     """
 
     person: PersonOut | None
@@ -74,6 +76,7 @@ class SessionOut(BaseModel):
     office: str
     zone: str
     today: date
+    events: int
     may: MayOut | None
     states: list[StateOut]
     staff_roles: list[Role]
@@ -105,6 +108,7 @@ def session(request: Request, office: TheOffice) -> SessionOut:
         office=office.name,
         zone=calendar.zone_name if calendar else "UTC",
         today=calendar.local_day(office.now()) if calendar else office.now().date(),
+        events=newest(office) if found else 0,
         may=MayOut(
             pages=list(may.pages),
             moves=may.moves,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import APIResponse, Page, Route, expect
 
 from tests.browser.house import BrowserTest
 from tests.browser.steps import attach, begin, field, on_to, pay, typed_plan
@@ -34,10 +34,59 @@ class InTime(BrowserTest):
         expect(field(two, "site.months")).to_have_value("3")
         on_to(two, "The works")
         expect(field(two, "works.what")).to_have_value("A winch house")
-        # the same answer in both: the second is told, and overwrites nothing
-        self.kept(one, "works.what", "A boathouse")
+        # the same answer in both: the second, typed before the first was known there, is told, and overwrites nothing
+        held: list[Route] = []
+
+        def hold(asked: Route) -> None:
+            if asked.request.method == "PUT" and not held:
+                held.append(asked)
+            else:
+                asked.continue_()
+
+        two.route("**/api/drafts/**", hold)
         field(two, "works.what").fill("A lamp house")
+        self.until(lambda: held, two)
+        self.kept(one, "works.what", "A boathouse")
+        held[0].continue_()
         expect(two.get_by_text("Not kept: another window changed the same.").first).to_be_visible()
+
+    def test_a_window_that_is_loading_while_another_changes_shows_the_change(self) -> None:
+        one = self.come_in("Odalys Renn")
+        begin(one, "Building works permit")
+        on_to(one, "The works")
+        two = one.context.new_page()
+        before: list[tuple[Route, APIResponse]] = []
+
+        def late(asked: Route) -> None:
+            if before:
+                asked.continue_()
+            else:
+                before.append((asked, asked.fetch()))
+
+        two.route(re.compile(r"/api/drafts/\w+$"), late)
+        two.goto(one.url)
+        self.until(lambda: before, two)
+        self.kept(one, "works.what", "A winch house")
+        two.wait_for_timeout(1500)  # the change is told to both before what was there earlier arrives
+        asked, earlier = before[0]
+        asked.fulfill(response=earlier)
+        expect(field(two, "works.what")).to_have_value("A winch house")
+
+    def test_what_changed_before_a_page_could_listen_is_told_to_it(self) -> None:
+        one = self.come_in("Odalys Renn")
+        begin(one, "Building works permit")
+        on_to(one, "The works")
+        two = self.come_in("Odalys Renn")  # in another browser, which listens by itself
+        held: list[Route] = []
+        two.route("**/api/events*", lambda asked: held.append(asked))
+        two.goto(one.url)
+        self.until(lambda: held, two)
+        expect(field(two, "works.what")).to_have_value("")
+        self.kept(one, "works.what", "A winch house")
+        two.wait_for_timeout(1500)
+        expect(field(two, "works.what")).to_have_value("")
+        held[0].continue_()
+        expect(field(two, "works.what")).to_have_value("A winch house")
 
     def test_a_slip_says_what_is_open_and_a_part_that_may_not_be_asked_is_dashed(self) -> None:
         page = self.come_in("Odalys Renn")

@@ -124,6 +124,12 @@ class Served(Cases):
         self.asked(server, f"/api/cases/{reference}/notes", imre[0], imre[1], {"text": "x"})
         again = self.lines_of(self.asked(server, "/api/events", maud[0], **{"Last-Event-ID": last}))
         self.wait(lambda: any(reference in line for line in again))
+        # a page that begins is told from the event on that the office had when its session was asked for
+        newest_then = json.loads(self.asked(server, "/api/session", maud[0]).read())["events"]
+        self.assertEqual(newest_then, newest(self.office))
+        self.asked(server, f"/api/cases/{reference}/notes", imre[0], imre[1], {"text": "y"})
+        begun = self.lines_of(self.asked(server, f"/api/events?since={newest_then}", maud[0]))
+        self.wait(lambda: any(reference in line for line in begun))
         began = time.monotonic()
         server.process.send_signal(signal.SIGTERM)
         server.process.wait(20)

@@ -82,16 +82,26 @@ export async function afterChange<V extends Whole>(
 export const caseKey = (reference: string) => ["case", reference];
 export const draftKey = (id: string) => ["draft", id];
 
+const nameOf = (key: readonly unknown[]) => key.join(" ");
+const newest = new Map<string, number>();
+
+/** Note the revision of a case or draft that this page was told of. */
+export function noteRevision(key: readonly unknown[], revision: number): void {
+  newest.set(nameOf(key), revision);
+}
+
 /**
- * What is fetched, unless a newer state came to hand while it was on its way: a look that was begun before a change and ends after it
- * would take the change off the screen again. It then looks once more.
+ * What is fetched, unless a newer state came to hand, or was told of, while it was on its way: a look that was begun before a change and
+ * ends after it would take the change off the screen again, or never show it. It then looks once more.
  */
 export async function notOlder<V extends { revision: number }>(
+  key: readonly unknown[],
   fetched: () => Promise<V>,
   atHand: () => V | undefined,
 ): Promise<V> {
   const found = await fetched();
-  return found.revision < (atHand()?.revision ?? 0) ? fetched() : found;
+  const known = Math.max(atHand()?.revision ?? 0, newest.get(nameOf(key)) ?? 0);
+  return found.revision < known ? fetched() : found;
 }
 
 export async function fetchCase(reference: string): Promise<CaseView> {

@@ -163,6 +163,7 @@ export function useDraft(id: string) {
     queryKey: draftKey(id),
     queryFn: () =>
       notOlder(
+        draftKey(id),
         () => fetchDraft(id),
         () => queries.getQueryData<DraftView>(draftKey(id)),
       ),

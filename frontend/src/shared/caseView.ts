@@ -11,6 +11,7 @@ export function useCaseView(reference: string, every?: number) {
     queryKey: caseKey(reference),
     queryFn: () =>
       notOlder(
+        caseKey(reference),
         () => fetchCase(reference),
         () => queries.getQueryData<CaseView>(caseKey(reference)),
       ),

@@ -1,6 +1,7 @@
 // Who is signed in.
 import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas, setToken } from "../api/client";
+import { beginWith } from "./events";
 import { setZone } from "./say";
 
 /** Who is signed in now; from then on every change carries the token of this session. */
@@ -8,6 +9,7 @@ export async function fetchSession() {
   const session = await ask(api.GET("/api/session"));
   setToken(session.csrf);
   setZone(session.zone);
+  if (session.may) beginWith(session.events);
   return session;
 }
 
