@@ -289,7 +289,8 @@ class DemoTest(OfficeTest):
         super().setUp()
         self.office.engine.dispose()
         self.office = open_office(demo_folder(), demo=True)
-        self.addCleanup(self.office.close)
+        self.office.readers = SHARED_READERS
+        self.addCleanup(self.office.engine.dispose)
 
 
 #: where pristine demos are kept: as they are laid, and as they are once the text of their scans is read

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import functools
 import re
 import subprocess
 import sys
@@ -110,24 +111,26 @@ def circle(arrows: dict[Path, list[Path]]) -> list[str]:
     return next((c for start in arrows if (c := walk(start, []))), [])
 
 
-class House(unittest.TestCase):
-    def modules(self) -> list[tuple[Path, ast.Module]]:
-        return [(p, ast.parse(p.read_text("utf-8"))) for p in SOURCES if p.name != "__init__.py" and "migrations" not in p.parts]
+@functools.cache
+def modules() -> list[tuple[Path, ast.Module]]:
+    return [(p, ast.parse(p.read_text("utf-8"))) for p in SOURCES if p.name != "__init__.py" and "migrations" not in p.parts]
 
+
+class House(unittest.TestCase):
     def test_every_module_says_in_its_first_line_what_it_does(self) -> None:
         self.assertGreater(len(SOURCES), 50)
-        for path, tree in self.modules():
+        for path, tree in modules():
             with self.subTest(path.name):
                 self.assertTrue((ast.get_docstring(tree) or "").strip())
 
     def test_everything_public_is_explained(self) -> None:
-        for path, tree in self.modules():
+        for path, tree in modules():
             for node in public(tree):
                 with self.subTest(f"{path.name}: {node.name}"):
                     self.assertTrue(ast.get_docstring(node))
 
     def test_the_core_never_asks_the_clock(self) -> None:
-        for path, tree in self.modules():
+        for path, tree in modules():
             if "core" not in path.parts:
                 continue
             calls = [n.func for n in ast.walk(tree) if isinstance(n, ast.Call) and isinstance(n.func, ast.Attribute)]
@@ -137,7 +140,7 @@ class House(unittest.TestCase):
             )
 
     def test_money_is_never_a_float(self) -> None:
-        for path, tree in self.modules():
+        for path, tree in modules():
             if "fees" in path.parts:
                 self.assertFalse([n for n in ast.walk(tree) if isinstance(n, ast.Name) and n.id == "float"], path)
 
@@ -151,7 +154,7 @@ class House(unittest.TestCase):
         self.assertNotIn('"resolved"', (ROOT / "frontend" / "package-lock.json").read_text("utf-8"))
 
     def test_no_money_and_no_dates_are_reckoned_outside_the_core(self) -> None:
-        for path, tree in self.modules():
+        for path, tree in modules():
             if not REST & set(path.parts) or path.name in ("lifetimes.py", "calendar_file.py"):
                 continue
             with self.subTest(str(path.relative_to(ROOT))):
@@ -167,7 +170,7 @@ class House(unittest.TestCase):
             self.assertEqual(list(reckoned(ast.parse(right))), [], right)
 
     def test_no_state_is_compared_with_a_literal_outside_the_core(self) -> None:
-        for path, tree in self.modules():
+        for path, tree in modules():
             if not REST & set(path.parts):
                 continue
             with self.subTest(str(path.relative_to(ROOT))):
@@ -176,7 +179,7 @@ class House(unittest.TestCase):
         self.assertEqual(list(states_compared(ast.parse("x = case.state in ('Filed', 'Draft')"))), ["Filed", "Draft"])
 
     def test_no_role_is_compared_with_a_literal_outside_its_table(self) -> None:
-        for path, tree in self.modules():
+        for path, tree in modules():
             if REST & set(path.parts):
                 self.assertEqual(list(compared(tree, "role", set(ROLES))), [], path)
 
