@@ -194,7 +194,7 @@ def open_desk(page: Page, place: str) -> None:
     """Find a case by its place and open it."""
     page.keyboard.press("f")
     page.get_by_label("Find a case, person or place").fill(place)
-    page.locator(".jc-found button").first.click()
+    page.locator(".jc-found button", has_text=place).first.click()  # others may only mention it
     expect(page.locator(".desk-head h1")).to_contain_text(place)
     page.locator(".desk-head h1").click()
 

@@ -197,6 +197,7 @@ class States(BrowserTest):
 
     def complete(self, page: Page, reference: str) -> None:
         self.go(page, reference)
+        expect(page.get_by_text("0 of 2 closed")).to_be_visible()  # what was answered is on the desk
         for closed in (1, 2):
             page.keyboard.press("c")
             expect(page.get_by_text(f"{closed} of 2 closed")).to_be_visible()
