@@ -51,6 +51,7 @@ test("what was fetched is fetched once more if a newer revision came to hand, or
   expect(await asked([3, 4], 3)).toEqual([3, 1]);
   expect(await asked([3, 4], 4)).toEqual([4, 0]);
   noteRevision(key, 5);
+  noteRevision(key, 4); // told late
   expect(await asked([4, 5])).toEqual([5, 0]);
   expect(await asked([5, 6])).toEqual([5, 1]);
 });

@@ -85,9 +85,9 @@ export const draftKey = (id: string) => ["draft", id];
 const nameOf = (key: readonly unknown[]) => key.join(" ");
 const newest = new Map<string, number>();
 
-/** Note the revision of a case or draft that this page was told of. */
+/** Note the revision of a case or draft that this page was told of; what is told late changes nothing. */
 export function noteRevision(key: readonly unknown[], revision: number): void {
-  newest.set(nameOf(key), revision);
+  newest.set(nameOf(key), Math.max(revision, newest.get(nameOf(key)) ?? 0));
 }
 
 /**
