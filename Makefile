@@ -1,5 +1,6 @@
 # make demo: install, build, lay the demo data, serve on http://localhost:8321
-# make check: lint, types and the quick tests, in less than 90 seconds; make test: everything that must hold; make bench: the figures
+# make check: lint, types and the quick tests, in less than 90 seconds; make test: tests that together reach everything; make whole: all of
+# them; make bench: the figures
 # Debian's own where it can make an environment: it is built for speed, another may take a tenth longer over everything
 PYTHON ?= $(firstword $(shell for one in /usr/bin/python3 python3; do $$one -c 'import ensurepip, sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null && echo $$one; done) python3)
 VENV := .venv
@@ -10,7 +11,7 @@ DEBIAN_READ := tesseract-ocr tesseract-ocr-eng tesseract-ocr-por tesseract-ocr-f
 DEBIAN_TEST := chromium $(DEBIAN_READ) shared-mime-info postgresql poppler-utils libreoffice-calc-nogui
 PORT ?= 8321
 
-.PHONY: demo debian-read test check units coverage bench bench-large install front clean debian lint format shots texts
+.PHONY: demo debian-read test whole check units coverage bench bench-large install front clean debian lint format shots texts
 
 demo: install front debian-read
 	$(BIN)/jolly-clerk demo --data data/demo --kept build/demo
@@ -80,6 +81,10 @@ check: lint units
 test: debian install front lint units
 	$(BIN)/python tools/run_tests.py
 
+# also those that reach nothing of their own (tools/reach.py); .ci/run asks for the same
+whole: export JOLLY_CLERK_WHOLE = 1
+whole: test
+
 # which lines the tests reach, browser tests aside: one process, so it takes its time
 coverage: install
 	$(BIN)/python -m coverage run tools/run_tests.py -j 1 tests.core tests.shelf tests.store tests.letters tests.reading tests.cli tests.office tests.web tests.demo
@@ -94,6 +99,7 @@ bench: install front
 	-$(BIN)/python -m bench.many_files
 	JOLLY_CLERK_CASES=40 JOLLY_CLERK_ORDERS=200 JOLLY_CLERK_EXAMPLES=40 JOLLY_CLERK_KEYS=15 $(BIN)/python tools/run_tests.py tests.browser.test_forty_cases tests.browser.test_large_desk tests.web.test_interleavings tests.web.test_two_at_work tests.web.test_web
 	JOLLY_CLERK_EXAMPLES=8 $(BIN)/python tools/run_tests.py --engine postgresql tests.web.test_web tests.web.test_bounds tests.web.test_numbers
+	$(BIN)/python tools/run_tests.py --left
 	-$(BIN)/python -m bench.clients 60 180
 	-$(BIN)/python -m bench.workers 20
 	-$(BIN)/python -m bench.large 20000

@@ -1,10 +1,12 @@
 """Run all tests with unittest, on all cores, and say, folder by folder, what ran.
 
-    python tools/run_tests.py                       everything
+    python tools/run_tests.py                       what together reaches everything, as make test does
     python tools/run_tests.py tests.core            one folder
     python tools/run_tests.py tests.core.test_time  one module, class or test
     python tools/run_tests.py -j 1 ...              in this process, one after the other
     python tools/run_tests.py --engine sqlite ...   without PostgreSQL, with which the tests of the office run as well
+    python tools/run_tests.py --whole               everything, also what is left out where nothing is named (see tools/reach.py)
+    python tools/run_tests.py --left                only what is left out otherwise
 
 Each test class is a unit of work; the longest of the last run come first. A class runs whole in one process, so what it
 prepares once serves all its tests. Nothing is shared between processes but the demo data, which are laid before and copied.
@@ -36,6 +38,7 @@ sys.path.insert(0, str(ROOT))
 
 from bench.pace import Pace  # noqa: E402
 from tests import BETWEEN, postgres  # noqa: E402
+from tools import reach  # noqa: E402
 
 #: seconds that each class took in the last run on this machine; only the order of work hangs on it
 TIMES = ROOT / "build" / "test-times.json"
@@ -88,7 +91,11 @@ def flat(suite: unittest.TestSuite | unittest.TestCase) -> Iterator[unittest.Tes
 
 
 #: stands before a class that is tried with PostgreSQL
-POSTGRES = "postgresql:"
+POSTGRES = reach.POSTGRES
+#: tells all processes of a run which tests it takes: ``small`` all but those that are left to the whole run, ``left`` only those
+TAKEN = "JOLLY_CLERK_TAKEN"
+#: set where everything must run
+WHOLE = "JOLLY_CLERK_WHOLE"
 #: set where the tests on PostgreSQL must not be left out
 NEEDED = "JOLLY_CLERK_NEEDS_POSTGRES"
 #: the folders whose tests are tried on both engines
@@ -104,11 +111,8 @@ def run(unit: str) -> Ran:
     if unit.startswith(POSTGRES):
         os.environ[postgres.ENGINE] = "postgresql"
     with contextlib.redirect_stdout(printed):
-        suite = unittest.defaultTestLoader.loadTestsFromName(unit.removeprefix(POSTGRES))
-        other = "sqlite_only" if unit.startswith(POSTGRES) else "postgres_only"
-        suite = unittest.TestSuite(test for test in flat(suite) if not _is(test, other))
-        result = unittest.TestResult()
-        suite.run(result)
+        result = reach.Reached(_mark(unit)) if reach.NOTED in os.environ else unittest.TestResult()
+        unittest.TestSuite(taken(unit)).run(result)
         unittest.case.doModuleCleanups()
     if helpers := sys.modules.get("tests.helpers"):
         helpers.clear_folders()
@@ -117,6 +121,21 @@ def run(unit: str) -> Ran:
     ran.wrong += [f"{test.id()}: succeeded, though it was expected to fail" for test in result.unexpectedSuccesses]
     ran.skipped = [f"{test.id()}: {why}" for test, why in result.skipped]
     return ran
+
+
+def _mark(unit: str) -> str:
+    return POSTGRES if unit.startswith(POSTGRES) else ""
+
+
+def taken(unit: str) -> list[unittest.TestCase]:
+    """The tests of a class that are for its engine and that this run takes."""
+    mark = _mark(unit)
+    tests = flat(unittest.defaultTestLoader.loadTestsFromName(unit.removeprefix(POSTGRES)))
+    own = [test for test in tests if not _is(test, "sqlite_only" if mark else "postgres_only")]
+    if not (which := os.environ.get(TAKEN)):
+        return own
+    left = reach.left()
+    return [test for test in own if (mark + unittest.TestCase.id(test) in left) is (which == "left")]
 
 
 def _has_office(unit: str) -> bool:
@@ -216,9 +235,15 @@ def main() -> int:
     parser = argparse.ArgumentParser(description="Run the tests.")
     parser.add_argument("-j", "--jobs", type=int, default=(os.cpu_count() or 1) + 1)  # a browser waits now and then
     parser.add_argument("--engine", choices=("both", "sqlite", "postgresql"), default="both")
+    some = parser.add_mutually_exclusive_group()
+    some.add_argument("--whole", action="store_true", default=WHOLE in os.environ)
+    some.add_argument("--left", action="store_true")
     parser.add_argument("names", nargs="*")
     asked = parser.parse_args()
     begin()
+    os.environ.pop(TAKEN, None)
+    if asked.left or not (asked.whole or asked.names):
+        os.environ[TAKEN] = "left" if asked.left else "small"
     os.chdir(ROOT)
     shared = tempfile.TemporaryDirectory(prefix="jolly-clerk-between-")
     os.environ[BETWEEN] = shared.name
@@ -234,6 +259,8 @@ def main() -> int:
             tried += [POSTGRES + unit for unit in both]
         elif asked.engine != "sqlite" and both:
             print(f"  left out: {len(both)} classes on PostgreSQL, which is not installed here (apt-get install postgresql)")
+        if TAKEN in os.environ:
+            tried = [unit for unit in tried if taken(unit)]
         tried.sort(key=lambda unit: -before.get(unit, GUESS.get(unit.split(".")[1], 1.0)))
         for ran in all_of(in_turn(tried), asked.jobs):
             all_ran.append(ran)
@@ -250,6 +277,9 @@ def main() -> int:
             )
         took = time.monotonic() - began
         slower = pace.between(began, began + took) if took > LONG else 0.0
+    if os.environ.get(TAKEN) == "small":
+        on_postgres = sum(test.startswith(POSTGRES) for test in reach.left())
+        print(f"  left to make whole: {len(reach.left()) - on_postgres} tests in the browser, {on_postgres} on PostgreSQL")
     failed = told(sorted(all_ran, key=lambda ran: ran.unit), took, slower)
     TIMES.parent.mkdir(exist_ok=True)
     TIMES.write_text(json.dumps(before | {ran.unit: round(ran.took, 2) for ran in all_ran}, indent=0), "utf-8")

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
+from contextlib import suppress
 
-from playwright.sync_api import APIResponse, Page, Route, expect
+from playwright.sync_api import APIResponse, Error, Page, Route, expect
 
 from tests.browser.house import BrowserTest
 from tests.browser.steps import attach, begin, field, on_to, pay, typed_plan
@@ -85,7 +86,9 @@ class InTime(BrowserTest):
         self.kept(one, "works.what", "A winch house")
         two.wait_for_timeout(1500)
         expect(field(two, "works.what")).to_have_value("")
-        held[0].continue_()
+        for asked in held:  # the place from which it came may have asked as well
+            with suppress(Error):
+                asked.continue_()
         expect(field(two, "works.what")).to_have_value("A winch house")
 
     def test_a_slip_says_what_is_open_and_a_part_that_may_not_be_asked_is_dashed(self) -> None:
