@@ -13,7 +13,7 @@ import shutil
 import tempfile
 import time
 import unittest
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from copy import deepcopy
 from datetime import UTC, date, datetime
@@ -147,7 +147,7 @@ class KeptReaders(Readers):
             return Reading.model_validate_json(kept.read_bytes())
         found = super().read(path)
         if found.opens != "not read":
-            _keep(kept, found.model_dump_json())
+            _keep(kept, found.model_dump_json().encode())
         return found
 
     def read_page(self, path: Path, kind: str, no: int) -> PageText:
@@ -157,7 +157,7 @@ class KeptReaders(Readers):
             return PageText.model_validate_json(kept.read_bytes())
         found = super().read_page(path, kind, no)
         if found.words:
-            _keep(kept, found.model_dump_json())
+            _keep(kept, found.model_dump_json().encode())
         return found
 
 
@@ -166,10 +166,18 @@ def _kept(path: Path, what: str) -> Path:
     return for_all_processes() / f"{hashlib.sha256(content).hexdigest()}-{what}.json"
 
 
-def _keep(kept: Path, text: str) -> None:
+def _keep(kept: Path, content: bytes) -> None:
     new = kept.with_suffix(f".{os.getpid()}")
-    new.write_text(text, "utf-8")
+    new.write_bytes(content)
     new.replace(kept)
+
+
+def made_once(name: str, make: Callable[[], bytes]) -> bytes:
+    """What ``make`` makes under a name, the same each time: it is made once for all processes of a run."""
+    kept = for_all_processes() / hashlib.sha256(name.encode()).hexdigest()
+    if not kept.exists():
+        _keep(kept, make())
+    return kept.read_bytes()
 
 
 #: with more time than an office gives, since many tests share a machine

@@ -10,10 +10,15 @@ from PIL import Image
 
 from bench.made.disturbed import disturbed
 from tests import SEED
+from tests.helpers import made_once
 
 
 def photograph(code: str, seed: int = SEED) -> bytes:
     """The JPEG of a sheet that bears a code; an empty sheet without one."""
+    return made_once(f"photograph of {code} {seed}", lambda: _photograph(code, seed))
+
+
+def _photograph(code: str, seed: int) -> bytes:
     sheet, drawn = Image.new("RGB", (1240, 1754), "white"), io.BytesIO()
     if code:
         segno.make(code, error="m").save(drawn, kind="png", scale=12, border=4)
