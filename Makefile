@@ -1,6 +1,6 @@
 # make demo: install, build, lay the demo data, serve on http://localhost:8321
-# make check: lint, types and the quick tests, in less than 90 seconds; make test: tests that together reach everything; make whole: all of
-# them; make bench: the figures
+# make check: lint, types and the quick tests, in less than 90 seconds; make test: all tests but most of those in the browser and on
+# PostgreSQL; make whole: all of them; make bench: the figures
 # Debian's own where it can make an environment: it is built for speed, another may take a tenth longer over everything
 PYTHON ?= $(firstword $(shell for one in /usr/bin/python3 python3; do $$one -c 'import ensurepip, sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null && echo $$one; done) python3)
 VENV := .venv
@@ -81,7 +81,7 @@ check: lint units
 test: debian install front lint units
 	$(BIN)/python tools/run_tests.py
 
-# also those that reach nothing of their own (tools/reach.py); .ci/run asks for the same
+# also the tests that make test leaves out to be quick (tools/reach.py); .ci/run asks for the same
 whole: export JOLLY_CLERK_WHOLE = 1
 whole: test
 

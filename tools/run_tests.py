@@ -1,12 +1,12 @@
 """Run all tests with unittest, on all cores, and say, folder by folder, what ran.
 
-    python tools/run_tests.py                       what together reaches everything, as make test does
+    python tools/run_tests.py                       the small run, as make test does (see tools/reach.py)
     python tools/run_tests.py tests.core            one folder
     python tools/run_tests.py tests.core.test_time  one module, class or test
     python tools/run_tests.py -j 1 ...              in this process, one after the other
     python tools/run_tests.py --engine sqlite ...   without PostgreSQL, with which the tests of the office run as well
-    python tools/run_tests.py --whole               everything, also what is left out where nothing is named (see tools/reach.py)
-    python tools/run_tests.py --left                only what is left out otherwise
+    python tools/run_tests.py --whole               everything
+    python tools/run_tests.py --left                only what the small run leaves out
 
 Each test class is a unit of work; the longest of the last run come first. A class runs whole in one process, so what it
 prepares once serves all its tests. Nothing is shared between processes but the demo data, which are laid before and copied.
