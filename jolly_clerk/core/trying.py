@@ -63,9 +63,12 @@ def try_examples(rulebook: Rulebook, calendar: Calendar) -> Iterator[Miss]:
         yield from try_example(rulebook, calendar, example)
 
 
-def try_example(rulebook: Rulebook, calendar: Calendar, example: Example) -> Iterator[Miss]:
-    """The misses of one example and of its variants."""
-    for n, (dossier, readings, variant) in enumerate(_cases(rulebook, example)):
+def try_example(rulebook: Rulebook, calendar: Calendar, example: Example, only: int | None = None) -> Iterator[Miss]:
+    """The misses of one example (0) and of its variants (from 1 on), or of one of them ``only``."""
+    for n, variant in enumerate(_variants(example)):
+        if only is not None and n != only:
+            continue
+        dossier, readings = _case(rulebook, example, variant)
         try:
             found = _Trial(rulebook, calendar, example, dossier, readings, variant).run()
         except (ValueError, KeyError) as error:
@@ -85,7 +88,8 @@ def assessed_example(
     if example is None:
         return None
     example = example if answers is None else example.model_copy(update={"dossier": answers})
-    dossier, readings, variant = next(iter(_cases(rulebook, example)))
+    variant = _variants(example)[0]
+    dossier, readings = _case(rulebook, example, variant)
     trial = _Trial(rulebook, calendar, example, dossier, readings, variant)
     if dossier.signature is not None:  # it is shown, and was given when it was filed
         signed = dossier.signature.model_copy(update={"at": trial.filed_at})
@@ -93,27 +97,30 @@ def assessed_example(
     return assess(under or rulebook, dossier, NO_HISTORY, trial.known, trial.filed_at)
 
 
-def _cases(rulebook: Rulebook, example: Example) -> Iterator[tuple[Dossier, dict[str, Reading], Variant]]:
+def _variants(example: Example) -> tuple[Variant, ...]:
     whole = Variant(files=example.files, as_of=example.as_of, now=example.now, happened=example.happened, gives=example.gives)
-    for variant in (whole, *example.also):
-        answers: dict[str, Any] = {
-            part: dict(given) if isinstance(given, dict) else list(given) for part, given in example.dossier.items()
-        }
-        for place, value in variant.say.items():
-            part, _, question = place.partition(".")
-            if question:
-                answers.setdefault(part, {})[question] = value
-            else:
-                answers[part] = value
-        files = example.files if variant.files is None else variant.files
-        attachments, readings = _files(files)
-        text = rulebook.edition.signature.text
-        signed = Signing(name="A. N. Example", at=datetime.fromisoformat("2026-01-01T00:00:00+00:00"), text=text)
-        left_out = example.not_declared if variant.not_declared is None else variant.not_declared
-        said = [d for d in rulebook.edition.declarations if d.declare not in left_out]
-        declared = tuple(Declared(id=d.declare, at=signed.at, text=d.text) for d in said)
-        signature = signed if example.signed else None
-        yield Dossier(answers=answers, attachments=attachments, signature=signature, declared=declared), readings, variant
+    return whole, *example.also
+
+
+def _case(rulebook: Rulebook, example: Example, variant: Variant) -> tuple[Dossier, dict[str, Reading]]:
+    answers: dict[str, Any] = {
+        part: dict(given) if isinstance(given, dict) else list(given) for part, given in example.dossier.items()
+    }
+    for place, value in variant.say.items():
+        part, _, question = place.partition(".")
+        if question:
+            answers.setdefault(part, {})[question] = value
+        else:
+            answers[part] = value
+    files = example.files if variant.files is None else variant.files
+    attachments, readings = _files(files)
+    text = rulebook.edition.signature.text
+    signed = Signing(name="A. N. Example", at=datetime.fromisoformat("2026-01-01T00:00:00+00:00"), text=text)
+    left_out = example.not_declared if variant.not_declared is None else variant.not_declared
+    said = [d for d in rulebook.edition.declarations if d.declare not in left_out]
+    declared = tuple(Declared(id=d.declare, at=signed.at, text=d.text) for d in said)
+    signature = signed if example.signed else None
+    return Dossier(answers=answers, attachments=attachments, signature=signature, declared=declared), readings
 
 
 def _files(files: Sequence[ExampleFile]) -> tuple[tuple[Attachment, ...], dict[str, Reading]]:
@@ -385,14 +392,17 @@ def _wanted(gives: Gives) -> Iterator[tuple[str, str]]:
 
 
 def asserted(rulebook: Rulebook) -> set[str]:
-    """Everything that some example says something about: ``fee permit``, ``standing consent``, ``way in small-shed``, ``limit check`` ..."""
+    """Everything that some example says something about."""
+    return {what for e in rulebook.edition.examples for gives in (e.gives, *(v.gives for v in e.also)) for what in said_in(gives)}
+
+
+def said_in(gives: Gives) -> set[str]:
+    """What an example says something about: ``fee permit``, ``standing consent``, ``way in small-shed``, ``limit check`` ..."""
     found: set[str] = set()
-    for example in rulebook.edition.examples:
-        for gives in (example.gives, *(v.gives for v in example.also)):
-            for what, wanted in _wanted(gives):
-                found.add(what)
-                if what in ("way in", "pathway"):
-                    found.add(f"{what} {wanted}")
-                if what == "limit" and gives.step:
-                    found.add(f"limit {gives.step}")
+    for what, wanted in _wanted(gives):
+        found.add(what)
+        if what in ("way in", "pathway"):
+            found.add(f"{what} {wanted}")
+        if what == "limit" and gives.step:
+            found.add(f"limit {gives.step}")
     return found

@@ -17,11 +17,12 @@ from pydantic import ValidationError
 from jolly_clerk.core.rulebook import checked, texts, types
 from jolly_clerk.core.rulebook.compiled import Rulebook, RulebookFaults
 from jolly_clerk.core.rulebook.compiler import compile_edition
+from jolly_clerk.core.rulebook.examples import Gives
 from jolly_clerk.core.rulebook.expressions import Expression, compile_expression
 from jolly_clerk.core.rulebook.model import SHEETS, Edition
 from jolly_clerk.core.rulebook.scope import Scope
 from jolly_clerk.core.time.calendar import Calendar
-from jolly_clerk.core.trying import asserted, try_example, try_examples
+from jolly_clerk.core.trying import asserted, said_in, try_example, try_examples
 from jolly_clerk.shelf.nodes import read_nodes
 from jolly_clerk.shelf.rulebooks import SHIPPED, calendar_beside, editions_in, read_rulebook_file
 
@@ -74,13 +75,27 @@ def put(whole: Any, path: Path_, text: str) -> Any:
     return made
 
 
+#: what gives a thing of an edition its name
+NAMES = ("id", "slot", "line", "declare")
+
+
+def words_of(gives: Gives) -> set[str]:
+    """All names in what an example says must come out."""
+    return {word for what in said_in(gives) for word in (*re.split(r"[ .]", what), what.rpartition(" ")[2])}
+
+
 class Shaken:
-    """One edition with the examples that caught something last tried first, since the next constant lies near."""
+    """One edition with its examples and their variants. Those are tried first that say something about what a constant belongs to, and
+    of these the example that caught something last, since the next constant lies near."""
 
     def __init__(self, file: Path) -> None:
         self.nodes = read_nodes(file.read_text("utf-8"), str(file))
         self.calendar: Calendar = calendar_beside(file, "quillhaven")
-        self.order: list[str] = [e["id"] for e in self.nodes.value["examples"]]
+        examples = Edition.model_validate(self.nodes.value).examples
+        self.said = {
+            (e.id, n): words_of(gives) for e in examples for n, gives in enumerate((e.gives, *(v.gives for v in e.also)))
+        }
+        self.order = list(self.said)
         self.caught, self.refused, self.survived = 0, 0, [""][:0]
         self.compiled: dict[tuple[object, ...], Expression] = {}
 
@@ -92,7 +107,7 @@ class Shaken:
             for by in (1, -1):
                 other = moved(text, span, by)
                 with contextlib.nullcontext() if path[0] in LOOKED_UP else self.compiling_once():
-                    how = self.fails(put(self.nodes.value, path, other))
+                    how = self.fails(put(self.nodes.value, path, other), self.names_on(path))
                 self.note(how, f"{'.'.join(map(str, path))}: {text} as {other}")
 
     @contextlib.contextmanager
@@ -114,16 +129,23 @@ class Shaken:
         if not how:
             self.survived.append(what)
 
-    def fails(self, whole: Any) -> str:
+    def names_on(self, path: Path_) -> set[str]:
+        """The keys on the way to a constant and the names of what lies there."""
+        at, found = self.nodes.value, {step for step in path if isinstance(step, str)}
+        for step in path:
+            at = at[step]
+            found |= {at[name] for name in NAMES if isinstance(at.get(name), str)} if isinstance(at, dict) else set()
+        return found
+
+    def fails(self, whole: Any, names: set[str]) -> str:
         try:
             rulebook = compile_edition(Edition.model_validate(whole))
         except (ValidationError, RulebookFaults, KeyError):
             return "refused"
         examples = {e.id: e for e in rulebook.edition.examples}
-        for id_ in list(self.order):
-            if next(iter(try_example(rulebook, self.calendar, examples[id_])), None):
-                self.order.remove(id_)
-                self.order.insert(0, id_)
+        for id_, variant in sorted(self.order, key=lambda one: -len(self.said[one] & names)):
+            if next(iter(try_example(rulebook, self.calendar, examples[id_], variant)), None):
+                self.order.sort(key=lambda one: (one[0] != id_, one != (id_, variant)))
                 return "caught"
         return ""
 
