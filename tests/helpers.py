@@ -7,6 +7,7 @@ import contextlib
 import fcntl
 import functools
 import hashlib
+import json
 import logging
 import os
 import shutil
@@ -180,6 +181,22 @@ def made_once(name: str, make: Callable[[], bytes]) -> bytes:
     return kept.read_bytes()
 
 
+#: the file in a folder with an office that was made once
+NAMES = "names.json"
+
+
+def office_made_once(name: str, make: Callable[[], tuple[Path, Any]]) -> tuple[Path, Any]:
+    """A folder with an office as ``make`` leaves it, made once for all processes of a run, and what else that gives, as JSON."""
+    folder = for_all_processes() / f"office-{name}"
+    with locked(folder.with_suffix(".lock")):
+        if not folder.exists():
+            there, names = make()
+            shutil.copytree(there, ready := folder.with_suffix(".making"))
+            (ready / NAMES).write_text(json.dumps(names), "utf-8")
+            ready.rename(folder)
+    return folder, json.loads((folder / NAMES).read_text("utf-8"))
+
+
 #: with more time than an office gives, since many tests share a machine
 SHARED_READERS = KeptReaders(wall=int(os.environ.get("JOLLY_CLERK_READER_WALL", "20")), page_seconds=60.0)
 atexit.register(SHARED_READERS.end)
@@ -274,6 +291,23 @@ class OfficeTest(unittest.TestCase):
         self.addCleanup(self.office.engine.dispose)
         for id_, name, role in PEOPLE:
             setattr(self, id_, Who(id_, name, role))
+
+    def ready(self, name: str, make: Callable[[], Any]) -> Any:
+        """What ``make`` gives (JSON), and the office of this test as it leaves it. With SQLite that is made once for all processes, from
+        an office in which nothing was done yet, and copied."""
+        if self.url:
+            return make()
+
+        def made() -> tuple[Path, Any]:
+            names = make()
+            self.office.engine.dispose()
+            return self.folder, names
+
+        kept, names = office_made_once(name, made)
+        self.office.engine.dispose()
+        shutil.rmtree(self.folder)
+        shutil.copytree(kept, self.folder)
+        return names
 
     def empty_database(self) -> str:
         """The URL of an empty database of the engine that is tried, for an office made from a copy; nothing with SQLite."""

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
+from contextvars import ContextVar
 from pathlib import Path
-from typing import Literal
+from typing import Final, Literal
 
 from pydantic import Field
 from pydantic_settings import BaseSettings, PydanticBaseSettingsSource, SettingsConfigDict, TomlConfigSettingsSource
@@ -55,22 +56,32 @@ class Settings(BaseSettings):
     reader_page_seconds: float = Field(default=PAGE_SECONDS, ge=1, le=300)
 
 
+#: the folder whose settings are being read
+_FOLDER: Final[ContextVar[Path]] = ContextVar("folder")
+
+
+class _InFolder(Settings):
+    """Settings from the environment, then from the file in a folder."""
+
+    @classmethod
+    def settings_customise_sources(
+        cls,
+        settings_cls: type[BaseSettings],
+        init_settings: PydanticBaseSettingsSource,
+        env_settings: PydanticBaseSettingsSource,
+        dotenv_settings: PydanticBaseSettingsSource,
+        file_secret_settings: PydanticBaseSettingsSource,
+    ) -> tuple[PydanticBaseSettingsSource, ...]:
+        return env_settings, TomlConfigSettingsSource(settings_cls, _FOLDER.get() / FILE)
+
+
 def read_settings(folder: Path) -> Settings:
     """The settings of the office in ``folder``."""
-
-    class Here(Settings):
-        @classmethod
-        def settings_customise_sources(
-            cls,
-            settings_cls: type[BaseSettings],
-            init_settings: PydanticBaseSettingsSource,
-            env_settings: PydanticBaseSettingsSource,
-            dotenv_settings: PydanticBaseSettingsSource,
-            file_secret_settings: PydanticBaseSettingsSource,
-        ) -> tuple[PydanticBaseSettingsSource, ...]:
-            return env_settings, TomlConfigSettingsSource(settings_cls, folder / FILE)
-
-    return Here()
+    before = _FOLDER.set(folder)
+    try:
+        return _InFolder()
+    finally:
+        _FOLDER.reset(before)
 
 
 def settings_stamp(folder: Path) -> float:

@@ -10,7 +10,7 @@ from copy import deepcopy
 from datetime import date, timedelta
 from typing import Any, ClassVar
 
-from fastapi.testclient import TestClient
+from httpx2 import Client
 from PIL import Image
 from reportlab.lib.pagesizes import A3, A4, landscape
 from reportlab.lib.utils import ImageReader
@@ -25,6 +25,7 @@ from jolly_clerk.office.preparing.reading_again import read_waiting_pages
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
 from tests.helpers import SHARED_READERS, demo_folder
+from tests.web import asking
 
 Files = dict[str, tuple[str, bytes]]
 Kind = tuple[str, dict[str, Any], Files]
@@ -103,15 +104,15 @@ class Arriving(unittest.TestCase):
         cls.today = date.today()
 
     @classmethod
-    def _come(cls, person: str) -> TestClient:
-        client = TestClient(cls.app, raise_server_exceptions=True)
+    def _come(cls, person: str) -> Client:
+        client = asking(cls.app, raises=True)
         begun = sign_in_by_click(cls.office, person)
         client.cookies.set(COOKIE, begun.secret)
         client.headers[CSRF_HEADER] = begun.csrf
         client.headers["If-Match"] = "*"
         return client
 
-    def asked(self, client: TestClient, method: str, path: str, **how: Any) -> Any:
+    def asked(self, client: Client, method: str, path: str, **how: Any) -> Any:
         answer = client.request(method, path, **how)
         self.assertLess(answer.status_code, 300, f"{method} {path}: {answer.text[:300]}")
         return answer.json() if answer.content else None

@@ -49,7 +49,7 @@ from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.store.beside import PileItem
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Case, Outgoing, Person
-from tests.helpers import EDITION, answers, for_all_processes, locked
+from tests.helpers import EDITION, answers, office_made_once
 from tests.office.test_adding import PHOTOS
 from tests.office.test_importing import KEPT, package_of_another
 from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases
@@ -87,6 +87,8 @@ parts:
 PACKAGE = "of-another-office.zip"
 #: what lies before a reviewer, or lay there
 AFTER = ("meeting", "meeting on", "meeting held", "review", "beside", "decided", *ISSUED)
+#: where nothing was paid yet
+UNPAID = ("unpaid", "money")
 BY_POST = 'printed: {when: case.today == case.today, received: 3 working days, article: "41(3)"}'
 COMMITTEE = """
 pathways:
@@ -101,8 +103,8 @@ pathways:
 class Stages(Cases):
     """Brings a case as far as a stage of the work."""
 
-    def bring(self, stage: str) -> dict[str, str]:
-        """An office at a stage, and the names that the addresses hold."""
+    def begun(self, stage: str) -> dict[str, str]:
+        """An office in which a case is filed, and all that a stage may need but the rest of the work."""
         file = self.folder / "BW" / "2026-07-02.yaml"
         file.parent.mkdir()
         text = EDITION.read_text("utf-8").replace("in_force: 2026-07-01", "in_force: 2026-07-02", 1)
@@ -128,7 +130,7 @@ class Stages(Cases):
         publish(self.office, SHIPPED / "BX" / "2026-11-01.yaml")
         for id_, name, role in (("silas", "Silas Thorne", "reviewer"), ("petra", "Petra Lune", "rule-keeper")):
             add_person(self.office, id_, name, role)  # type: ignore[arg-type]
-        berta = add_person(self.office, "berta", "Berta Quill", "lead")
+        add_person(self.office, "berta", "Berta Quill", "lead")
         add_person(self.office, "leaver", "Somebody Who Leaves", "officer", "leaver@office.example")
         names = {
             "no": "1",
@@ -144,7 +146,6 @@ class Stages(Cases):
             "figure": "open",
             "form": "csv",
             "slot": "sections",
-            **(after_rows.rules(self, stage) if stage.startswith("rules") else {}),
         }
         draft, to_file = self.draft(plan=SMALL_PLAN), self.draft(plan=SMALL_PLAN)
         posted = [
@@ -153,6 +154,16 @@ class Stages(Cases):
         reference = filing.file(self.office, self.odalys, to_file, take_gaps=True)
         names |= {"reference": reference, "draft": draft, "docket": posted[0].no, "docket_of_case": posted[1].no}
         names["edition"] = drafts.open_draft(self.office, self.odalys, draft).edition_sha256
+        if stage not in UNPAID:
+            self.pay(reference)
+        return names
+
+    def bring(self, stage: str) -> dict[str, str]:
+        """An office at a stage, and the names that the addresses hold."""
+        alike = stage if stage == "posted" else "meeting" if stage.startswith("meeting") else "unpaid" if stage in UNPAID else ""
+        names: dict[str, str] = self.ready(f"begun-{alike}", lambda: self.begun(stage))
+        names |= after_rows.rules(self, stage) if stage.startswith("rules") else {}
+        berta, draft, reference = person(self.office, "berta"), names["draft"], names["reference"]
         if stage == "unpaid":
             names["unpaid"] = filing.file(self.office, self.odalys, self.draft(plan=SMALL_PLAN), take_gaps=True)
             names["key"] = paying.ask_payment(self.office, self.odalys, reference).key
@@ -161,7 +172,6 @@ class Stages(Cases):
             names["money"] = self.money("transfer T 1")
             refunding.send_back(self.office, self.maud, self.money("transfer T 2"))
         else:
-            self.pay(reference)
             self.further(stage, names)
         if stage == "package":
             packed = package_of_another(self.office, self.maud, load_case(self.office, self.maud, reference))
@@ -347,14 +357,12 @@ class Stages(Cases):
 @functools.cache
 def at_stage(stage: str) -> tuple[Path, dict[str, str]]:
     """A folder with an office at a stage, made once for all processes of a run, and the names that the addresses hold."""
-    folder = for_all_processes() / f"stage-{stage}"
-    with locked(folder.with_suffix(".lock")):
-        if not folder.exists():
-            maker = Stages()
-            maker.setUp()
-            names = maker.bring(stage)
-            maker.office.engine.dispose()  # its readers are shared
-            shutil.copytree(maker.folder, ready := folder.with_suffix(".making"))
-            (ready / "names.json").write_text(json.dumps(names), "utf-8")
-            ready.rename(folder)
-    return folder, json.loads((folder / "names.json").read_text("utf-8"))
+
+    def made() -> tuple[Path, dict[str, str]]:
+        maker = Stages()
+        maker.setUp()
+        names = maker.bring(stage)
+        maker.office.engine.dispose()  # its readers are shared
+        return maker.folder, names
+
+    return office_made_once(f"stage-{stage}", made)

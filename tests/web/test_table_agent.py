@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import timedelta
 
-from fastapi.testclient import TestClient
+from httpx2 import Client
 
 from jolly_clerk.core.mandates import MANDATE_RIGHTS
 from jolly_clerk.office.people.directory import add_person, person
@@ -28,7 +28,7 @@ class TableAgent(invited.TableInvited):
     without = ("offered", "ended")
     of_whom = "a mandate"
 
-    def somebody(self, right: str) -> TestClient:
+    def somebody(self, right: str) -> Client:
         add_person(self.office, "ada", "Ada Marsh", "applicant", invited.ADA)
         rights = list(MANDATE_RIGHTS) if right in self.without else [right]
         (one,) = mandates.give(self.office, self.odalys, invited.ADA, "Ada Marsh", rights)

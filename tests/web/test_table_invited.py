@@ -6,7 +6,7 @@ import base64
 from datetime import timedelta
 from typing import Any, ClassVar
 
-from fastapi.testclient import TestClient
+from httpx2 import Client
 
 from jolly_clerk.core.sharing import RIGHTS, Right
 from jolly_clerk.office.people.directory import add_person
@@ -116,7 +116,7 @@ class TableInvited(table.TableApplicant):  # type: ignore[misc,name-defined]
         print(f"{rows} rows: route, right of {self.of_whom}")
         self.assertEqual(rows, len(self.needs) * (len(self.rights) + len(self.without)))
 
-    def somebody(self, right: str) -> TestClient:
+    def somebody(self, right: str) -> Client:
         add_person(self.office, "ada", "Ada Marsh", "applicant", ADA)
         for of in (self.names["draft"], self.names["reference"]):
             rights = ["look"] if right == "ended" else [right]
@@ -128,7 +128,7 @@ class TableInvited(table.TableApplicant):  # type: ignore[misc,name-defined]
         self.instant += timedelta(minutes=3)  # nobody writes any more
         return self.client("ada")
 
-    def as_ada(self, client: TestClient, method: str, path: str) -> Any:
+    def as_ada(self, client: Client, method: str, path: str) -> Any:
         if (method, path) == ("put", "/api/drafts/{draft}"):
             return client.put(path.format(**self.names), json={"answers": {"works": {"area": "9"}}})
         if path == "/api/uploads":
