@@ -39,6 +39,11 @@ UNASKED = [("works.what", True), ("works.area", True)]
 
 class Cases(OfficeTest):
     def draft(self, signed: bool = True, plan: bytes = PLAN, **changes: object) -> str:
+        if changes or plan not in (PLAN, SMALL_PLAN):
+            return self._draft(signed, plan, **changes)
+        return str(self.begun_with(f"draft-{signed}-{plan == PLAN}", lambda: self._draft(signed, plan)))
+
+    def _draft(self, signed: bool, plan: bytes, **changes: object) -> str:
         draft = drafts.start_draft(self.office, self.odalys, "BW")
         drafts.keep(self.office, self.odalys, draft, None, answers=answers(**changes), own_reference="roof-4")
         attaching.attach(self.office, self.odalys, draft, "site_plan", "plan.pdf", plan)
@@ -53,6 +58,10 @@ class Cases(OfficeTest):
         return at.key
 
     def filed(self, **changes: object) -> str:
+        whose = f"{type(self).draft.__qualname__}-{type(self).pay.__qualname__}"
+        return self._filed(**changes) if changes else str(self.begun_with(f"filed-{whose}", self._filed))
+
+    def _filed(self, **changes: object) -> str:
         reference = filing.file(self.office, self.odalys, self.draft(**changes), take_gaps=True)  # type: ignore[arg-type]
         self.pay(reference)
         return reference
