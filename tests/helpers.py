@@ -23,7 +23,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 import structlog
-from sqlalchemy import func, select
+from sqlalchemy import event, func, select
 
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.dossier.model import Attachment, Dossier, Signing
@@ -264,6 +264,10 @@ def sqlite_only(test: Any) -> Any:
     return test
 
 
+#: by name an office on PostgreSQL that was made once in this process: its folder, what came of it, and its database
+_MADE: dict[str, tuple[Path, Any, str]] = {}
+
+
 class OfficeTest(unittest.TestCase):
     """A test with an office of its own, five people in it, and a clock that the test moves."""
 
@@ -280,10 +284,10 @@ class OfficeTest(unittest.TestCase):
         kept, like = prepared("postgresql" if postgres.wanted() else "")
         shutil.copytree(kept, self.folder, dirs_exist_ok=True)
         self.instant = at(2026, 11, 5, 10).astimezone(UTC)
-        database = postgres.new_database(like) if like else ""
-        if database:
-            self.addCleanup(postgres.drop_database, database)
-        self.url = postgres.url(database) if database else ""
+        self.database = postgres.new_database(like) if like else ""
+        if self.database:
+            self.addCleanup(postgres.drop_database, self.database)
+        self.url = postgres.url(self.database) if self.database else ""
         if self.url:
             set_in_file(self.folder, "database", self.url)  # for the commands
         self.office = open_office(self.folder, now=lambda: self.instant, demo=True, database=self.url)
@@ -291,33 +295,53 @@ class OfficeTest(unittest.TestCase):
         self.addCleanup(self.office.engine.dispose)
         for id_, name, role in PEOPLE:
             setattr(self, id_, Who(id_, name, role))
+        self._written: list[object] = []
+        event.listen(self.office.engine, "commit", self._written.append)
         self._as_new = self._now()
 
     def _now(self) -> tuple[Any, ...]:
-        """All that what is done in the office hangs on, but what is in its database and vault; of these the size of each file."""
+        """All that what is done in the office hangs on: of its database whether something was written, of its files their sizes."""
         files = {str(file): file.stat().st_size for file in self.folder.rglob("*") if file.is_file()}
         office = {name: value for name, value in vars(self.office).items() if name != "settings"}
-        return self.instant, office, self.office.settings.model_dump(), {name: size for name, size in files.items() if size}
+        return (
+            len(self._written),
+            self.instant,
+            office,
+            self.office.settings.model_dump(),
+            {name: size for name, size in files.items() if size},
+        )
 
     def begun_with(self, name: str, make: Callable[[], Any]) -> Any:
         """The same as :meth:`ready` if nothing was done in this office and nothing of it changed; else ``make`` is done."""
         return self.ready(name, make) if self._now() == self._as_new else make()
 
     def ready(self, name: str, make: Callable[[], Any]) -> Any:
-        """What ``make`` gives (JSON), and the office of this test as it leaves it. With SQLite that is made once for all processes, from
-        an office in which nothing was done yet, and copied."""
-        if self.url:
-            return make()
+        """What ``make`` gives (JSON), and the office of this test as it leaves it: made once for all processes (with PostgreSQL in each),
+        from an office in which nothing was done yet, and copied."""
 
         def made() -> tuple[Path, Any]:
             names = make()
             self.office.engine.dispose()
             return self.folder, names
 
-        kept, names = office_made_once(name, made)
+        if self.url:
+            if name not in _MADE:
+                folder, names = made()
+                _MADE[name] = (
+                    shutil.copytree(folder, new_folder(to_the_end=True) / "kept"),
+                    names,
+                    postgres.new_database(self.database),
+                )
+            kept, names, like = _MADE[name]
+        else:
+            (kept, names), like = office_made_once(name, made), ""
         self.office.engine.dispose()
         shutil.rmtree(self.folder)
         shutil.copytree(kept, self.folder)
+        if like:
+            postgres.drop_database(self.database)
+            postgres.new_database(like, self.database)
+            set_in_file(self.folder, "database", self.url)
         return names
 
     def empty_database(self) -> str:

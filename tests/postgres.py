@@ -98,9 +98,9 @@ def _say(statement: str) -> None:
         connection.exec_driver_sql(statement)
 
 
-def new_database(like: str = "template1") -> str:
+def new_database(like: str = "template1", name: str = "") -> str:
     """A new database, a copy of another made file by file, which is the sooner way for small ones; returns its name."""
-    name = f"t_{os.getpid()}_{next(_NUMBERS)}"
+    name = name or f"t_{os.getpid()}_{next(_NUMBERS)}"
     _say(f'create database "{name}" template "{like}" strategy file_copy')
     return name
 

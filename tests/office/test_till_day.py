@@ -7,6 +7,7 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import asdict
 from decimal import Decimal
+from typing import Any
 from unittest import mock
 
 import openpyxl
@@ -35,14 +36,29 @@ class Stop(BaseException):
 class ADay(TillTest):
     """Sixty movements, as they come in a day."""
 
-    def cases(self) -> None:
-        self.named = [self.unpaid() for _ in range(24)]
-        self.pair = self.unpaid(), self.unpaid(works_area="61")
-        self.short, self.nameless = self.unpaid(), self.unpaid(works_area="47")
-        self.off = [self.unpaid(), self.unpaid()]
-        self.by_card, self.by_cash = [self.unpaid() for _ in range(8)], [self.unpaid() for _ in range(9)]
-        self.by_cheque = [self.unpaid() for _ in range(3)]
-        self.back = [self.unpaid(), self.unpaid()]
+    named: list[str]
+    pair: list[str]
+    short: str
+    nameless: str
+    off: list[str]
+    by_card: list[str]
+    by_cash: list[str]
+    by_cheque: list[str]
+    back: list[str]
+
+    def cases(self) -> dict[str, Any]:
+        """The cases that are paid for in the day, by the name under which the test knows them."""
+        return {
+            "named": [self.unpaid() for _ in range(24)],
+            "pair": [self.unpaid(), self.unpaid(works_area="61")],
+            "short": self.unpaid(),
+            "nameless": self.unpaid(works_area="47"),
+            "off": [self.unpaid(), self.unpaid()],
+            "by_card": [self.unpaid() for _ in range(8)],
+            "by_cash": [self.unpaid() for _ in range(9)],
+            "by_cheque": [self.unpaid() for _ in range(3)],
+            "back": [self.unpaid(), self.unpaid()],
+        }
 
     def yesterday(self) -> None:
         """Two refunds were approved and sent, a transfer was placed that the bank will take back."""
@@ -127,7 +143,7 @@ class ADay(TillTest):
         return [whole[n] for n in order if whole[n] is not looked[5]] + [looked[5]]
 
     def day(self, stops: bool) -> dict[str, object]:
-        self.cases()
+        vars(self).update(self.ready("cases-of-a-day", self.cases))
         self.yesterday()
         self.move_to(2026, 11, 6, 9)
         day = drawers.open_till(self.office, self.imre, D("150.00"))
