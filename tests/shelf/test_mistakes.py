@@ -152,7 +152,7 @@ class Mutations(unittest.TestCase):
         folder, chance = new_folder(), random.Random(2026)
         shutil.copytree(SHIPPED / "calendars", folder / "calendars")
         texts = [path.read_text("utf-8").partition("\nexamples:\n")[0] + "\n" for path in editions_in(SHIPPED)]
-        count = int(os.environ.get("JOLLY_CLERK_CHANGES", "240"))
+        count = int(os.environ.get("JOLLY_CLERK_CHANGES", "120"))
         for n in range(count):
             changed, line = mutated(texts[n % len(texts)], chance)
             (folder / "X.yaml").write_text(changed, "utf-8")
