@@ -11,6 +11,7 @@ import json
 import logging
 import os
 import shutil
+import sqlite3
 import tempfile
 import time
 import unittest
@@ -40,7 +41,7 @@ from jolly_clerk.office.office import Office, Who, open_office
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing.reading_queue import ReadingQueue
 from jolly_clerk.office.rules.rulebooks import publish
-from jolly_clerk.office.settings import set_in_file
+from jolly_clerk.office.settings import DATABASE, FILE, set_in_file
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
 from jolly_clerk.store.beside import ToRead
@@ -181,6 +182,16 @@ def made_once(name: str, make: Callable[[], bytes]) -> bytes:
     return kept.read_bytes()
 
 
+def _copied(there: Path, here: Path) -> None:
+    """Put an office on SQLite into a folder, also while it is used, or over one that is."""
+    shutil.copytree(there, here, ignore=shutil.ignore_patterns(f"{DATABASE}*"), dirs_exist_ok=True)
+    with (
+        contextlib.closing(sqlite3.connect(there / DATABASE)) as source,
+        contextlib.closing(sqlite3.connect(here / DATABASE)) as target,
+    ):
+        source.backup(target)
+
+
 #: the file in a folder with an office that was made once
 NAMES = "names.json"
 
@@ -191,7 +202,7 @@ def office_made_once(name: str, make: Callable[[], tuple[Path, Any]]) -> tuple[P
     with locked(folder.with_suffix(".lock")):
         if not folder.exists():
             there, names = make()
-            shutil.copytree(there, ready := folder.with_suffix(".making"))
+            _copied(there, ready := folder.with_suffix(".making"))
             (ready / NAMES).write_text(json.dumps(names), "utf-8")
             ready.rename(folder)
     return folder, json.loads((folder / NAMES).read_text("utf-8"))
@@ -319,29 +330,22 @@ class OfficeTest(unittest.TestCase):
         """What ``make`` gives (JSON), and the office of this test as it leaves it: made once for all processes (with PostgreSQL in each),
         from an office in which nothing was done yet, and copied."""
 
-        def made() -> tuple[Path, Any]:
+        if not self.url:
+            kept, names = office_made_once(name, lambda: (self.folder, make()))
+            _copied(kept, self.folder)
+            return names
+        self.office.engine.dispose()
+        if postgres.is_used(self.database):  # nobody may be in a database that is copied
+            return make()
+        if name not in _MADE:
             names = make()
             self.office.engine.dispose()
-            return self.folder, names
-
-        if self.url:
-            if name not in _MADE:
-                folder, names = made()
-                _MADE[name] = (
-                    shutil.copytree(folder, new_folder(to_the_end=True) / "kept"),
-                    names,
-                    postgres.new_database(self.database),
-                )
-            kept, names, like = _MADE[name]
-        else:
-            (kept, names), like = office_made_once(name, made), ""
-        self.office.engine.dispose()
-        shutil.rmtree(self.folder)
-        shutil.copytree(kept, self.folder)
-        if like:
-            postgres.drop_database(self.database)
-            postgres.new_database(like, self.database)
-            set_in_file(self.folder, "database", self.url)
+            kept = shutil.copytree(self.folder, new_folder(to_the_end=True) / "kept")
+            _MADE[name] = (kept, names, postgres.new_database(self.database))
+        kept, names, like = _MADE[name]
+        postgres.drop_database(self.database)
+        postgres.new_database(like, self.database)
+        shutil.copytree(kept, self.folder, ignore=shutil.ignore_patterns(FILE), dirs_exist_ok=True)
         return names
 
     def empty_database(self) -> str:

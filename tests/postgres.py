@@ -105,6 +105,12 @@ def new_database(like: str = "template1", name: str = "") -> str:
     return name
 
 
+def is_used(name: str) -> bool:
+    """True if somebody is connected to a database."""
+    with _admin().connect() as connection:  # type: ignore[attr-defined]
+        return bool(connection.exec_driver_sql("select count(*) from pg_stat_activity where datname = %s", (name,)).scalar())
+
+
 def drop_database(name: str) -> None:
     """Drop a database with whoever is still connected to it."""
     _say(f'drop database if exists "{name}" with (force)')

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
@@ -14,9 +13,10 @@ from jolly_clerk.core.absence import is_absent
 from jolly_clerk.core.assessment import Assessment, assess
 from jolly_clerk.core.clock import decision_day, reminders
 from jolly_clerk.core.deadlines import answers_due, body_due, deemed
-from jolly_clerk.core.dossier.model import Answers, Attachment, Declared, Dossier, Signing, Version
+from jolly_clerk.core.dossier.model import Answers, Dossier, Version
 from jolly_clerk.core.due import permit_reminders
-from jolly_clerk.core.facts.reading import THOROUGH_FROM, ClaimsRead, Face, Page, Reading, TextLine
+from jolly_clerk.core.example_dossiers import laid_out, variants_of
+from jolly_clerk.core.facts.reading import Reading
 from jolly_clerk.core.fees.debts import Debt, allotted, debts_of, later
 from jolly_clerk.core.history import NO_HISTORY, History
 from jolly_clerk.core.in_words import in_words
@@ -25,8 +25,7 @@ from jolly_clerk.core.lifecycle import fold, in_lane
 from jolly_clerk.core.meetings import closes_on, meeting_on
 from jolly_clerk.core.permit_steps import told_of_step
 from jolly_clerk.core.rulebook.compiled import Rulebook
-from jolly_clerk.core.rulebook.examples import Event, Example, ExampleFile, Gives, Variant
-from jolly_clerk.core.rulebook.model import SHEETS, bytes_of
+from jolly_clerk.core.rulebook.examples import Event, Example, Gives, Variant
 from jolly_clerk.core.say import say
 from jolly_clerk.core.time.calendar import Calendar
 from jolly_clerk.core.values import Value
@@ -65,10 +64,10 @@ def try_examples(rulebook: Rulebook, calendar: Calendar) -> Iterator[Miss]:
 
 def try_example(rulebook: Rulebook, calendar: Calendar, example: Example, only: int | None = None) -> Iterator[Miss]:
     """The misses of one example (0) and of its variants (from 1 on), or of one of them ``only``."""
-    for n, variant in enumerate(_variants(example)):
+    for n, variant in enumerate(variants_of(example)):
         if only is not None and n != only:
             continue
-        dossier, readings = _case(rulebook, example, variant)
+        dossier, readings = laid_out(rulebook, example, variant)
         try:
             found = _Trial(rulebook, calendar, example, dossier, readings, variant).run()
         except (ValueError, KeyError) as error:
@@ -88,87 +87,13 @@ def assessed_example(
     if example is None:
         return None
     example = example if answers is None else example.model_copy(update={"dossier": answers})
-    variant = _variants(example)[0]
-    dossier, readings = _case(rulebook, example, variant)
+    variant = variants_of(example)[0]
+    dossier, readings = laid_out(rulebook, example, variant)
     trial = _Trial(rulebook, calendar, example, dossier, readings, variant)
     if dossier.signature is not None:  # it is shown, and was given when it was filed
         signed = dossier.signature.model_copy(update={"at": trial.filed_at})
         dossier = dossier.model_copy(update={"signature": signed})
     return assess(under or rulebook, dossier, NO_HISTORY, trial.known, trial.filed_at)
-
-
-def _variants(example: Example) -> tuple[Variant, ...]:
-    whole = Variant(files=example.files, as_of=example.as_of, now=example.now, happened=example.happened, gives=example.gives)
-    return whole, *example.also
-
-
-def _case(rulebook: Rulebook, example: Example, variant: Variant) -> tuple[Dossier, dict[str, Reading]]:
-    answers: dict[str, Any] = {
-        part: dict(given) if isinstance(given, dict) else list(given) for part, given in example.dossier.items()
-    }
-    for place, value in variant.say.items():
-        part, _, question = place.partition(".")
-        if question:
-            answers.setdefault(part, {})[question] = value
-        else:
-            answers[part] = value
-    files = example.files if variant.files is None else variant.files
-    attachments, readings = _files(files)
-    text = rulebook.edition.signature.text
-    signed = Signing(name="A. N. Example", at=datetime.fromisoformat("2026-01-01T00:00:00+00:00"), text=text)
-    left_out = example.not_declared if variant.not_declared is None else variant.not_declared
-    said = [d for d in rulebook.edition.declarations if d.declare not in left_out]
-    declared = tuple(Declared(id=d.declare, at=signed.at, text=d.text) for d in said)
-    signature = signed if example.signed else None
-    return Dossier(answers=answers, attachments=attachments, signature=signature, declared=declared), readings
-
-
-def _files(files: Sequence[ExampleFile]) -> tuple[tuple[Attachment, ...], dict[str, Reading]]:
-    made, readings = [], {}
-    for n, file in enumerate(files, 1):
-        sha256 = hashlib.sha256(f"{n} {file.model_dump_json()}".encode()).hexdigest()
-        size = bytes_of(file.size)
-        pages = tuple(_page(no, sheet, file) for no, sheet in enumerate(file.sheets, 1))
-        lines = tuple(
-            TextLine(page=1, text=text, box=(0.5, min(0.9, 0.1 * m), 0.9, min(0.95, 0.1 * m + 0.05)))
-            for m, text in enumerate(file.text, 1)
-        )
-        made.append(Attachment(id=f"a{n}", slot=file.slot, name=file.name or f"file{n}.{file.type}", sha256=sha256, size=size))
-        opens: Any = file.opens
-        readings[sha256] = Reading(
-            sha256=sha256,
-            reader="example" if file.head is None else str(THOROUGH_FROM),
-            size=size,
-            type=file.type,
-            opens=opens,
-            pages=pages,
-            lines=lines,
-            claims=_claims(file),
-            face=None if file.head is None else Face(count=1, height=file.head / 100, ground=1.0, even=1.0),
-        )
-    return tuple(made), readings
-
-
-def _page(no: int, sheet: str, file: ExampleFile) -> Page:
-    name, _, upright = sheet.partition(" ")
-    short, long = SHEETS[name]
-    width, height = (short, long) if upright else (long, short)
-    across, _, down = file.pixels.partition(" x ")
-    pixels, words = (int(across or 0), int(down or 0)), file.words if no == 1 else 0
-    language = file.languages[no - 1] if no <= len(file.languages) else ""
-    ink = None
-    if file.free:
-        top, left, right, bottom = (int(side) for side in file.free.split(", "))
-        ink = (left / width, top / height, 1 - right / width, 1 - bottom / height)
-    told = {"content": "text", "words": words, "pixels": pixels, "language": language, "ink": ink}
-    return Page.model_validate({"no": no, "width_mm": width, "height_mm": height, **told})
-
-
-def _claims(file: ExampleFile) -> ClaimsRead | None:
-    if not file.claims:
-        return None
-    count, independent, multiple = (int(said.split()[0]) for said in file.claims.split(", "))
-    return ClaimsRead(count=count, independent=independent, multiple=multiple)
 
 
 class _Trial:

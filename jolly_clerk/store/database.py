@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
+import functools
 import json
 import sqlite3
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any, Final, TypeVarTuple
+from typing import Any, Final, TypeVar, TypeVarTuple
 from weakref import WeakKeyDictionary
 
 from pydantic_core import from_json
-from sqlalchemy import Connection, CursorResult, Engine, Select, create_engine, event, inspect, select
-from sqlalchemy.orm import Session
+from sqlalchemy import Connection, CursorResult, Engine, Select, bindparam, create_engine, event, inspect, select
+from sqlalchemy.orm import Session, class_mapper
 
 from jolly_clerk.core.values import Json
 from jolly_clerk.store.tables import Counter
@@ -21,6 +22,7 @@ from jolly_clerk.store.turns import Turns
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 Ts = TypeVarTuple("Ts")
+Row = TypeVar("Row")
 
 
 #: so many connections are kept, and so many more lent: together more than there are threads that serve requests
@@ -151,12 +153,31 @@ def write_session(engine: Engine) -> Iterator[Session]:
         turn.release()
 
 
+@functools.cache
+def _by_key(entity: type[Any]) -> Select[Any]:
+    """The row of a table with the key ``key_0``, ``key_1`` …"""
+    columns = class_mapper(entity).primary_key
+    return select(entity).where(*(column == bindparam(f"key_{n}") for n, column in enumerate(columns)))
+
+
+class _Session(Session):
+    """A session that looks a row up by its key with a statement that is made once; the library makes one anew each time, which costs as
+    much as the look itself."""
+
+    def get(self, entity: type[Row], ident: object, **how: object) -> Row | None:  # type: ignore[override]
+        """The row with a key, or None."""
+        keys = ident if isinstance(ident, tuple) else (ident,)
+        if any(how.values()) or class_mapper(entity).identity_key_from_primary_key(keys) in self.identity_map:
+            return super().get(entity, ident, **how)  # type: ignore[arg-type]
+        return self.scalars(_by_key(entity), {f"key_{n}": key for n, key in enumerate(keys)}).first()  # type: ignore[arg-type]
+
+
 @contextmanager
 def _immediate(engine: Engine) -> Iterator[Session]:
     with (
         engine.connect().execution_options(begin="IMMEDIATE") as connection,
         connection.begin(),
-        Session(bind=connection, expire_on_commit=False) as session,
+        _Session(bind=connection, expire_on_commit=False) as session,
     ):
         yield session
         session.flush()
@@ -170,7 +191,7 @@ def read_session(engine: Engine) -> Iterator[Session]:
     if there is not None and there.get_bind() is engine:
         yield there
         return
-    with Session(engine, expire_on_commit=False) as session:
+    with _Session(engine, expire_on_commit=False) as session:
         yield session
 
 
