@@ -11,7 +11,7 @@ DEBIAN_READ := tesseract-ocr tesseract-ocr-eng tesseract-ocr-por tesseract-ocr-f
 DEBIAN_TEST := chromium $(DEBIAN_READ) shared-mime-info postgresql poppler-utils libreoffice-calc-nogui
 PORT ?= 8321
 
-.PHONY: demo debian-read test whole check units coverage bench bench-large install front clean debian lint format shots texts
+.PHONY: demo debian-read test whole check checked units coverage bench bench-large install front clean debian lint lint-python lint-front format shots texts
 
 demo: install front debian-read
 	$(BIN)/jolly-clerk demo --data data/demo --kept build/demo
@@ -61,11 +61,15 @@ debian-read:
 debian:
 	sh tools/debian-packages $(DEBIAN_TEST)
 
-lint: install front
+lint: lint-python lint-front
+
+lint-python: install
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports
+
+lint-front: front
 	cd frontend && npm run --silent lint && npm run --silent types
 
 format: install
@@ -75,10 +79,14 @@ format: install
 units: front
 	cd frontend && npm run --silent test -- --reporter=dot
 
-check: lint units
+# both languages beside each other, each telling what it found when it is done
+checked: install front
+	@$(MAKE) --no-print-directory -j 2 --output-sync=target lint-python lint-front units
+
+check: checked
 	$(BIN)/python tools/run_tests.py tests.core tests.shelf
 
-test: debian install front lint units
+test: debian checked
 	$(BIN)/python tools/run_tests.py
 
 # also the tests that make test leaves out to be quick (tools/reach.py); .ci/run asks for the same
