@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import atexit
 import contextlib
 import fcntl
 import functools
@@ -46,7 +45,7 @@ from jolly_clerk.reading.fence import Readers
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
 from jolly_clerk.store.beside import ToRead
 from jolly_clerk.store.database import read_session
-from tests import BETWEEN, postgres
+from tests import BETWEEN, at_end, postgres
 from tests.sharing import share
 
 share()
@@ -210,7 +209,7 @@ def office_made_once(name: str, make: Callable[[], tuple[Path, Any]]) -> tuple[P
 
 #: with more time than an office gives, since many tests share a machine
 SHARED_READERS = KeptReaders(wall=int(os.environ.get("JOLLY_CLERK_READER_WALL", "20")), page_seconds=60.0)
-atexit.register(SHARED_READERS.end)
+at_end(SHARED_READERS.end)
 
 
 #: who is in the office of every test
@@ -230,7 +229,7 @@ OF_TESTS: list[Path] = []
 def new_folder(prefix: str = "jolly-clerk-test-", to_the_end: bool = False) -> Path:
     """A new folder for one test class; it goes when that is done (the runner clears it), or when the process ends."""
     folder = Path(tempfile.mkdtemp(prefix=prefix))
-    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    at_end(shutil.rmtree, folder, True)
     if not to_the_end:
         OF_TESTS.append(folder)
     return folder

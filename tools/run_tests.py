@@ -9,7 +9,7 @@
     python tools/run_tests.py --left                only what the small run leaves out
 
 Each test class is a unit of work; the longest of the last run come first. A class runs whole in one process, so what it
-prepares once serves all its tests. Nothing is shared between processes but the demo data, which are laid before and copied.
+prepares once serves all its tests. Nothing that changes is shared between processes but the demo data, which are laid before and copied.
 A browser test waits on a real clock, so one or two that fail beside the others are tried again alone, and told as such.
 """
 
@@ -37,7 +37,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
 from bench.pace import Pace  # noqa: E402
-from tests import BETWEEN, postgres  # noqa: E402
+from tests import BETWEEN, at_end, postgres  # noqa: E402
 from tools import reach  # noqa: E402
 
 #: seconds that each class took in the last run on this machine; only the order of work hangs on it
@@ -150,8 +150,8 @@ def _is(test: unittest.TestCase, mark: str) -> bool:
 
 
 def begin() -> None:
-    """What each process does first. Temporary offices lie in memory where there is room, since each write of theirs is synced. Rubbish is
-    looked for less often, since there is much that stays."""
+    """What each process does first; they are forked once all tests are found, so that what those import is there. Temporary offices lie in
+    memory where there is room, since each write of theirs is synced. Rubbish is looked for less often, since there is much that stays."""
     os.environ.setdefault("JOLLY_CLERK_READER_NICE", "0")  # what is read beside busy tests would never come
     os.environ.setdefault("JOLLY_CLERK_READER_WALL", "20")  # and it comes late where the machine has much else to do
     os.environ.setdefault("JOLLY_CLERK_READER_PAGE_SECONDS", "60")
@@ -159,6 +159,8 @@ def begin() -> None:
     memory = Path("/dev/shm")  # noqa: S108
     if memory.is_dir() and os.access(memory, os.W_OK) and shutil.disk_usage(memory).free > ROOM:
         os.environ["TMPDIR"] = tempfile.tempdir = str(memory)
+    if helpers := sys.modules.get("tests.helpers"):
+        at_end(helpers.SHARED_READERS.end)
 
 
 def all_of(todo: Sequence[str], jobs: int) -> Iterator[Ran]:
@@ -166,7 +168,9 @@ def all_of(todo: Sequence[str], jobs: int) -> Iterator[Ran]:
     if jobs == 1 or len(todo) == 1:
         yield from map(run, todo)
         return
-    with ProcessPoolExecutor(jobs, multiprocessing.get_context("spawn"), begin) as pool:
+    gc.collect()
+    gc.freeze()  # what the processes have in common stays so
+    with ProcessPoolExecutor(jobs, multiprocessing.get_context("fork"), begin) as pool:
         waiting = {pool.submit(run, unit) for unit in todo}
         while waiting:
             done, waiting = wait(waiting, return_when=FIRST_COMPLETED)

@@ -1,6 +1,5 @@
 """Tests of the routes. What they ask within their own process is answered on one event loop that stays."""
 
-import atexit
 import functools
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -10,13 +9,15 @@ from anyio.from_thread import BlockingPortal, start_blocking_portal
 from starlette.testclient import TestClient
 from starlette.types import ASGIApp
 
+from tests import at_end
+
 
 @functools.cache
 def _portal() -> BlockingPortal:
     """A thread with a loop; the library would begin one for each request, a fifth of what a row of the route table takes."""
     opened = start_blocking_portal()
     portal = opened.__enter__()
-    atexit.register(opened.__exit__, None, None, None)
+    at_end(opened.__exit__, None, None, None)
     return portal
 
 
