@@ -45,13 +45,11 @@ wait_cheaply()
 T = TypeVar("T")
 
 
-#: where this process looks for a free port, below those that the system gives to whoever calls out
-PORTS = 21_000 + os.getpid() % 1_000 * 10
-
-
 def free_port() -> int:
-    """The first free port of this process: mostly the same one, so that a browser keeps what it has compiled from there."""
-    for port in range(PORTS, PORTS + 5_000):
+    """The first free port of this process: mostly the same one, so that a browser keeps what it has compiled from there. It lies below
+    those that the system gives to whoever calls out."""
+    first = 21_000 + os.getpid() % 1_000 * 10
+    for port in range(first, first + 5_000):
         with socket.socket() as tried, contextlib.suppress(OSError):
             tried.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             tried.bind(("127.0.0.1", port))
