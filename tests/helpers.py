@@ -191,20 +191,17 @@ def _copied(there: Path, here: Path) -> None:
         source.backup(target)
 
 
-#: the file in a folder with an office that was made once
-NAMES = "names.json"
-
-
 def office_made_once(name: str, make: Callable[[], tuple[Path, Any]]) -> tuple[Path, Any]:
     """A folder with an office as ``make`` leaves it, made once for all processes of a run, and what else that gives, as JSON."""
     folder = for_all_processes() / f"office-{name}"
+    beside = folder.with_suffix(".json")
     with locked(folder.with_suffix(".lock")):
         if not folder.exists():
             there, names = make()
             _copied(there, ready := folder.with_suffix(".making"))
-            (ready / NAMES).write_text(json.dumps(names), "utf-8")
+            beside.write_text(json.dumps(names), "utf-8")
             ready.rename(folder)
-    return folder, json.loads((folder / NAMES).read_text("utf-8"))
+    return folder, json.loads(beside.read_text("utf-8"))
 
 
 #: with more time than an office gives, since many tests share a machine
@@ -305,16 +302,15 @@ class OfficeTest(unittest.TestCase):
         self.addCleanup(self.office.engine.dispose)
         for id_, name, role in PEOPLE:
             setattr(self, id_, Who(id_, name, role))
-        self._written: list[object] = []
-        event.listen(self.office.engine, "commit", self._written.append)
+        self._written: list[bool] = []
+        event.listen(self.office.engine, "commit", lambda _: self._written.append(True))
         self._as_new = self._now()
 
     def _now(self) -> tuple[Any, ...]:
-        """All that what is done in the office hangs on: of its database whether something was written, of its files their sizes."""
+        """What the outcome of an act hangs on in this office, but for what was written to its database; of its files their sizes."""
         files = {str(file): file.stat().st_size for file in self.folder.rglob("*") if file.is_file()}
         office = {name: value for name, value in vars(self.office).items() if name != "settings"}
         return (
-            len(self._written),
             self.instant,
             office,
             self.office.settings.model_dump(),
@@ -323,12 +319,11 @@ class OfficeTest(unittest.TestCase):
 
     def begun_with(self, name: str, make: Callable[[], Any]) -> Any:
         """The same as :meth:`ready` if nothing was done in this office and nothing of it changed; else ``make`` is done."""
-        return self.ready(name, make) if self._now() == self._as_new else make()
+        return make() if self._written or self._now() != self._as_new else self.ready(name, make)
 
     def ready(self, name: str, make: Callable[[], Any]) -> Any:
         """What ``make`` gives (JSON), and the office of this test as it leaves it: made once for all processes (with PostgreSQL in each),
         from an office in which nothing was done yet, and copied."""
-
         if not self.url:
             kept, names = office_made_once(name, lambda: (self.folder, make()))
             _copied(kept, self.folder)
