@@ -12,7 +12,7 @@ for wait in ("JOLLY_CLERK_LETTER_WAITS", "JOLLY_CLERK_STEP_WAITS"):
 settings.register_profile("house", deadline=None, derandomize=True, database=None)
 settings.load_profile("house")
 
-#: names the folder that all processes of one run share (``tests.helpers.for_all_processes``)
+#: names the folder that all processes of one run share (``tests.folders.for_all_processes``)
 BETWEEN = "JOLLY_CLERK_BETWEEN"
 
 

@@ -3,19 +3,14 @@
 from __future__ import annotations
 
 import contextlib
-import fcntl
 import functools
 import hashlib
-import json
 import logging
 import os
 import shutil
-import sqlite3
-import tempfile
 import time
 import unittest
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from copy import deepcopy
 from datetime import UTC, date, datetime
 from pathlib import Path
@@ -40,12 +35,13 @@ from jolly_clerk.office.office import Office, Who, open_office
 from jolly_clerk.office.people.directory import add_person
 from jolly_clerk.office.preparing.reading_queue import ReadingQueue
 from jolly_clerk.office.rules.rulebooks import publish
-from jolly_clerk.office.settings import DATABASE, FILE, set_in_file
+from jolly_clerk.office.settings import FILE, set_in_file
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.shelf.rulebooks import calendar_beside, read_rulebook_file
 from jolly_clerk.store.beside import ToRead
 from jolly_clerk.store.database import read_session
-from tests import BETWEEN, at_end, postgres
+from tests import at_end, postgres
+from tests.folders import copy_office, for_all_processes, keep_file, locked, new_folder, office_made_once
 from tests.sharing import share
 
 share()
@@ -148,7 +144,7 @@ class KeptReaders(Readers):
             return Reading.model_validate_json(kept.read_bytes())
         found = super().read(path)
         if found.opens != "not read":
-            _keep(kept, found.model_dump_json().encode())
+            keep_file(kept, found.model_dump_json().encode())
         return found
 
     def read_page(self, path: Path, kind: str, no: int) -> PageText:
@@ -158,50 +154,13 @@ class KeptReaders(Readers):
             return PageText.model_validate_json(kept.read_bytes())
         found = super().read_page(path, kind, no)
         if found.words:
-            _keep(kept, found.model_dump_json().encode())
+            keep_file(kept, found.model_dump_json().encode())
         return found
 
 
 def _kept(path: Path, what: str) -> Path:
     content = path.read_bytes() if path.is_file() else b""
     return for_all_processes() / f"{hashlib.sha256(content).hexdigest()}-{what}.json"
-
-
-def _keep(kept: Path, content: bytes) -> None:
-    new = kept.with_suffix(f".{os.getpid()}")
-    new.write_bytes(content)
-    new.replace(kept)
-
-
-def made_once(name: str, make: Callable[[], bytes]) -> bytes:
-    """What ``make`` makes under a name, the same each time: it is made once for all processes of a run."""
-    kept = for_all_processes() / hashlib.sha256(name.encode()).hexdigest()
-    if not kept.exists():
-        _keep(kept, make())
-    return kept.read_bytes()
-
-
-def _copied(there: Path, here: Path) -> None:
-    """Put an office on SQLite into a folder, also while it is used, or over one that is."""
-    shutil.copytree(there, here, ignore=shutil.ignore_patterns(f"{DATABASE}*"), dirs_exist_ok=True)
-    with (
-        contextlib.closing(sqlite3.connect(there / DATABASE)) as source,
-        contextlib.closing(sqlite3.connect(here / DATABASE)) as target,
-    ):
-        source.backup(target)
-
-
-def office_made_once(name: str, make: Callable[[], tuple[Path, Any]]) -> tuple[Path, Any]:
-    """A folder with an office as ``make`` leaves it, made once for all processes of a run, and what else that gives, as JSON."""
-    folder = for_all_processes() / f"office-{name}"
-    beside = folder.with_suffix(".json")
-    with locked(folder.with_suffix(".lock")):
-        if not folder.exists():
-            there, names = make()
-            _copied(there, ready := folder.with_suffix(".making"))
-            beside.write_text(json.dumps(names), "utf-8")
-            ready.rename(folder)
-    return folder, json.loads(beside.read_text("utf-8"))
 
 
 #: with more time than an office gives, since many tests share a machine
@@ -217,31 +176,6 @@ PEOPLE: tuple[tuple[str, str, Role], ...] = (
     ("maud", "Maud Ferrier", "lead"),
     ("anselm", "Anselm Gray", "auditor"),
 )
-
-
-#: folders of the tests that run; they lie in memory, so they go as soon as their class is done
-OF_TESTS: list[Path] = []
-
-
-def new_folder(prefix: str = "jolly-clerk-test-", to_the_end: bool = False) -> Path:
-    """A new folder for one test class; it goes when that is done (the runner clears it), or when the process ends."""
-    folder = Path(tempfile.mkdtemp(prefix=prefix))
-    at_end(shutil.rmtree, folder, True)
-    if not to_the_end:
-        OF_TESTS.append(folder)
-    return folder
-
-
-def clear_folders() -> None:
-    """Remove the folders of the tests that ran."""
-    while OF_TESTS:
-        shutil.rmtree(OF_TESTS.pop(), ignore_errors=True)
-
-
-@functools.cache
-def for_all_processes() -> Path:
-    """A folder that all processes of one run share, for what each of them would make again; of its own where one runs by itself."""
-    return Path(os.environ[BETWEEN]) if BETWEEN in os.environ else new_folder(to_the_end=True)
 
 
 @functools.cache
@@ -326,7 +260,7 @@ class OfficeTest(unittest.TestCase):
         from an office in which nothing was done yet, and copied."""
         if not self.url:
             kept, names = office_made_once(name, lambda: (self.folder, make()))
-            _copied(kept, self.folder)
+            copy_office(kept, self.folder)
             return names
         self.office.engine.dispose()
         if postgres.is_used(self.database):  # nobody may be in a database that is copied
@@ -418,12 +352,3 @@ def run_its_clock(folder: Path) -> None:
 def _waits(office: Office) -> int:
     with read_session(office.engine) as session:
         return session.scalar(select(func.count()).select_from(ToRead)) or 0
-
-
-@contextmanager
-def locked(file: Path) -> Iterator[None]:
-    """One process at a time."""
-    file.parent.mkdir(exist_ok=True)
-    with file.open("w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)
-        yield

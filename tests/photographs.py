@@ -10,7 +10,7 @@ from PIL import Image
 
 from bench.made.disturbed import disturbed
 from tests import SEED
-from tests.helpers import made_once
+from tests.folders import made_once
 
 
 def photograph(code: str, seed: int = SEED) -> bytes:

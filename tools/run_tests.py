@@ -114,8 +114,8 @@ def run(unit: str) -> Ran:
         result = reach.Reached(_mark(unit)) if reach.NOTED in os.environ else unittest.TestResult()
         unittest.TestSuite(taken(unit)).run(result)
         unittest.case.doModuleCleanups()
-    if helpers := sys.modules.get("tests.helpers"):
-        helpers.clear_folders()
+    if folders := sys.modules.get("tests.folders"):
+        folders.clear_folders()
     ran = Ran(unit, result.testsRun, printed=printed.getvalue(), took=time.monotonic() - began)
     ran.wrong = [f"{test.id()}\n{text}" for test, text in (*result.failures, *result.errors)]
     ran.wrong += [f"{test.id()}: succeeded, though it was expected to fail" for test in result.unexpectedSuccesses]

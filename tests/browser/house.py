@@ -21,7 +21,8 @@ from typing import Any, ClassVar, TypeVar
 from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Error, Page, Playwright, expect, sync_playwright
 
 from tests.browser.cheaply import wait_cheaply
-from tests.helpers import demo_folder, new_folder
+from tests.folders import new_folder
+from tests.helpers import demo_folder
 
 CHROMIUM = os.environ.get("JOLLY_CLERK_CHROMIUM", "/usr/bin/chromium")
 #: switched off: what the driver of the browser asks for itself, since the last list is the one that counts, and the pages that a browser

@@ -13,7 +13,7 @@ from playwright.sync_api import Page, expect
 from jolly_clerk.demo.lay import REGISTERS
 from tests.browser.house import ROOT, BrowserTest, Forked, Shared
 from tests.browser.steps import accept, attach, choose, field, file_it, judge_rest, on_to, sign, stamp, typed_plan
-from tests.helpers import new_folder
+from tests.folders import new_folder
 
 GOOD = "a quiet harbour at dawn"
 

@@ -18,7 +18,7 @@ from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Outgoing
 from tests.browser.house import go
 from tests.browser.looks import Looks
-from tests.helpers import new_folder
+from tests.folders import new_folder
 from tests.office.test_importing import package_of_another
 
 

@@ -21,7 +21,7 @@ from jolly_clerk.store.tables import Case
 from tests.browser.house import Forked, go
 from tests.browser.looks import Looks
 from tests.browser.steps import file_it, on_to, pay, sign
-from tests.helpers import new_folder
+from tests.folders import new_folder
 from tests.office.test_importing import line_of
 
 PAST = 200

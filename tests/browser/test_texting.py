@@ -15,7 +15,8 @@ from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED
 from tests.browser.house import Forked
 from tests.browser.looks import Looks
-from tests.helpers import EDITION, answers, new_folder
+from tests.folders import new_folder
+from tests.helpers import EDITION, answers
 from tests.office.test_journey import PLAN, ROOF
 
 GOOD = "a quiet harbour at dawn"

@@ -14,7 +14,8 @@ import jsonschema
 from typer.testing import CliRunner
 
 from jolly_clerk.cli import app
-from tests.helpers import ANSWERS, BW, EDITION, PLAN, new_folder
+from tests.folders import new_folder
+from tests.helpers import ANSWERS, BW, EDITION, PLAN
 
 
 @dataclass

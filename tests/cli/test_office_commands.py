@@ -12,7 +12,7 @@ from typer.testing import CliRunner
 from jolly_clerk.cli import app
 from jolly_clerk.demo.lay import REGISTERS
 from jolly_clerk.shelf.rulebooks import SHIPPED
-from tests.helpers import new_folder
+from tests.folders import new_folder
 
 GOOD = "a quiet harbour at dawn"
 RUN = CliRunner()

@@ -30,7 +30,8 @@ from jolly_clerk.office.people.directory import people, person
 from jolly_clerk.office.views.case import CaseView, case_view
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft
-from tests.helpers import LAID, ROOT, Marked, demo_folder, new_folder
+from tests.folders import new_folder
+from tests.helpers import LAID, ROOT, Marked, demo_folder
 
 
 def known_messages() -> re.Pattern[str]:

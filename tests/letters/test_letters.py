@@ -16,7 +16,7 @@ from jolly_clerk.core.ports import SAID, Item
 from jolly_clerk.letters.render import render
 from jolly_clerk.reading.read import read_bytes
 from jolly_clerk.standins.post_room import PostFolder
-from tests.helpers import new_folder
+from tests.folders import new_folder
 
 BASE = {
     "office": "Quillhaven One-Door Office", "address": "1 Harbour Stairs, Quillhaven", "date": "Thu 12 Nov 2026", "reference": "BW-26-00418-K",

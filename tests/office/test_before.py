@@ -25,7 +25,8 @@ from jolly_clerk.office.views.case import case_view
 from jolly_clerk.store.chain import load_history
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import Case, Draft, Person
-from tests.helpers import ROOT, new_folder
+from tests.folders import new_folder
+from tests.helpers import ROOT
 
 BEFORE = ROOT / "tests" / "before" / "0.1.0"
 #: the instant at which the earlier version told what it made of every case

@@ -30,7 +30,8 @@ from jolly_clerk.office.post import mailing
 from jolly_clerk.office.settings import read_settings, write_settings
 from jolly_clerk.store.database import read_session
 from jolly_clerk.store.tables import OneTimeLink, Person
-from tests.helpers import OfficeTest, new_folder
+from tests.folders import new_folder
+from tests.helpers import OfficeTest
 from tests.office.test_journey import Cases
 
 GOOD = "a quiet harbour at dawn"

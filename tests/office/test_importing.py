@@ -26,7 +26,8 @@ from jolly_clerk.office.preparing import filing
 from jolly_clerk.office.views.kept import kept_file, kept_view
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, Person
-from tests.helpers import new_folder, sqlite_only
+from tests.folders import new_folder
+from tests.helpers import sqlite_only
 from tests.office.test_journey import ROOF, SMALL_PLAN, Cases
 
 KEPT: dict[str, Any] = {

@@ -37,7 +37,8 @@ from jolly_clerk.shelf.rulebooks import read_calendar
 from jolly_clerk.store.chain import canonical
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Case, HistoryEntry, PublishedEdition
-from tests.helpers import DemoTest, new_folder
+from tests.folders import new_folder
+from tests.helpers import DemoTest
 
 logging.getLogger("bagit").setLevel(logging.CRITICAL)
 KINDS = ("BW", "TL", "PL", "QV", "IP", "CT", "BB")

@@ -12,7 +12,7 @@ from jolly_clerk.office.errors import NotReady
 from jolly_clerk.office.office import open_office
 from jolly_clerk.office.preparing import filing
 from jolly_clerk.standins.text_messages import TextFolder
-from tests.helpers import new_folder
+from tests.folders import new_folder
 from tests.office.test_journey import Cases
 
 

@@ -21,7 +21,7 @@ from jolly_clerk.office.post.mailing import put_out_mail
 from jolly_clerk.office.running import condition, copies, maps, registers, settling
 from jolly_clerk.store.database import read_session, write_session
 from jolly_clerk.store.tables import Outgoing, Person
-from tests.helpers import new_folder
+from tests.folders import new_folder
 from tests.office.test_journey import Cases
 
 

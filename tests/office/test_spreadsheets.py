@@ -17,7 +17,8 @@ from jolly_clerk.office.cases.list_file import tray_table
 from jolly_clerk.office.cases.lists import Shown
 from jolly_clerk.office.people.directory import person
 from jolly_clerk.office.views.figures import figures, table_of
-from tests.helpers import DemoTest, new_folder
+from tests.folders import new_folder
+from tests.helpers import DemoTest
 
 SUITE = shutil.which("soffice")
 #: what a program could take for a formula, or for a command of the system

@@ -22,7 +22,7 @@ from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.office.views.case import look_at
 from jolly_clerk.shelf.rulebooks import SHIPPED, editions_in
 from jolly_clerk.web.app import create_app
-from tests.helpers import new_folder
+from tests.folders import new_folder
 
 
 def words_of(pdf: bytes) -> str:

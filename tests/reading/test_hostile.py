@@ -19,7 +19,8 @@ from pikepdf import Array, Dictionary, Name
 
 from jolly_clerk.demo import papers
 from jolly_clerk.reading.fence import SECONDS, Readers
-from tests.helpers import ROOT, new_folder
+from tests.folders import new_folder
+from tests.helpers import ROOT
 from tests.reading.test_inside import saved, sheet
 
 

@@ -26,7 +26,7 @@ from jolly_clerk.demo.drawings import scanned_consent, sections, site_plan
 from jolly_clerk.reading import fence
 from jolly_clerk.reading.fence import Readers
 from jolly_clerk.reading.read import read_bytes
-from tests.helpers import new_folder
+from tests.folders import new_folder
 
 
 def pdf(size: tuple[float, float] = A4, text: str = "some words on a page of this plan", pages: int = 1) -> bytes:

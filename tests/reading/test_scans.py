@@ -29,7 +29,7 @@ from jolly_clerk.demo import papers
 from jolly_clerk.reading.ocr import installed, read_page
 from jolly_clerk.reading.read import read_bytes, scans_of, with_page_text
 from jolly_clerk.reading.zone import read_zone
-from tests.helpers import new_folder
+from tests.folders import new_folder
 from tests.reading.test_seen import DISTANCE, told
 
 PASSPORT = Slot.model_validate(

@@ -14,7 +14,8 @@ from jolly_clerk.core.trying import try_examples
 from jolly_clerk.office.preparing import drafts, filing, signing
 from jolly_clerk.office.rules.rulebooks import publish
 from jolly_clerk.shelf.rulebooks import SHIPPED, calendar_beside, check_rulebook_file, read_rulebook_file
-from tests.helpers import ROOT, OfficeTest, new_folder
+from tests.folders import new_folder
+from tests.helpers import ROOT, OfficeTest
 
 GUIDE = (ROOT / "docs" / "rule-keeper.md").read_text("utf-8")
 PIECES = re.findall(r"^```yaml\n(.*?)^```$", GUIDE, re.DOTALL | re.MULTILINE)

@@ -20,7 +20,7 @@ from ruamel.yaml import YAML
 
 from jolly_clerk.shelf.nodes import UnreadableRulebook
 from jolly_clerk.shelf.rulebooks import SHIPPED, check_rulebook_file, editions_in
-from tests.helpers import new_folder
+from tests.folders import new_folder
 
 FOLDER = Path(__file__).parents[1] / "mistakes"
 FILES = ("rules", "money", "keys", "time", "owed")

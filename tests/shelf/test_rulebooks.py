@@ -13,7 +13,8 @@ from jolly_clerk.core.rulebook.model import edition_schema
 from jolly_clerk.core.rulebook.wording import every_text, form_texts, plain
 from jolly_clerk.shelf.nodes import UnreadableRulebook, read_nodes
 from jolly_clerk.shelf.rulebooks import SHIPPED, check_rulebook_file, editions_in, read_rulebook, read_rulebook_file
-from tests.helpers import EDITION, new_folder
+from tests.folders import new_folder
+from tests.helpers import EDITION
 
 TEXT = EDITION.read_text("utf-8")
 

@@ -20,7 +20,8 @@ from jolly_clerk.store.chain import append, canonical, keep_version, load_histor
 from jolly_clerk.store.database import next_number, one_look, open_database, read_session, write_session
 from jolly_clerk.store.tables import Case, Head, HistoryEntry, Person
 from jolly_clerk.store.vault import Vault
-from tests.helpers import at, dossier, new_folder
+from tests.folders import new_folder
+from tests.helpers import at, dossier
 
 
 class VaultTest(unittest.TestCase):

@@ -49,7 +49,8 @@ from jolly_clerk.shelf.rulebooks import SHIPPED
 from jolly_clerk.store.beside import PileItem
 from jolly_clerk.store.database import write_session
 from jolly_clerk.store.tables import Case, Outgoing, Person
-from tests.helpers import EDITION, answers, office_made_once
+from tests.folders import office_made_once
+from tests.helpers import EDITION, answers
 from tests.office.test_adding import PHOTOS
 from tests.office.test_importing import KEPT, package_of_another
 from tests.office.test_journey import PLAN, ROOF, SMALL_PLAN, Cases

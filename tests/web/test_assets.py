@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 
 from jolly_clerk.web.app import STATIC
 from jolly_clerk.web.assets import Assets
-from tests.helpers import new_folder
+from tests.folders import new_folder
 
 SCRIPT = b"say('Good morning');\n" * 200
 

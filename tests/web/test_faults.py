@@ -133,7 +133,7 @@ class LostEnd(WebTest):
 
 class Folders(unittest.TestCase):
     def test_an_office_that_cannot_be_opened_is_told_in_a_sentence(self) -> None:
-        from tests.helpers import new_folder
+        from tests.folders import new_folder
 
         folder = Path(new_folder()) / "office"
         folder.mkdir()

@@ -17,7 +17,7 @@ from jolly_clerk.core.reference import DOCKET_MARK
 from jolly_clerk.office.people.directory import sign_in_by_click
 from jolly_clerk.web.app import create_app
 from jolly_clerk.web.asking import COOKIE, CSRF_HEADER
-from tests.helpers import new_folder
+from tests.folders import new_folder
 from tests.office.test_journey import ROOF, Cases
 from tests.photographs import photograph
 from tests.web import asking
